@@ -1,0 +1,35 @@
+import type { Column } from "./columns";
+
+const encoder = new TextEncoder();
+const decoder = new TextDecoder();
+
+/**
+ * A column as bytes: a tag (1 text, 2 number), the row count, then for texts the codes and the dictionary as JSON,
+ * for numbers the values. Little-endian, aligned so that typed arrays can be laid over the bytes.
+ */
+export function encodeColumn(column: Column): Uint8Array<ArrayBuffer> {
+  if (column.kind === "number") {
+    const bytes = new Uint8Array(8 + column.values.byteLength);
+    new Uint32Array(bytes.buffer, 0, 2).set([2, column.values.length]);
+    new Float64Array(bytes.buffer, 8).set(column.values);
+    return bytes;
+  }
+  const dictionary = encoder.encode(JSON.stringify(column.values));
+  const bytes = new Uint8Array(8 + column.codes.byteLength + dictionary.length);
+  new Uint32Array(bytes.buffer, 0, 2).set([1, column.codes.length]);
+  new Uint32Array(bytes.buffer, 8, column.codes.length).set(column.codes);
+  bytes.set(dictionary, 8 + column.codes.byteLength);
+  return bytes;
+}
+
+/** The column that {@link encodeColumn} wrote. @throws Error when the bytes are not such a column. */
+export function decodeColumn(source: ArrayBuffer | Uint8Array): Column {
+  const bytes = source instanceof Uint8Array ? source.slice().buffer : source;
+  const head = new Uint32Array(bytes, 0, 2);
+  const length = head[1] as number;
+  if (head[0] === 2) return { kind: "number", values: new Float64Array(bytes, 8, length) };
+  if (head[0] !== 1) throw new Error("these bytes are no column");
+  const codes = new Uint32Array(bytes, 8, length);
+  const values = JSON.parse(decoder.decode(new Uint8Array(bytes, 8 + length * 4))) as string[];
+  return { kind: "text", codes, values };
+}

@@ -1,0 +1,83 @@
+/**
+ * A change between two states of keyed records: the one currency of change. A planogram's output, the basket,
+ * a dispatch and its undo are this same thing at different times.
+ *
+ * @example
+ * diffRecords({ a: 1, b: 2 }, { b: 3, c: 4 })
+ * // { added: { c: 4 }, changed: { b: [2, 3] }, removed: { a: 1 } }
+ */
+export interface Diff<T> {
+  added: Record<string, T>;
+  changed: Record<string, [from: T, to: T]>;
+  removed: Record<string, T>;
+}
+
+/** A diff that changes nothing. */
+export function emptyDiff<T>(): Diff<T> {
+  return { added: {}, changed: {}, removed: {} };
+}
+
+/** Whether two plain JSON values are the same, whatever the order of their keys. */
+export function sameValue(a: unknown, b: unknown): boolean {
+  if (a === b) return true;
+  if (typeof a !== "object" || typeof b !== "object" || a === null || b === null) return false;
+  if (Array.isArray(a) !== Array.isArray(b)) return false;
+  const keysA = Object.keys(a);
+  if (keysA.length !== Object.keys(b).length) return false;
+  return keysA.every((key) => key in b && sameValue((a as never)[key], (b as never)[key]));
+}
+
+/** What leads from `before` to `after`. */
+export function diffRecords<T>(before: Record<string, T>, after: Record<string, T>): Diff<T> {
+  const diff = emptyDiff<T>();
+  for (const [key, to] of Object.entries(after)) {
+    if (!Object.hasOwn(before, key)) diff.added[key] = to;
+    else if (!sameValue(before[key], to)) diff.changed[key] = [before[key] as T, to];
+  }
+  for (const [key, from] of Object.entries(before)) if (!Object.hasOwn(after, key)) diff.removed[key] = from;
+  return diff;
+}
+
+/** The diff that takes this one back. Inverting twice gives the same diff. */
+export function invertDiff<T>(diff: Diff<T>): Diff<T> {
+  const changed: Diff<T>["changed"] = {};
+  for (const [key, [from, to]] of Object.entries(diff.changed)) changed[key] = [to, from];
+  return { added: { ...diff.removed }, changed, removed: { ...diff.added } };
+}
+
+/** The records after a diff; what the diff does not name stays as it is. */
+export function applyDiff<T>(records: Record<string, T>, diff: Diff<T>): Record<string, T> {
+  const result = { ...records };
+  for (const key of Object.keys(diff.removed)) delete result[key];
+  for (const [key, [, to]] of Object.entries(diff.changed)) result[key] = to;
+  for (const [key, to] of Object.entries(diff.added)) result[key] = to;
+  return result;
+}
+
+/** One diff that does what `first` and then `second` do. Changes that cancel out vanish. */
+export function composeDiffs<T>(first: Diff<T>, second: Diff<T>): Diff<T> {
+  const start: Record<string, T> = {};
+  const end: Record<string, T> = {};
+  for (const [key, to] of Object.entries(first.added)) end[key] = to;
+  for (const [key, [from, to]] of Object.entries(first.changed)) {
+    start[key] = from;
+    end[key] = to;
+  }
+  for (const [key, from] of Object.entries(first.removed)) start[key] = from;
+  const untouched = (key: string) => !Object.hasOwn(start, key) && !Object.hasOwn(first.added, key);
+  for (const [key, to] of Object.entries(second.added)) end[key] = to;
+  for (const [key, [from, to]] of Object.entries(second.changed)) {
+    if (untouched(key)) start[key] = from;
+    end[key] = to;
+  }
+  for (const [key, from] of Object.entries(second.removed)) {
+    if (untouched(key)) start[key] = from;
+    delete end[key];
+  }
+  return diffRecords(start, end);
+}
+
+/** How many records a diff touches. */
+export function diffSize(diff: Diff<unknown>): number {
+  return Object.keys(diff.added).length + Object.keys(diff.changed).length + Object.keys(diff.removed).length;
+}

@@ -1,0 +1,51 @@
+import { METRICS, type MetricKey, type MetricKind } from "./metrics";
+import { formatMoney } from "./money";
+
+/** Shown where a value does not exist. */
+export const NO_VALUE = "–";
+
+const whole = new Intl.NumberFormat("en-GB", { maximumFractionDigits: 0 });
+const oneDigit = new Intl.NumberFormat("en-GB", { minimumFractionDigits: 1, maximumFractionDigits: 1 });
+const twoDigits = new Intl.NumberFormat("en-GB", { minimumFractionDigits: 2, maximumFractionDigits: 2 });
+
+/** A count with thousands marks. */
+export function formatCount(value: number): string {
+  return whole.format(value);
+}
+
+/** A share as percent with one decimal, for example `14.2 %`. */
+export function formatShare(share: number | null): string {
+  return share === null ? NO_VALUE : `${oneDigit.format(share * 100)} %`;
+}
+
+/** A gap in points with its sign, for example `+15.4` or `−23.2`. */
+export function formatGap(gap: number | null): string {
+  if (gap === null) return NO_VALUE;
+  const points = Math.round(gap * 1000) / 10;
+  return `${points > 0 ? "+" : points < 0 ? "−" : ""}${oneDigit.format(Math.abs(points))}`;
+}
+
+/** A value of a given kind as text; null as an en dash. */
+export function formatKind(kind: MetricKind, value: number | null, currency: string): string {
+  if (value === null || Number.isNaN(value)) return NO_VALUE;
+  switch (kind) {
+    case "count":
+      return whole.format(value);
+    case "money":
+      return formatMoney(value, currency);
+    case "percent":
+      return formatShare(value);
+    case "ratio":
+      return twoDigits.format(value);
+  }
+}
+
+/** A metric's value as text, worked from nothing but its definition. */
+export function formatMetric(key: MetricKey, value: number | null, currency: string): string {
+  return formatKind(METRICS[key].kind, value, currency);
+}
+
+/** `1 item`, `3 items`; an irregular plural may be given. */
+export function plural(count: number, one: string, many = `${one}s`): string {
+  return `${whole.format(count)} ${count === 1 ? one : many}`;
+}

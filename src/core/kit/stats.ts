@@ -1,0 +1,34 @@
+import jstat from "jstat";
+
+/** Standard normal distribution function Φ, absolute error below 7.5e-8 (Abramowitz and Stegun 26.2.17). */
+export function normalCdf(x: number): number {
+  const t = 1 / (1 + 0.2316419 * Math.abs(x));
+  const density = 0.3989422804014327 * Math.exp((-x * x) / 2);
+  const poly = t * (0.31938153 + t * (-0.356563782 + t * (1.781477937 + t * (-1.821255978 + t * 1.330274429))));
+  return x >= 0 ? 1 - density * poly : density * poly;
+}
+
+/** P(X ≤ x) for X ~ Gamma(shape, rate). */
+export function gammaCdf(x: number, shape: number, rate: number): number {
+  if (x <= 0) return 0;
+  return jstat.lowRegGamma(shape, x * rate);
+}
+
+/** The p-quantile of Gamma(shape, rate). */
+export function gammaQuantile(p: number, shape: number, rate: number): number {
+  return jstat.gammapinv(p, shape) / rate;
+}
+
+/**
+ * Type 7 quantile (Hyndman and Fan 1996) of values that need not be sorted.
+ * @returns null for no values.
+ */
+export function quantile(values: ArrayLike<number>, p: number): number | null {
+  const sorted = Float64Array.from(values).sort();
+  if (sorted.length === 0) return null;
+  const h = (sorted.length - 1) * p;
+  const low = Math.floor(h);
+  const a = sorted[low] as number;
+  const b = sorted[Math.min(low + 1, sorted.length - 1)] as number;
+  return a + (h - low) * (b - a);
+}
