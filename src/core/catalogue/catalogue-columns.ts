@@ -1,0 +1,83 @@
+import { NumberColumnBuilder, TextColumnBuilder, type Column, type Columns } from "../kit/columns";
+import { CATEGORY_LEVELS, categoryLevels } from "./fields";
+import type { Mapping } from "./mapping";
+import type { ReadItem } from "./read-row";
+
+const TEXT_FIELDS = [
+  "id",
+  "title",
+  "brand",
+  "category",
+  "availability",
+  "family",
+  "link",
+  "image",
+  "description",
+] as const;
+const NUMBER_FIELDS = ["price", "salePrice", "cost", "stock", "warnings"] as const;
+
+/** The key of the column that a category level is kept in: `category1` is the top. */
+export function categoryColumn(level: number): string {
+  return `category${level}`;
+}
+
+/** Prefix of the keys of feed columns that no field uses; they stay usable in every rule and split. */
+export const EXTRA_PREFIX = "feed:";
+
+/** Collects read items into the catalogue's columns, one row an item, in feed order. */
+export class CatalogueColumnsBuilder {
+  private readonly texts = new Map<string, TextColumnBuilder>();
+  private readonly numbers = new Map<string, NumberColumnBuilder>();
+  private readonly levelsOf = new Map<string, string[]>();
+  private readonly extras: { at: number; builder: TextColumnBuilder }[] = [];
+  private readonly mapped: Set<string>;
+  private extrasKnown = 0;
+  length = 0;
+
+  constructor(
+    private readonly headings: string[],
+    mapping: Mapping,
+  ) {
+    for (const key of TEXT_FIELDS) this.texts.set(key, new TextColumnBuilder());
+    for (let level = 1; level <= CATEGORY_LEVELS; level++) this.texts.set(categoryColumn(level), new TextColumnBuilder());
+    for (const key of ["itemNo", ...NUMBER_FIELDS]) this.numbers.set(key, new NumberColumnBuilder());
+    this.mapped = new Set(Object.values(mapping.columns).filter((column): column is string => !!column));
+    this.addExtras();
+  }
+
+  /** Adds one item with its number and the raw cells it came from. */
+  push(itemNo: number, item: ReadItem, cells: string[]): void {
+    if (this.extrasKnown < this.headings.length) this.addExtras();
+    for (const key of TEXT_FIELDS) this.texts.get(key)!.push(item[key]);
+    let levels = this.levelsOf.get(item.category);
+    if (levels === undefined) {
+      levels = categoryLevels(item.category);
+      this.levelsOf.set(item.category, levels);
+    }
+    for (let level = 1; level <= CATEGORY_LEVELS; level++) {
+      this.texts.get(categoryColumn(level))!.push(levels[level - 1] ?? "");
+    }
+    this.numbers.get("itemNo")!.push(itemNo);
+    for (const key of NUMBER_FIELDS) this.numbers.get(key)!.push(item[key] ?? NaN);
+    for (const { at, builder } of this.extras) builder.push((cells[at] ?? "").trim());
+    this.length++;
+  }
+
+  /** XML feeds grow columns on the way; rows before a column's first appearance have no value in it. */
+  private addExtras(): void {
+    for (; this.extrasKnown < this.headings.length; this.extrasKnown++) {
+      const heading = this.headings[this.extrasKnown] as string;
+      if (this.mapped.has(heading)) continue;
+      const builder = new TextColumnBuilder();
+      for (let row = 0; row < this.length; row++) builder.push("");
+      this.texts.set(EXTRA_PREFIX + heading, builder);
+      this.extras.push({ at: this.extrasKnown, builder });
+    }
+  }
+
+  finish(): Columns {
+    const columns: Record<string, Column> = {};
+    for (const [key, builder] of [...this.numbers, ...this.texts]) columns[key] = builder.finish();
+    return { length: this.length, columns };
+  }
+}

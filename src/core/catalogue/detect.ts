@@ -1,0 +1,89 @@
+import Papa from "papaparse";
+import { fail, ok, type Outcome } from "../kit/outcome";
+
+export type Encoding = "utf-8" | "utf-16le" | "utf-16be" | "windows-1252";
+export type FeedFormat = "delimited" | "xml";
+
+const SIGNATURES: [bytes: number[], what: string][] = [
+  [[0x89, 0x50, 0x4e, 0x47], "a PNG picture"],
+  [[0xff, 0xd8, 0xff], "a JPEG picture"],
+  [[0x47, 0x49, 0x46, 0x38], "a GIF picture"],
+  [[0x52, 0x49, 0x46, 0x46], "a RIFF media file (such as a WebP picture)"],
+  [[0x25, 0x50, 0x44, 0x46], "a PDF document"],
+  [[0x50, 0x4b, 0x03, 0x04], "a ZIP archive (such as a spreadsheet workbook)"],
+  [[0x50, 0x41, 0x52, 0x31], "a Parquet file"],
+  [[0xd0, 0xcf, 0x11, 0xe0], "an old office document"],
+];
+
+const READABLE = "Save the feed as CSV or TSV text, or as RSS or Atom XML, gzipped if you like, and upload that.";
+
+function startsWith(bytes: Uint8Array, signature: number[]): boolean {
+  return signature.every((byte, i) => bytes[i] === byte);
+}
+
+/** Whether bytes begin a gzip member. */
+export function isGzip(bytes: Uint8Array): boolean {
+  return bytes[0] === 0x1f && bytes[1] === 0x8b;
+}
+
+/**
+ * The text encoding of a feed from its first bytes: by byte-order mark, by the zero bytes of UTF-16, else UTF-8.
+ * Whether UTF-8 holds to the end is for the reader to find out; see `windows-1252` there.
+ * @returns a failure when the bytes are another kind of file.
+ */
+export function detectEncoding(head: Uint8Array): Outcome<Encoding> {
+  if (head.length === 0) return fail("feed-empty", "The file is empty.", "Export the feed again and upload it.");
+  for (const [signature, what] of SIGNATURES) {
+    if (startsWith(head, signature)) return fail("feed-not-text", `This is ${what}, not a text feed.`, READABLE);
+  }
+  if (head[0] === 0xff && head[1] === 0xfe) return ok("utf-16le");
+  if (head[0] === 0xfe && head[1] === 0xff) return ok("utf-16be");
+  const zeros = [0, 0];
+  const probe = Math.min(head.length, 4096);
+  for (let i = 0; i < probe; i++) if (head[i] === 0) zeros[i % 2] = (zeros[i % 2] as number) + 1;
+  const [even = 0, odd = 0] = zeros;
+  if (odd > probe * 0.2 && even < probe * 0.05) return ok("utf-16le");
+  if (even > probe * 0.2 && odd < probe * 0.05) return ok("utf-16be");
+  if (even + odd > 0) return fail("feed-not-text", "This file holds binary data, not a text feed.", READABLE);
+  return ok("utf-8");
+}
+
+/** Whether the text is XML or delimited. JSON is named as what it is. */
+export function detectFormat(sample: string): Outcome<FeedFormat> {
+  const text = sample.trimStart();
+  if (text === "") return fail("feed-empty", "The file holds nothing but white space.", "Export the feed again.");
+  if (text.startsWith("<")) {
+    if (/^<!doctype html|^<html/i.test(text)) {
+      return fail(
+        "feed-is-page",
+        "This is a web page, not a feed.",
+        "Perhaps the download asked for a login. Fetch the feed's own address and upload that file.",
+      );
+    }
+    return ok("xml");
+  }
+  if (/^[{[]/.test(text)) return fail("feed-is-json", "This looks like JSON, which is not read here.", READABLE);
+  return ok("delimited");
+}
+
+export const DELIMITERS = [",", ";", "\t", "|", "^", "~"] as const;
+
+/**
+ * The delimiter of a sample: the one that parts the most lines into the same number of cells, and into the most cells
+ * among equals. Quoted cells are respected.
+ */
+export function detectDelimiter(sample: string): string {
+  let best = ",";
+  let bestScore = 0;
+  for (const delimiter of DELIMITERS) {
+    const { data } = Papa.parse<string[]>(sample, { delimiter, preview: 30, skipEmptyLines: true });
+    // The last line of a sample is usually cut.
+    const rows = data.length > 2 ? data.slice(0, -1) : data;
+    const width = rows[0]?.length ?? 0;
+    if (width < 2) continue;
+    const alike = rows.filter((row) => row.length === width).length / rows.length;
+    const score = alike * alike * Math.log2(width + 1);
+    if (score > bestScore) [best, bestScore] = [delimiter, score];
+  }
+  return best;
+}

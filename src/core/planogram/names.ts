@@ -1,0 +1,82 @@
+import { z } from "zod";
+import { CHANNEL_LIMITS } from "./structure";
+
+/** A part of a name: fixed text, the value of a split level (1 is the top), or a setting of the planogram. */
+export const namePartSchema = z.discriminatedUnion("kind", [
+  z.object({ kind: z.literal("text"), text: z.string().max(60) }),
+  z.object({ kind: z.literal("level"), level: z.int().min(1).max(3) }),
+  z.object({ kind: z.literal("purpose") }),
+  z.object({ kind: z.literal("planogram") }),
+  z.object({ kind: z.literal("campaign") }),
+  z.object({ kind: z.literal("number") }),
+]);
+
+export const namePatternSchema = z.array(namePartSchema).min(1).max(12);
+
+export type NamePart = z.infer<typeof namePartSchema>;
+export type NamePattern = z.infer<typeof namePatternSchema>;
+
+export interface NameValues {
+  /** Labels of the split values, top first. */
+  levels: string[];
+  purpose: string;
+  planogram: string;
+  campaign: string;
+  /** 1 for the first in its list. */
+  number: number;
+}
+
+/** A name from its pattern. Parts without a value drop out together with the text before them. */
+export function renderName(pattern: NamePattern, values: NameValues): string {
+  let name = "";
+  let pendingText = "";
+  for (const part of pattern) {
+    if (part.kind === "text") {
+      pendingText += part.text;
+      continue;
+    }
+    const value = partValue(part, values);
+    if (value !== "") name += (name === "" && /^[^\p{L}\p{N}]*$/u.test(pendingText) ? "" : pendingText) + value;
+    pendingText = "";
+  }
+  if (/[\p{L}\p{N}]/u.test(pendingText)) name += pendingText;
+  return name.trim();
+}
+
+function partValue(part: Exclude<NamePart, { kind: "text" }>, values: NameValues): string {
+  switch (part.kind) {
+    case "level":
+      return values.levels[part.level - 1] ?? "";
+    case "number":
+      return String(values.number);
+    default:
+      return values[part.kind];
+  }
+}
+
+/**
+ * Makes names fit and differ: cut at the channel's length, and a repeated one gets a number behind it.
+ * @returns the names in the same order, and how many had to be cut or numbered.
+ */
+export function settleNames(names: string[], limit: number = CHANNEL_LIMITS.nameLength) {
+  const seen = new Set<string>();
+  let cut = 0;
+  let numbered = 0;
+  const settled = names.map((name) => {
+    let fit = name === "" ? "Unnamed" : name;
+    if (fit.length > limit) {
+      fit = `${fit.slice(0, limit - 1).trimEnd()}…`;
+      cut++;
+    }
+    if (seen.has(fit)) {
+      numbered++;
+      let n = 2;
+      const stem = fit.slice(0, limit - 6);
+      while (seen.has(`${stem} (${n})`)) n++;
+      fit = `${stem} (${n})`;
+    }
+    seen.add(fit);
+    return fit;
+  });
+  return { names: settled, cut, numbered };
+}

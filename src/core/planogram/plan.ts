@@ -1,0 +1,170 @@
+import { type Columns, type TextColumn } from "../kit/columns";
+import { ColumnReader } from "./homes";
+import type { Planogram } from "./planogram";
+
+/** Label of the branch that holds items without a value, and of the branch that pools the smaller values. */
+export const NO_VALUE_LABEL = "(no value)";
+export const POOLED_LABEL = "(all others)";
+
+/** Per-row measures a plan may weigh by; money in mills. Absent ones count as zero. */
+export interface RowMeasures {
+  cost?: Float64Array;
+  clicks?: Float64Array;
+  revenue?: Float64Array;
+}
+
+/**
+ * The planned forest as flat arrays: node `i` has a parent, a level (1 = top split) and a value code in that level's
+ * column. Levels are stored one after another, so a parent always comes before its children.
+ */
+export interface Plan {
+  /** Parent node, or -1 at the top level. */
+  parent: Int32Array;
+  level: Uint8Array;
+  /** Code in the level's column; `POOLED` for the pool of the rest. */
+  code: Int32Array;
+  items: Uint32Array;
+  cost: Float64Array;
+  revenue: Float64Array;
+  /** First node of each level, with one more entry for the end. */
+  levelStart: number[];
+  /** The deepest node of each catalogue row, or -1 when a filter leaves the row out. */
+  home: Int32Array;
+  leftOut: number;
+  /** The column of each level. */
+  columns: TextColumn[];
+  /** For each level the codes that were pooled, or null where none were. */
+  pooled: (Set<number> | null)[];
+}
+
+export const POOLED = -1;
+
+/**
+ * Divides the catalogue by a planogram's ladder. Pure and deterministic: nodes stand in the order in which their first
+ * item appears in the catalogue. Time grows with rows × levels; nothing is made per item but its home.
+ * @param catalogue columns with every field of the ladder (and `availability` when only stock is planned)
+ * @throws RangeError when a field of the ladder is not in the catalogue
+ */
+export function planCatalogue(planogram: Planogram, catalogue: Columns, measures: RowMeasures = {}): Plan {
+  const reader = new ColumnReader(catalogue);
+  const columns = planogram.ladder.map((split) => {
+    const column = reader.text(split.by);
+    if (!column) throw new RangeError(`the catalogue has no field "${split.by}"`);
+    return column;
+  });
+  const home = new Int32Array(catalogue.length).fill(-1);
+  let leftOut = 0;
+  const isLeftOut = new Uint8Array(catalogue.length);
+  if (planogram.inStockOnly) {
+    const availability = reader.text("availability");
+    const sold = reader.code("availability", "out of stock");
+    for (let row = 0; availability && sold >= 0 && row < catalogue.length; row++) {
+      if (availability.codes[row] === sold) {
+        isLeftOut[row] = 1;
+        leftOut++;
+      }
+    }
+  }
+  const nodes = { parent: [] as number[], level: [] as number[], code: [] as number[] };
+  const pooled: Plan["pooled"] = [];
+  const levelStart: number[] = [];
+  planogram.ladder.forEach((split, depth) => {
+    levelStart.push(nodes.parent.length);
+    const column = columns[depth] as TextColumn;
+    const pool = split.largest ? smallValues(column, isLeftOut, split.largest, measures) : null;
+    pooled.push(pool);
+    const width = column.values.length + 1;
+    const nodeOf = new Map<number, number>();
+    for (let row = 0; row < home.length; row++) {
+      if (isLeftOut[row]) continue;
+      const raw = column.codes[row] as number;
+      const code = pool?.has(raw) ? POOLED : raw;
+      const above = home[row] as number;
+      const slot = (above + 1) * width + code + 1;
+      let node = nodeOf.get(slot);
+      if (node === undefined) {
+        node = nodes.parent.length;
+        nodeOf.set(slot, node);
+        nodes.parent.push(above);
+        nodes.level.push(depth + 1);
+        nodes.code.push(code);
+      }
+      home[row] = node;
+    }
+  });
+  levelStart.push(nodes.parent.length);
+  return {
+    parent: Int32Array.from(nodes.parent),
+    level: Uint8Array.from(nodes.level),
+    code: Int32Array.from(nodes.code),
+    ...sumUp(nodes.parent, home, measures),
+    levelStart,
+    home,
+    leftOut,
+    columns,
+    pooled,
+  };
+}
+
+/** Sums items and measures into the deepest nodes, then from children into parents. */
+function sumUp(parent: number[], home: Int32Array, measures: RowMeasures) {
+  const items = new Uint32Array(parent.length);
+  const cost = new Float64Array(parent.length);
+  const revenue = new Float64Array(parent.length);
+  for (let row = 0; row < home.length; row++) {
+    const node = home[row] as number;
+    if (node < 0) continue;
+    items[node] = (items[node] as number) + 1;
+    if (measures.cost) cost[node] = (cost[node] as number) + (measures.cost[row] as number);
+    if (measures.revenue) revenue[node] = (revenue[node] as number) + (measures.revenue[row] as number);
+  }
+  for (let node = parent.length - 1; node >= 0; node--) {
+    const above = parent[node] as number;
+    if (above < 0) continue;
+    items[above] = (items[above] as number) + (items[node] as number);
+    cost[above] = (cost[above] as number) + (cost[node] as number);
+    revenue[above] = (revenue[above] as number) + (revenue[node] as number);
+  }
+  return { items, cost, revenue };
+}
+
+/** The codes outside the largest `count`, by the chosen measure; ties go to the value that comes first by name. */
+function smallValues(
+  column: TextColumn,
+  isLeftOut: Uint8Array,
+  largest: { count: number; measure: "items" | "cost" | "clicks" },
+  measures: RowMeasures,
+): Set<number> | null {
+  const weights = new Float64Array(column.values.length);
+  const present = new Uint8Array(column.values.length);
+  const measure = largest.measure === "items" ? null : measures[largest.measure];
+  for (let row = 0; row < column.codes.length; row++) {
+    if (isLeftOut[row]) continue;
+    const code = column.codes[row] as number;
+    present[code] = 1;
+    weights[code] = (weights[code] as number) + (largest.measure === "items" ? 1 : ((measure?.[row] as number) ?? 0));
+  }
+  // Items without a value keep a branch of their own, so that gaps stay in sight.
+  const codes = [...column.values.keys()].filter((code) => code !== 0 && present[code]);
+  if (codes.length <= largest.count) return null;
+  const name = (code: number) => column.values[code] as string;
+  codes.sort(
+    (a, b) => (weights[b] as number) - (weights[a] as number) || (name(a) < name(b) ? -1 : 1),
+  );
+  return new Set(codes.slice(largest.count));
+}
+
+/** What a node's value is called. */
+export function nodeLabel(plan: Plan, node: number): string {
+  const code = plan.code[node] as number;
+  if (code === POOLED) return POOLED_LABEL;
+  const column = plan.columns[(plan.level[node] as number) - 1] as TextColumn;
+  return column.values[code] || NO_VALUE_LABEL;
+}
+
+/** The nodes from the top level down to `node`. */
+export function nodePath(plan: Plan, node: number): number[] {
+  const path: number[] = [];
+  for (let at = node; at >= 0; at = plan.parent[at] as number) path.unshift(at);
+  return path;
+}

@@ -1,0 +1,47 @@
+import { z } from "zod";
+import { PURPOSES } from "./structure";
+import { namePatternSchema } from "./names";
+
+/** One level of the ladder: a column of the catalogue, a shelf set (`shelf:` column) or the items themselves (`id`). */
+export const splitSchema = z.object({
+  by: z.string().min(1),
+  /** Take only the biggest values and pool the rest into one branch; null takes all. */
+  largest: z.object({ count: z.int().min(1).max(1000), measure: z.enum(["items", "cost", "clicks"]) }).nullable(),
+});
+
+export const planogramSchema = z
+  .object({
+    key: z.string().regex(/^[a-z0-9-]{1,40}$/, "letters a to z, digits and hyphens"),
+    name: z.string().trim().min(1).max(80),
+    ladder: z.array(splitSchema).min(1).max(3),
+    /** How many levels form campaigns: 0 is one campaign for everything. */
+    campaignLine: z.int().min(0).max(3),
+    /** How many levels form ad groups; at least the campaign line. Levels below form product groups. */
+    adGroupLine: z.int().min(0).max(3),
+    /** Leave out items that can't be bought. */
+    inStockOnly: z.boolean(),
+    campaignName: namePatternSchema,
+    adGroupName: namePatternSchema,
+    purpose: z.enum(PURPOSES),
+    bidding: z.enum(["fixed", "return"]),
+    goal: z.number().positive().max(1000).nullable(),
+    /** Mills a day over all campaigns of the planogram. */
+    totalBudget: z.int().min(0).max(1_000_000_000),
+    shareBy: z.enum(["evenly", "items", "cost", "revenue"]),
+    /** Mills a click. */
+    startingBid: z.int().min(0).max(1_000_000),
+    serveOrder: z.int().min(1).max(9),
+    /** Keys of running campaigns that this planogram takes the place of; they are paused when it is applied. */
+    replaces: z.array(z.string()),
+  })
+  .refine((p) => p.campaignLine <= p.adGroupLine && p.adGroupLine <= p.ladder.length, {
+    message: "The campaign line can't lie below the ad-group line, nor either below the last split.",
+    path: ["adGroupLine"],
+  })
+  .refine((p) => p.bidding === "fixed" || p.goal !== null, {
+    message: "Bidding towards a return needs a goal.",
+    path: ["goal"],
+  });
+
+export type Planogram = z.infer<typeof planogramSchema>;
+export type Split = z.infer<typeof splitSchema>;

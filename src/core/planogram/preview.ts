@@ -1,0 +1,78 @@
+import type { Columns } from "../kit/columns";
+import { coverage } from "../kit/columns";
+import { applyDiff } from "../kit/diff";
+import { formatCount, plural } from "../kit/format";
+import { planogramDiff } from "./change";
+import { servingGroups, proveHomes } from "./homes";
+import { countProductGroups, materialise, plannedCampaigns, type PlannedCampaign } from "./materialise";
+import { planCatalogue, type Plan, type RowMeasures } from "./plan";
+import type { Planogram } from "./planogram";
+import { CHANNEL_LIMITS, type Structure } from "./structure";
+
+export interface Rung {
+  by: string;
+  /** Items with a value, and distinct values, in the whole catalogue. */
+  filled: number;
+  distinct: number;
+}
+
+export interface PlanogramPreview {
+  counts: { campaigns: number; adGroups: number; productGroups: number; items: number };
+  /** Items served by none, one or several groups of this planogram alone. */
+  homes: { none: number; one: number; several: number };
+  leaks: number;
+  leftOut: number;
+  rungs: Rung[];
+  warnings: string[];
+  campaigns: PlannedCampaign[];
+}
+
+/**
+ * What a planogram would make, from its plan. Every item that no filter leaves out has exactly one home: the plan is a
+ * partition. `proveAccount` proves the same on the records, by walking the trees.
+ */
+export function previewPlan(planogram: Planogram, plan: Plan, catalogue: Columns): PlanogramPreview {
+  const { campaigns, namesCut, namesNumbered } = plannedCampaigns(planogram, plan);
+  const items = plan.home.length - plan.leftOut;
+  const adGroups = campaigns.reduce((sum, campaign) => sum + campaign.adGroups.length, 0);
+  const rungs = planogram.ladder.map((split) => ({ by: split.by, ...coverage(catalogue.columns[split.by]!) }));
+  const warnings: string[] = [];
+  const productGroups = countProductGroups(plan);
+  if (items === 0) warnings.push("No item is left after the filters, so nothing would be made.");
+  if (plan.leftOut > 0) warnings.push(`${plural(plan.leftOut, "item")} left out: sold out.`);
+  for (const rung of rungs) {
+    const gap = catalogue.length - rung.filled;
+    if (gap > 0) warnings.push(`${plural(gap, "item")} without a value in ${rung.by} go to a branch of their own.`);
+  }
+  if (campaigns.length > CHANNEL_LIMITS.campaigns) {
+    warnings.push(`The channel takes ${formatCount(CHANNEL_LIMITS.campaigns)} campaigns. Raise the campaign line.`);
+  }
+  if (campaigns.length > 0 && planogram.totalBudget / campaigns.length < CHANNEL_LIMITS.lowestDailyBudget) {
+    warnings.push("Shared out, some campaigns get less a day than the channel takes. Give more money or make fewer.");
+  }
+  const thin = campaigns.filter((campaign) => campaign.items < 3).length;
+  if (thin > 0 && campaigns.length > 1) {
+    warnings.push(`${plural(thin, "campaign")} with fewer than three items: too little to learn from. Consider pooling.`);
+  }
+  if (namesCut > 0) warnings.push(`${plural(namesCut, "name")} cut to ${CHANNEL_LIMITS.nameLength} characters.`);
+  if (namesNumbered > 0) warnings.push(`${plural(namesNumbered, "name")} alike, so numbered.`);
+  return {
+    counts: { campaigns: campaigns.length, adGroups, productGroups, items },
+    homes: { none: plan.leftOut, one: items, several: 0 },
+    leaks: 0,
+    leftOut: plan.leftOut,
+    rungs,
+    warnings,
+    campaigns,
+  };
+}
+
+/** Plans, previews and proves in one: the account as it would be after applying the planogram, with homes and leaks. */
+export function proveAccount(planogram: Planogram, catalogue: Columns, live: Structure, measures: RowMeasures = {}) {
+  const plan = planCatalogue(planogram, catalogue, measures);
+  const planned = materialise(planogram, plan, catalogue);
+  const diff = planogramDiff(live, planned, planogram.key, planogram.replaces);
+  const after = applyDiff(live, diff);
+  const proof = proveHomes(servingGroups(after, catalogue), catalogue.length);
+  return { plan, planned, diff, after, proof };
+}

@@ -1,0 +1,163 @@
+import jstat from "jstat";
+import { gammaCdf, gammaQuantile } from "../kit/stats";
+import type { RowSums } from "../results/window-sums";
+
+export const HEATS = ["cold", "cool", "mild", "warm", "hot", "unread"] as const;
+export type Heat = (typeof HEATS)[number];
+
+/** House rules of heat, editable; each is a number with its reason in `docs/decisions.md`. */
+export interface HeatRules {
+  /** Below this many clicks nothing is said, whatever the ratio. */
+  leastClicks: number;
+  /** Lowest chance of reaching the goal for hot, warm and mild; at or below `cool` it is cool, at or below `cold` cold. */
+  hot: number;
+  warm: number;
+  cool: number;
+  cold: number;
+}
+
+export const DEFAULT_HEAT_RULES: HeatRules = { leastClicks: 20, hot: 0.9, warm: 0.7, cool: 0.3, cold: 0.1 };
+
+/** The step a chance of reaching the goal stands for. */
+export function heatOf(chance: number, clicks: number, rules: HeatRules): Heat {
+  if (clicks < rules.leastClicks) return "unread";
+  if (chance >= rules.hot) return "hot";
+  if (chance >= rules.warm) return "warm";
+  if (chance <= rules.cold) return "cold";
+  if (chance <= rules.cool) return "cool";
+  return "mild";
+}
+
+/** The pooled view of every row's order rate: Gamma(shape, rate) posterior of orders per click. */
+export interface Evidence {
+  shape: Float64Array;
+  rate: Float64Array;
+  /** Mills of sales an order of the item brings. */
+  orderValue: Float64Array;
+  /** Mills a click. */
+  cpc: Float64Array;
+}
+
+/**
+ * Pools the order rates of items by category and over all (`maths.md` 2): orders are Poisson with mean λ·clicks, λ has
+ * a Gamma prior with the mean of the level above and a weight fitted by marginal likelihood (negative binomial).
+ * @param categoryCodes one code a row, 0 for none
+ * @param price mills a unit, NaN for unknown
+ */
+export function poolEvidence(sums: RowSums, categoryCodes: ArrayLike<number>, price: ArrayLike<number>): Evidence {
+  const length = sums.clicks.length;
+  let allOrders = 0;
+  let allClicks = 0;
+  let allUnits = 0;
+  let allCost = 0;
+  let allRevenue = 0;
+  let categories = 0;
+  for (let row = 0; row < length; row++) {
+    allOrders += sums.orders[row] as number;
+    allClicks += sums.clicks[row] as number;
+    allUnits += sums.units[row] as number;
+    allCost += sums.cost[row] as number;
+    allRevenue += sums.revenue[row] as number;
+    categories = Math.max(categories, (categoryCodes[row] as number) + 1);
+  }
+  const overall = allClicks > 0 ? Math.max(allOrders, 0.5) / allClicks : 0.01;
+  const categoryOrders = new Float64Array(categories);
+  const categoryClicks = new Float64Array(categories);
+  const categoryCost = new Float64Array(categories);
+  for (let row = 0; row < length; row++) {
+    const code = categoryCodes[row] as number;
+    categoryOrders[code] = (categoryOrders[code] as number) + (sums.orders[row] as number);
+    categoryClicks[code] = (categoryClicks[code] as number) + (sums.clicks[row] as number);
+    categoryCost[code] = (categoryCost[code] as number) + (sums.cost[row] as number);
+  }
+  const categoryWeight = fitWeight(categoryOrders, categoryClicks, () => overall);
+  const categoryRate = categoryOrders.map(
+    (orders, code) => (orders + overall * categoryWeight) / ((categoryClicks[code] as number) + categoryWeight),
+  );
+  const meanOf = (row: number) => categoryRate[categoryCodes[row] as number] as number;
+  const weight = fitWeight(sums.orders, sums.clicks, meanOf);
+  const unitsPerOrder = allOrders > 0 ? allUnits / allOrders : 1;
+  const orderValueOverall = allOrders > 0 ? allRevenue / allOrders : 0;
+  const cpcOverall = allClicks > 0 ? allCost / allClicks : 0;
+  const evidence: Evidence = {
+    shape: new Float64Array(length),
+    rate: new Float64Array(length),
+    orderValue: new Float64Array(length),
+    cpc: new Float64Array(length),
+  };
+  for (let row = 0; row < length; row++) {
+    const clicks = sums.clicks[row] as number;
+    const code = categoryCodes[row] as number;
+    evidence.shape[row] = meanOf(row) * weight + (sums.orders[row] as number);
+    evidence.rate[row] = weight + clicks;
+    const known = price[row] as number;
+    evidence.orderValue[row] = Number.isNaN(known) ? orderValueOverall : known * unitsPerOrder;
+    const inCategory = categoryClicks[code] as number;
+    const fallback = inCategory > 0 ? (categoryCost[code] as number) / inCategory : cpcOverall;
+    evidence.cpc[row] = clicks > 0 ? (sums.cost[row] as number) / clicks : fallback;
+  }
+  return evidence;
+}
+
+/** At most this many members are used to fit a weight, evenly picked: the fit is a single number and settles early. */
+const FIT_MEMBERS = 4000;
+
+/**
+ * The weight (in clicks) of a Gamma prior with given means that makes the observed orders most likely: golden-section
+ * search on the logarithm of the weight over the negative-binomial likelihood.
+ */
+export function fitWeight(orders: ArrayLike<number>, clicks: ArrayLike<number>, meanOf: (i: number) => number): number {
+  const used: number[] = [];
+  for (let i = 0; i < clicks.length; i++) if ((clicks[i] as number) > 0) used.push(i);
+  if (used.length < 2) return 100;
+  const step = Math.max(1, Math.floor(used.length / FIT_MEMBERS));
+  const logLikelihood = (logWeight: number) => {
+    const weight = Math.exp(logWeight);
+    let sum = 0;
+    for (let at = 0; at < used.length; at += step) {
+      const i = used[at] as number;
+      const shape = Math.max(meanOf(i) * weight, 1e-9);
+      const n = orders[i] as number;
+      const k = clicks[i] as number;
+      sum += logGamma(shape + n) - logGamma(shape) + shape * Math.log(weight) - (shape + n) * Math.log(weight + k);
+    }
+    return sum;
+  };
+  const golden = (Math.sqrt(5) - 1) / 2;
+  let low = Math.log(1);
+  let high = Math.log(1e5);
+  for (let round = 0; round < 28; round++) {
+    const a = high - golden * (high - low);
+    const b = low + golden * (high - low);
+    if (logLikelihood(a) > logLikelihood(b)) high = b;
+    else low = a;
+  }
+  return Math.exp((low + high) / 2);
+}
+
+function logGamma(x: number): number {
+  return jstat.gammaln(x);
+}
+
+/** The chance that a row's true return reaches the goal: P(λ ≥ goal × CPC ÷ value per order). */
+export function chanceOfGoal(evidence: Evidence, row: number, goal: number): number {
+  const value = evidence.orderValue[row] as number;
+  if (value <= 0) return 0;
+  const needed = (goal * (evidence.cpc[row] as number)) / value;
+  return 1 - gammaCdf(needed, evidence.shape[row] as number, evidence.rate[row] as number);
+}
+
+/** Pooled return of a row: its mean and the ends of the interval that holds it with chance `level`. */
+export function pooledReturn(evidence: Evidence, row: number, level = 0.8) {
+  const cpc = evidence.cpc[row] as number;
+  if (cpc <= 0) return null;
+  const shape = evidence.shape[row] as number;
+  const rate = evidence.rate[row] as number;
+  const scale = (evidence.orderValue[row] as number) / cpc;
+  const tail = (1 - level) / 2;
+  return {
+    mean: (shape / rate) * scale,
+    low: gammaQuantile(tail, shape, rate) * scale,
+    high: gammaQuantile(1 - tail, shape, rate) * scale,
+  };
+}

@@ -1,0 +1,85 @@
+import { z } from "zod";
+import { HEATS, type Heat } from "./evidence";
+
+/** One tier of a set: items whose measure reaches `least`. The last tier takes what is left and has no least. */
+export const tierSchema = z.object({
+  key: z.string().regex(/^[a-z0-9-]{1,30}$/, "letters a to z, digits and hyphens"),
+  name: z.string().trim().min(1).max(40),
+  heat: z.enum(HEATS),
+  least: z.number().min(0).max(1_000_000).nullable(),
+});
+
+/**
+ * A shelf set of return tiers. `threshold` compares the return itself with `least`; `probability` compares the pooled
+ * chance of reaching the goal. Items with too little evidence stand on a shelf of their own, `unread`.
+ */
+export const shelfSetSchema = z
+  .object({
+    key: z.string().regex(/^[a-z0-9-]{1,40}$/, "letters a to z, digits and hyphens"),
+    name: z.string().trim().min(1).max(60),
+    measure: z.enum(["threshold", "probability"]),
+    windowDays: z.int().min(1).max(730),
+    goal: z.number().positive().max(1000),
+    /** An item is read once it has this many clicks or this many orders. */
+    leastClicks: z.int().min(1).max(100_000),
+    leastOrders: z.int().min(1).max(100_000),
+    /** How far past a cut an item must be to change tier at once, as a share of the cut. */
+    margin: z.number().min(0).max(0.9),
+    /** Or how many recomputes in a row it must be on the other side. */
+    patience: z.int().min(1).max(50),
+    tiers: z.array(tierSchema).min(2).max(8),
+  })
+  .superRefine((set, context) => {
+    const issue = (message: string) => context.addIssue({ code: "custom", message, path: ["tiers"] });
+    const cuts = set.tiers.map((tier) => tier.least);
+    if (cuts.at(-1) !== null) issue("The last tier takes what is left, so it has no least value.");
+    for (let i = 0; i < cuts.length - 1; i++) {
+      const cut = cuts[i];
+      if (cut === null || cut === undefined) issue("Every tier but the last needs a least value.");
+      else if (i > 0 && cut >= (cuts[i - 1] ?? Infinity)) issue("Tiers go from the highest cut to the lowest.");
+      if (set.measure === "probability" && (cut ?? 0) > 1) issue("A chance lies between 0 and 1.");
+    }
+    if (new Set(set.tiers.map((tier) => tier.key)).size !== set.tiers.length) issue("Two tiers share a key.");
+    if (set.tiers.some((tier) => tier.key === UNREAD_SHELF)) issue(`"${UNREAD_SHELF}" is the key of the last shelf.`);
+  });
+
+export type ShelfSet = z.infer<typeof shelfSetSchema>;
+
+export const UNREAD_SHELF = "unread";
+
+export interface Shelf {
+  key: string;
+  name: string;
+  heat: Heat;
+}
+
+/** The shelves of a set in order: its tiers, then the shelf of those with too little evidence. */
+export function shelvesOf(set: ShelfSet): Shelf[] {
+  return [
+    ...set.tiers.map(({ key, name, heat }) => ({ key, name, heat })),
+    { key: UNREAD_SHELF, name: "Unread", heat: "unread" as const },
+  ];
+}
+
+/** The set a workspace starts with: tiers as multiples of its goal. */
+export function returnTiers(goal: number, windowDays = 90): ShelfSet {
+  const cut = (factor: number) => Math.round(goal * factor * 100) / 100;
+  return {
+    key: "return-tiers",
+    name: "Return tiers",
+    measure: "threshold",
+    windowDays,
+    goal,
+    leastClicks: 20,
+    leastOrders: 3,
+    margin: 0.1,
+    patience: 3,
+    tiers: [
+      { key: "hot", name: "Hot", heat: "hot", least: cut(1.8) },
+      { key: "warm", name: "Warm", heat: "warm", least: cut(1.15) },
+      { key: "mild", name: "Mild", heat: "mild", least: cut(0.8) },
+      { key: "cool", name: "Cool", heat: "cool", least: cut(0.4) },
+      { key: "cold", name: "Cold", heat: "cold", least: null },
+    ],
+  };
+}
