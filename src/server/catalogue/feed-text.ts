@@ -1,0 +1,122 @@
+import { createReadStream } from "node:fs";
+import { open, stat } from "node:fs/promises";
+import { Transform, type Readable } from "node:stream";
+import { createGunzip } from "node:zlib";
+import { detectEncoding, isGzip, type Encoding } from "@/core/catalogue/detect";
+import { FailureError, giveUp } from "@/core/kit/outcome";
+import { settings } from "../settings";
+
+/** Bytes read at a time; also how finely progress is known. */
+const CHUNK = 256 * 1024;
+/** Text compresses some 5 to 30 times. Beyond this ratio (once it matters) a gzip file is a bomb, not a feed. */
+const MOST_INFLATION = 250;
+const INFLATION_MATTERS = 20 * 1024 * 1024;
+
+export interface FeedText {
+  encoding: Encoding;
+  compressed: boolean;
+  /** Bytes of text after decompression. */
+  bytes: number;
+  /** Opens the decoded text anew. */
+  read(): AsyncIterable<string>;
+}
+
+/** The raw bytes of a feed file, decompressed where it is gzip, within the size limits. */
+function feedBytes(file: string, compressed: boolean, fileBytes: number): Readable {
+  const source = createReadStream(file, { highWaterMark: CHUNK });
+  if (!compressed) return source;
+  const most = settings().HOTSHELF_MAX_FEED_MB * 1024 * 1024;
+  let seen = 0;
+  const guard = new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      seen += chunk.length;
+      if (seen > INFLATION_MATTERS && seen > fileBytes * MOST_INFLATION) {
+        done(
+          new FailureError({
+            code: "feed-gzip-bomb",
+            message: `The gzip file blows up to more than ${MOST_INFLATION} times its size, which no feed does. It was not read further.`,
+            hint: "Upload the feed without compression, or compress it again.",
+          }),
+        );
+      } else if (seen > most) done(tooLarge());
+      else done(null, chunk);
+    },
+  });
+  const gunzip = createGunzip({ chunkSize: CHUNK });
+  source.on("error", (error) => guard.destroy(error));
+  gunzip.on("error", () =>
+    guard.destroy(
+      new FailureError({
+        code: "feed-gzip-broken",
+        message: "The gzip file is broken or cut off. Nothing was taken in.",
+        hint: "Fetch it again; a download that stopped early looks like this.",
+      }),
+    ),
+  );
+  return source.pipe(gunzip).pipe(guard);
+}
+
+function tooLarge(): FailureError {
+  return new FailureError({
+    code: "feed-too-large",
+    message: `The feed is larger than ${settings().HOTSHELF_MAX_FEED_MB} MB.`,
+    hint: "Split it, leave long columns out, or raise HOTSHELF_MAX_FEED_MB.",
+  });
+}
+
+/**
+ * Looks at a feed file and makes it readable as text: gzip and encoding are found out, and UTF-8 is checked to the
+ * last byte before anything is taken in; a feed that is not UTF-8 is read as Latin-1 (Windows-1252).
+ * @throws FailureError when it is empty, another kind of file, broken or too large
+ */
+export async function openFeedText(file: string): Promise<FeedText> {
+  const { size } = await stat(file);
+  if (size === 0) giveUp("feed-empty", "The file is empty.", "Export the feed again and upload it.");
+  const handle = await open(file);
+  const head = Buffer.alloc(Math.min(size, 65_536));
+  await handle.read(head, 0, head.length, 0);
+  await handle.close();
+  const compressed = isGzip(head);
+  let encoding: Encoding | undefined;
+  let bytes = 0;
+  let strict: TextDecoder | undefined;
+  try {
+    for await (const chunk of feedBytes(file, compressed, size) as AsyncIterable<Buffer>) {
+      if (encoding === undefined) {
+        const found = detectEncoding(chunk);
+        if (!found.ok) throw new FailureError(found.error);
+        encoding = found.value;
+        if (encoding === "utf-8") strict = new TextDecoder("utf-8", { fatal: true });
+      }
+      bytes += chunk.length;
+      if (bytes > settings().HOTSHELF_MAX_FEED_MB * 1024 * 1024) throw tooLarge();
+      strict?.decode(chunk, { stream: true });
+    }
+    strict?.decode();
+  } catch (error) {
+    if (!(error instanceof TypeError)) throw error;
+    encoding = "windows-1252";
+  }
+  if (encoding === undefined) giveUp("feed-empty", "The file is empty.", "Export the feed again and upload it.");
+  const found: Encoding = encoding;
+  return {
+    encoding: found,
+    compressed,
+    bytes: encoding === "windows-1252" ? await countBytes(file, compressed, size) : bytes,
+    async *read() {
+      const decoder = new TextDecoder(found);
+      for await (const chunk of feedBytes(file, compressed, size) as AsyncIterable<Buffer>) {
+        const text = decoder.decode(chunk, { stream: true });
+        if (text !== "") yield text;
+      }
+      const rest = decoder.decode();
+      if (rest !== "") yield rest;
+    },
+  };
+}
+
+async function countBytes(file: string, compressed: boolean, size: number): Promise<number> {
+  let bytes = 0;
+  for await (const chunk of feedBytes(file, compressed, size) as AsyncIterable<Buffer>) bytes += chunk.length;
+  return bytes;
+}

@@ -1,0 +1,70 @@
+import { and, eq, inArray } from "drizzle-orm";
+import { decodeColumn } from "@/core/kit/column-bytes";
+import type { Column, Columns } from "@/core/kit/columns";
+import type { Database } from "@/db/client";
+import { catalogueColumns, feeds } from "@/db/schema";
+
+/** A catalogue revision as it is kept in memory: its columns are loaded when first asked for. */
+interface Loaded {
+  revision: number;
+  length: number;
+  names: string[];
+  columns: Map<string, Column>;
+}
+
+const EMPTY: Loaded = { revision: 0, length: 0, names: [], columns: new Map() };
+
+const cache = new WeakMap<Database, Loaded>();
+
+async function current(db: Database): Promise<Loaded> {
+  const [feed] = await db.select().from(feeds);
+  const revision = feed?.currentRevision;
+  if (!revision) return EMPTY;
+  const kept = cache.get(db);
+  if (kept?.revision === revision) return kept;
+  const rows = await db
+    .select({ name: catalogueColumns.name })
+    .from(catalogueColumns)
+    .where(eq(catalogueColumns.revision, revision));
+  const loaded: Loaded = { revision, length: 0, names: rows.map((row) => row.name), columns: new Map() };
+  await fill(db, loaded, ["itemNo"]);
+  const itemNo = loaded.columns.get("itemNo");
+  loaded.length = itemNo?.kind === "number" ? itemNo.values.length : 0;
+  cache.set(db, loaded);
+  return loaded;
+}
+
+async function fill(db: Database, loaded: Loaded, names: string[]): Promise<void> {
+  const wanted = names.filter((name) => !loaded.columns.has(name) && loaded.names.includes(name));
+  // One at a time, so that other requests get their turn in between.
+  for (const name of wanted) {
+    const [row] = await db
+      .select({ data: catalogueColumns.data })
+      .from(catalogueColumns)
+      .where(and(eq(catalogueColumns.revision, loaded.revision), inArray(catalogueColumns.name, [name])));
+    if (row) loaded.columns.set(name, decodeColumn(row.data));
+  }
+}
+
+export interface Catalogue extends Columns {
+  /** The revision in force; 0 before a first feed. */
+  revision: number;
+  /** All column names there are, loaded or not. */
+  names: string[];
+}
+
+/**
+ * The catalogue in force with the named columns (all of them for `"all"`). Names it has no column for are left out.
+ * Columns are shared and must not be written to.
+ */
+export async function loadCatalogue(db: Database, names: string[] | "all"): Promise<Catalogue> {
+  const loaded = await current(db);
+  const wanted = names === "all" ? loaded.names : ["itemNo", ...names];
+  await fill(db, loaded, wanted);
+  const columns: Record<string, Column> = {};
+  for (const name of wanted) {
+    const column = loaded.columns.get(name);
+    if (column) columns[name] = column;
+  }
+  return { revision: loaded.revision, length: loaded.length, columns, names: loaded.names };
+}

@@ -1,0 +1,64 @@
+import { randomUUID } from "node:crypto";
+import { and, desc, eq, inArray, sql } from "drizzle-orm";
+import type { Failure } from "@/core/kit/outcome";
+import type { Database } from "@/db/client";
+import { jobs } from "@/db/schema";
+
+export const JOB_KINDS = ["feed-import", "planogram-apply", "dispatch", "market-run"] as const;
+export type JobKind = (typeof JOB_KINDS)[number];
+
+export interface JobView {
+  id: string;
+  kind: JobKind;
+  state: "waiting" | "running" | "done" | "failed" | "cancelled";
+  progress: { done: number; total: number | null; unit: string };
+  result: unknown;
+  error: Failure | null;
+}
+
+type JobRow = typeof jobs.$inferSelect;
+
+function view(row: JobRow): JobView {
+  return {
+    id: row.id,
+    kind: row.kind as JobKind,
+    state: row.state,
+    progress: { done: row.done, total: row.total, unit: row.unit },
+    result: row.result ?? null,
+    error: row.error ?? null,
+  };
+}
+
+/** Puts a job in the queue; the runner takes it up within a quarter of a second. */
+export async function enqueueJob(db: Database, kind: JobKind, input: unknown): Promise<JobView> {
+  const [row] = await db
+    .insert(jobs)
+    .values({ id: randomUUID(), kind, input, state: "waiting", createdAt: Date.now() })
+    .returning();
+  return view(row as JobRow);
+}
+
+/** A job, or null. */
+export async function findJob(db: Database, id: string): Promise<JobView | null> {
+  const [row] = await db.select().from(jobs).where(eq(jobs.id, id));
+  return row ? view(row) : null;
+}
+
+/** Jobs under way, and the last few that ended. */
+export async function listJobs(db: Database): Promise<JobView[]> {
+  const rows = await db.select().from(jobs).orderBy(desc(jobs.createdAt)).limit(20);
+  return rows.map(view);
+}
+
+/** Asks a job to stop. A waiting one ends at once; a running one at its next step, undoing what it did. */
+export async function cancelJob(db: Database, id: string): Promise<JobView | null> {
+  await db
+    .update(jobs)
+    .set({
+      cancelAsked: true,
+      state: sql`CASE WHEN ${jobs.state} = 'waiting' THEN 'cancelled' ELSE ${jobs.state} END`,
+      endedAt: sql`CASE WHEN ${jobs.state} = 'waiting' THEN ${Date.now()} ELSE ${jobs.endedAt} END`,
+    })
+    .where(and(eq(jobs.id, id), inArray(jobs.state, ["waiting", "running"])));
+  return findJob(db, id);
+}

@@ -1,0 +1,151 @@
+import { existsSync } from "node:fs";
+import { mkdir, readFile, rename, writeFile } from "node:fs/promises";
+import path from "node:path";
+import { z } from "zod";
+import { fail, ok, type Outcome } from "@/core/kit/outcome";
+import { isCurrency } from "@/core/kit/money";
+import { returnTiers } from "@/core/shelves/shelf-set";
+import { migrateDatabase, openDatabase, type Database } from "@/db/client";
+import { changeLog, shelfSets, workspace } from "@/db/schema";
+import { dataDir, settings } from "./settings";
+
+const slugSchema = z.string().regex(/^[a-z0-9][a-z0-9-]{0,39}$/, "lower-case letters, digits and hyphens, at most 40");
+
+export const newWorkspaceSchema = z.object({
+  slug: slugSchema,
+  name: z.string().trim().min(1, "Give it a name.").max(80),
+  currency: z.string().refine(isCurrency, "an ISO currency code such as EUR"),
+  timeZone: z.string().refine((zone) => {
+    try {
+      return Boolean(new Intl.DateTimeFormat("en", { timeZone: zone }));
+    } catch {
+      return false;
+    }
+  }, "an IANA time zone such as Europe/Berlin"),
+  goal: z.number().positive().max(1000).default(3),
+});
+
+export type NewWorkspace = z.input<typeof newWorkspaceSchema>;
+
+export interface WorkspaceInfo {
+  slug: string;
+  name: string;
+  currency: string;
+  timeZone: string;
+  /** Goal return: sales per unit of cost. */
+  goal: number;
+  mostLoss: number;
+  marketSeed: string;
+}
+
+function registryFile(): string {
+  return path.join(dataDir(), "workspaces.json");
+}
+
+/** The names of all workspaces, in the order they were made. */
+export async function workspaceSlugs(): Promise<string[]> {
+  try {
+    return z.array(slugSchema).parse(JSON.parse(await readFile(registryFile(), "utf8")));
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === "ENOENT") return [];
+    throw error;
+  }
+}
+
+async function writeRegistry(slugs: string[]): Promise<void> {
+  await mkdir(dataDir(), { recursive: true });
+  const temporary = `${registryFile()}.${process.pid}`;
+  await writeFile(temporary, JSON.stringify(slugs));
+  await rename(temporary, registryFile());
+}
+
+function databaseUrl(slug: string): string {
+  const pattern = settings().DATABASE_URL;
+  return pattern ? pattern.replaceAll("{workspace}", slug) : `file:${path.join(dataDir(), `${slug}.db`)}`;
+}
+
+// Next may load this module several times; databases are kept once a process.
+const store = globalThis as unknown as { __hotShelfDatabases?: Map<string, Promise<Database>> };
+
+async function open(slug: string): Promise<Database> {
+  const db = await openDatabase(databaseUrl(slug), settings().DATABASE_AUTH_TOKEN);
+  await migrateDatabase(db);
+  return db;
+}
+
+/** The database of a workspace that exists; see {@link findWorkspace}. */
+export function databaseOf(slug: string): Promise<Database> {
+  const databases = (store.__hotShelfDatabases ??= new Map());
+  let found = databases.get(slug);
+  if (!found) {
+    found = open(slug);
+    databases.set(slug, found);
+    found.catch(() => databases.delete(slug));
+  }
+  return found;
+}
+
+/** A workspace by its name, or null when there is none. */
+export async function findWorkspace(slug: string): Promise<{ info: WorkspaceInfo; db: Database } | null> {
+  if (!slugSchema.safeParse(slug).success || !(await workspaceSlugs()).includes(slug)) return null;
+  const db = await databaseOf(slug);
+  const [row] = await db.select().from(workspace);
+  if (!row) return null;
+  const { name, currency, timeZone, goal, mostLoss, marketSeed } = row;
+  return { info: { slug, name, currency, timeZone, goal, mostLoss, marketSeed }, db };
+}
+
+/** All workspaces with their settings. */
+export async function listWorkspaces(): Promise<WorkspaceInfo[]> {
+  const found = await Promise.all((await workspaceSlugs()).map(findWorkspace));
+  return found.flatMap((entry) => (entry ? [entry.info] : []));
+}
+
+/** Makes an empty workspace: its database, settings and the shelf set it starts with. */
+export async function createWorkspace(input: NewWorkspace): Promise<Outcome<WorkspaceInfo>> {
+  const { slug, name, currency, timeZone, goal } = newWorkspaceSchema.parse(input);
+  const slugs = await workspaceSlugs();
+  if (slugs.includes(slug)) {
+    return fail("workspace-exists", `There is a workspace "${slug}" already.`, "Choose another short name.");
+  }
+  if (!settings().DATABASE_URL && existsSync(path.join(dataDir(), `${slug}.db`))) {
+    return fail(
+      "workspace-file-exists",
+      `A database file of the name "${slug}" lies in the data folder.`,
+      "Move it away, or choose another short name.",
+    );
+  }
+  const db = await databaseOf(slug);
+  const now = Date.now();
+  await db.transaction(async (tx) => {
+    const row = { id: 1, name, currency, timeZone, goal, mostLoss: 0.3, marketSeed: slug, createdAt: now };
+    await tx.insert(workspace).values(row);
+    const set = returnTiers(goal);
+    await tx.insert(shelfSets).values({ key: set.key, definition: set });
+    await tx.insert(changeLog).values({ at: now, who: "you", what: "Workspace made", why: "", place: "workspaces" });
+  });
+  await writeRegistry([...slugs, slug]);
+  return ok({ slug, name, currency, timeZone, goal, mostLoss: 0.3, marketSeed: slug });
+}
+
+export const workspaceSettingsSchema = z.object({
+  goal: z.number().positive().max(1000).optional(),
+  mostLoss: z.number().min(0.01).max(1).optional(),
+});
+
+/** Changes a workspace's goal or house rules. */
+export async function changeWorkspace(db: Database, input: z.infer<typeof workspaceSettingsSchema>): Promise<void> {
+  if (Object.keys(input).length === 0) return;
+  await db.update(workspace).set(input);
+  await noteChange(db, `Settings changed: ${JSON.stringify(input)}`, "", "settings");
+}
+
+/** Writes a line into the change log. */
+export async function noteChange(
+  db: Pick<Database, "insert">,
+  what: string,
+  why: string,
+  place: string,
+): Promise<void> {
+  await db.insert(changeLog).values({ at: Date.now(), who: "you", what, why, place });
+}
