@@ -1,4 +1,4 @@
-import { randomFrom, type Random } from "../kit/random";
+import { randomFrom, type Random } from "@/core/kit/random";
 
 /** A line of the demo's catalogue plan: where it stands, what it is called, what it costs, how many families. */
 interface Line {

@@ -1,0 +1,123 @@
+import { mkdir, writeFile } from "node:fs/promises";
+import path from "node:path";
+import { parseDay } from "@/core/kit/days";
+import { plural } from "@/core/kit/format";
+import Papa from "papaparse";
+import { diffRecords } from "@/core/kit/diff";
+import type { Structure } from "@/core/planogram/structure";
+import { addToBasket } from "@/server/dispatch/structure";
+import { enqueueJob, findJob, type JobKind } from "@/server/jobs/jobs";
+import { jobHandlers } from "@/server/jobs/handlers";
+import { claimJob, runJob } from "@/server/jobs/work";
+import { recomputeShelfSet } from "@/server/shelves/shelves";
+import { dataDir } from "@/server/settings";
+import { createWorkspace, findWorkspace, workspaceSlugs } from "@/server/workspaces";
+import { quillmoorFeed } from "./quillmoor";
+
+/**
+ * Makes the Quillmoor workspace with its catalogue and 120 days of history from an untidy account, by the same jobs
+ * that a person's own data goes through. Does nothing when the workspace is there. The same seed gives the same demo.
+ */
+
+const SLUG = "quillmoor";
+const HISTORY_DAYS = 120;
+/** Fixed, so that every demo has the same days. */
+const LAST_DAY = parseDay("2026-10-29");
+
+/** One campaign with everything in it, an open remainder, one flat bid: how Quillmoor began. */
+const UNTIDY: Structure = {
+  "c:everything": {
+    type: "campaign",
+    key: "c:everything",
+    name: "All products",
+    kind: "feed",
+    purpose: "catch-all",
+    bidding: "fixed",
+    goal: null,
+    dailyBudget: 205_000,
+    status: "on",
+    serveOrder: 5,
+    origin: null,
+  },
+  "g:everything": {
+    type: "adGroup",
+    key: "g:everything",
+    campaign: "c:everything",
+    name: "All products",
+    status: "on",
+    bid: 520,
+  },
+  "p:everything|": {
+    type: "productGroup",
+    key: "p:everything|",
+    adGroup: "g:everything",
+    parent: null,
+    role: "split",
+    value: null,
+    by: "category1",
+    status: "on",
+    bid: null,
+  },
+  "p:everything|/watering": {
+    type: "productGroup",
+    key: "p:everything|/watering",
+    adGroup: "g:everything",
+    parent: "p:everything|",
+    role: "unit",
+    value: "Watering",
+    by: null,
+    status: "on",
+    bid: null,
+  },
+  "p:everything|/*": {
+    type: "productGroup",
+    key: "p:everything|/*",
+    adGroup: "g:everything",
+    parent: "p:everything|",
+    role: "remainder",
+    value: null,
+    by: null,
+    status: "on",
+    bid: null,
+  },
+};
+
+async function runNow(kind: JobKind, input: unknown): Promise<void> {
+  const found = (await findWorkspace(SLUG))!;
+  const { id } = await enqueueJob(found.db, kind, input);
+  const job = await claimJob(found.db, "seed");
+  if (job?.id !== id) throw new Error("another runner took the demo's job");
+  await runJob(found.db, found.info, jobHandlers, job);
+  const ended = await findJob(found.db, id);
+  if (ended?.state !== "done") throw new Error(`${kind}: ${ended?.error?.message ?? ended?.state}`);
+}
+
+async function main(): Promise<void> {
+  if ((await workspaceSlugs()).includes(SLUG)) return;
+  const began = Date.now();
+  console.log("Making the demo: Quillmoor Garden Supply …");
+  const made = await createWorkspace({
+    slug: SLUG,
+    name: "Quillmoor Garden Supply",
+    currency: "EUR",
+    timeZone: "Europe/Berlin",
+    goal: 3.5,
+  });
+  if (!made.ok) throw new Error(made.error.message);
+  const feed = quillmoorFeed();
+  const folder = path.join(dataDir(), "uploads", SLUG);
+  await mkdir(folder, { recursive: true });
+  const file = path.join(folder, "demo.feed");
+  await writeFile(file, Papa.unparse([[...feed.headings], ...feed.rows]));
+  const input = { feed: "main", file, fileName: "quillmoor-feed.csv", mapping: null, acceptLoss: false };
+  await runNow("feed-import", input);
+  const { db } = (await findWorkspace(SLUG))!;
+  await addToBasket(db, diffRecords({}, UNTIDY), "start", "How Quillmoor began");
+  await runNow("dispatch", { takesBack: null });
+  await runNow("market-run", { from: LAST_DAY - HISTORY_DAYS + 1, through: LAST_DAY, seed: SLUG });
+  await recomputeShelfSet(db, "return-tiers");
+  console.log(`Made in ${plural(Math.round((Date.now() - began) / 1000), "second")}.`);
+}
+
+await main();
+process.exit(0);

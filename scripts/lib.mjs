@@ -1,0 +1,114 @@
+// What the command scripts share. Only Node's own modules: these run before node_modules exists.
+import { spawn } from "node:child_process";
+import { createHash } from "node:crypto";
+import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
+import path from "node:path";
+import { fileURLToPath } from "node:url";
+
+export const root = path.dirname(path.dirname(fileURLToPath(import.meta.url)));
+
+/** Runs a command to its end; the promise rejects when it fails. */
+export function run(command, args, { env, quiet = false } = {}) {
+  return new Promise((resolve, reject) => {
+    const child = spawn(command, args, {
+      cwd: root,
+      stdio: quiet ? ["ignore", "ignore", "inherit"] : "inherit",
+      env: { ...process.env, NEXT_TELEMETRY_DISABLED: "1", ...env },
+    });
+    child.on("error", reject);
+    child.on("exit", (code) => (code === 0 ? resolve() : reject(new Error(`${command} ${args.join(" ")} ended with ${code}`))));
+  });
+}
+
+/** Installs the packages of the lock file unless that was done for this very lock file already. */
+export async function ensureInstalled() {
+  const lock = createHash("sha256").update(readFileSync(path.join(root, "package-lock.json"))).digest("hex");
+  const stamp = path.join(root, "node_modules", ".hot-shelf-lock");
+  if (existsSync(stamp) && readFileSync(stamp, "utf8") === lock) return;
+  console.log("Installing packages …");
+  await run("npm", ["ci", "--no-audit", "--no-fund"]);
+  writeFileSync(stamp, lock);
+}
+
+function newest(folder) {
+  let latest = 0;
+  for (const entry of readdirSync(folder, { withFileTypes: true, recursive: true })) {
+    if (entry.isFile()) latest = Math.max(latest, statSync(path.join(entry.parentPath ?? entry.path, entry.name)).mtimeMs);
+  }
+  return latest;
+}
+
+/** Builds the web application unless the last build is newer than all sources. */
+export async function ensureBuilt() {
+  const id = path.join(root, ".next", "BUILD_ID");
+  const sources = Math.max(
+    newest(path.join(root, "src")),
+    newest(path.join(root, "demo")),
+    ...["package-lock.json", "next.config.ts", "postcss.config.mjs", "tsconfig.json"].map(
+      (file) => statSync(path.join(root, file)).mtimeMs,
+    ),
+  );
+  if (existsSync(id) && statSync(id).mtimeMs > sources) return;
+  console.log("Building …");
+  await run(process.execPath, [path.join(root, "node_modules/next/dist/bin/next"), "build"]);
+}
+
+/** Arguments for Node that run a TypeScript file of ours. */
+export function typescript(file) {
+  return ["--import", "tsx", path.join(root, file)];
+}
+
+/**
+ * Starts the web server and the job runner. When one of them ends, the runner is started again and the web server's
+ * end ends all. Ctrl C stops both.
+ */
+export function serve({ dev = false, env = {} } = {}) {
+  const settings = { ...process.env, NEXT_TELEMETRY_DISABLED: "1", ...env };
+  const host = settings.HOST ?? "127.0.0.1";
+  const port = settings.PORT ?? "4310";
+  let stopping = false;
+  let runner;
+  const startRunner = () => {
+    // Its standard input is a pipe of ours: when we are gone it closes, and the runner ends by itself.
+    runner = spawn(process.execPath, typescript("src/server/jobs/runner.ts"), {
+      cwd: root,
+      stdio: ["pipe", "inherit", "inherit"],
+      env: settings,
+    });
+    runner.on("exit", () => {
+      if (!stopping) setTimeout(startRunner, 500);
+    });
+  };
+  startRunner();
+  const next = path.join(root, "node_modules/next/dist/bin/next");
+  const web = spawn(process.execPath, [next, dev ? "dev" : "start", "-H", host, "-p", port], {
+    cwd: root,
+    stdio: "inherit",
+    env: settings,
+  });
+  const stop = () => {
+    stopping = true;
+    runner.kill("SIGTERM");
+    web.kill("SIGTERM");
+  };
+  web.on("exit", (code) => {
+    stop();
+    process.exitCode = code ?? 0;
+  });
+  for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, stop);
+  return { host, port, stop, web, runner: () => runner };
+}
+
+/** Waits until the server answers. */
+export async function waitForHealth(url, seconds = 60) {
+  const until = Date.now() + seconds * 1000;
+  while (Date.now() < until) {
+    const answered = await fetch(`${url}/api/v1/health`).then(
+      (response) => response.ok,
+      () => false,
+    );
+    if (answered) return;
+    await new Promise((resolve) => setTimeout(resolve, 200));
+  }
+  throw new Error(`no answer from ${url} within ${seconds} seconds`);
+}

@@ -1,0 +1,81 @@
+import type { Diff } from "../kit/diff";
+import { servingGroups } from "../planogram/homes";
+import type { Structure, StructureRecord } from "../planogram/structure";
+import type { Columns } from "../kit/columns";
+import type { RowSums } from "../results/window-sums";
+
+/** What a set of changes is expected to do a day, in mills. Only what evidence speaks to is counted. */
+export interface Effect {
+  /** Spend and ad sales a day that come or go. */
+  cost: number;
+  revenue: number;
+  /** Items whose ads stop, and that had results in the window. */
+  stopped: number;
+  /** Items whose bid changes. */
+  repriced: number;
+  /** Changes whose effect is not estimated: new structure has no results to go by. */
+  unknown: number;
+}
+
+/**
+ * How strongly clicks answer a bid: a bid 10 % higher brings some 6 % more clicks, each some 6 % dearer. A rule of
+ * thumb from auctions whose rival scores are log-normal with a spread of about 0.6; the return curve replaces it.
+ */
+const CLICKS_BY_BID = 0.6;
+const CPC_BY_BID = 0.6;
+
+/**
+ * Estimates a diff from the results of a window: items that lose their last home stop spending and selling, items whose
+ * first home bids otherwise move along the rule of thumb above. An item that only changes its home at an equal bid is
+ * taken to go on as before.
+ */
+export function estimateEffect(
+  before: Structure,
+  after: Structure,
+  diff: Diff<StructureRecord>,
+  catalogue: Columns,
+  results: RowSums,
+  days: number,
+): Effect {
+  const bidBefore = firstBids(before, catalogue);
+  const bidAfter = firstBids(after, catalogue);
+  const effect: Effect = { cost: 0, revenue: 0, stopped: 0, repriced: 0, unknown: 0 };
+  for (let row = 0; row < catalogue.length; row++) {
+    const from = bidBefore[row] as number;
+    const to = bidAfter[row] as number;
+    const cost = (results.cost[row] as number) / days;
+    const revenue = (results.revenue[row] as number) / days;
+    if (from === to) continue;
+    if (from > 0 && to === 0) {
+      effect.cost -= cost;
+      effect.revenue -= revenue;
+      if (cost > 0) effect.stopped++;
+    } else if (from > 0) {
+      const clicks = Math.pow(to / from, CLICKS_BY_BID);
+      effect.cost += cost * (clicks * Math.pow(to / from, CPC_BY_BID) - 1);
+      effect.revenue += revenue * (clicks - 1);
+      effect.repriced++;
+    } else effect.unknown++;
+  }
+  for (const record of Object.values(diff.added)) if (record.type === "campaign") effect.unknown++;
+  for (const [from, to] of Object.values(diff.changed)) {
+    if (from.type === "campaign" && to.type === "campaign" && from.dailyBudget !== to.dailyBudget) effect.unknown++;
+  }
+  return effect;
+}
+
+/** The bid of each row's first home in serve order, or 0 for none. */
+function firstBids(structure: Structure, catalogue: Columns): Float64Array {
+  const bids = new Float64Array(catalogue.length);
+  const order = new Uint8Array(catalogue.length).fill(255);
+  for (const { campaign, bid, rows } of servingGroups(structure, catalogue)) {
+    for (const row of rows) {
+      const better = campaign.serveOrder < (order[row] as number);
+      if (!better && !(campaign.serveOrder === order[row] && bid > (bids[row] as number))) continue;
+      bids[row] = bid;
+      order[row] = campaign.serveOrder;
+    }
+  }
+  return bids;
+}
+

@@ -1,0 +1,77 @@
+import { z } from "zod";
+import type { Outcome } from "@/core/kit/outcome";
+import type { Database } from "@/db/client";
+import type { WorkspaceInfo } from "../workspaces";
+
+/** A file as an answer. */
+export interface FileAnswer {
+  file: string;
+  name: string;
+  contentType: string;
+}
+
+/** What an endpoint's handler is given: parsed path, query and body. A raw body comes as a stream. */
+export interface EndpointRequest<Q, B> {
+  path: Record<string, string>;
+  query: Q;
+  body: B;
+  raw: ReadableStream<Uint8Array> | null;
+}
+
+/** One operation of the HTTP API. The same schemas check the request and describe it in the OpenAPI document. */
+export interface Endpoint<Q = unknown, B = unknown> {
+  method: "GET" | "POST" | "PUT" | "DELETE";
+  /** With parameters in braces; below `{workspace}` when `scope` says so. */
+  path: string;
+  summary: string;
+  query?: z.ZodType<Q>;
+  body?: z.ZodType<B>;
+  /** The body is a file, taken as a stream. */
+  rawBody?: boolean;
+  /** Status of success; 200 when not given, 202 for work that goes on as a job. */
+  status?: number;
+}
+
+export type WorkspaceHandler<Q, B> = (
+  request: EndpointRequest<Q, B> & { db: Database; info: WorkspaceInfo },
+) => Promise<Outcome<unknown> | FileAnswer | Json>;
+
+export type GlobalHandler<Q, B> = (request: EndpointRequest<Q, B>) => Promise<Outcome<unknown> | FileAnswer | Json>;
+
+type Json = object;
+
+export interface BoundEndpoint extends Endpoint {
+  workspace: boolean;
+  run: (request: EndpointRequest<unknown, unknown> & { db?: Database; info?: WorkspaceInfo }) => Promise<unknown>;
+}
+
+/** An operation inside a workspace; its path is below `/api/v1/{workspace}`. */
+export function inWorkspace<Q = Record<string, never>, B = undefined>(
+  endpoint: Endpoint<Q, B>,
+  handler: WorkspaceHandler<Q, B>,
+): BoundEndpoint {
+  return { ...(endpoint as Endpoint), workspace: true, run: handler as BoundEndpoint["run"] };
+}
+
+/** An operation outside any workspace. */
+export function global<Q = Record<string, never>, B = undefined>(
+  endpoint: Endpoint<Q, B>,
+  handler: GlobalHandler<Q, B>,
+): BoundEndpoint {
+  return { ...(endpoint as Endpoint), workspace: false, run: handler as BoundEndpoint["run"] };
+}
+
+/** The parameters of a path that fits a pattern, or null. */
+export function matchPath(pattern: string, path: string): Record<string, string> | null {
+  const wanted = pattern.split("/");
+  const given = path.split("/");
+  if (wanted.length !== given.length) return null;
+  const found: Record<string, string> = {};
+  for (let i = 0; i < wanted.length; i++) {
+    const want = wanted[i] as string;
+    const have = given[i] as string;
+    if (want.startsWith("{")) found[want.slice(1, -1)] = decodeURIComponent(have);
+    else if (want !== have) return null;
+  }
+  return found;
+}

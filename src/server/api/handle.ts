@@ -1,0 +1,106 @@
+import { randomUUID } from "node:crypto";
+import { z } from "zod";
+import { FailureError, type Failure, type Outcome } from "@/core/kit/outcome";
+import { log } from "../log";
+import { findWorkspace } from "../workspaces";
+import { matchPath, type BoundEndpoint, type EndpointRequest, type FileAnswer } from "./endpoint";
+import { ENDPOINTS } from "./endpoints";
+import { openApiDocument } from "./openapi";
+
+const STATUS_BY_CODE: [pattern: RegExp, status: number][] = [
+  [/-unknown$|-gone$/, 404],
+  [/^(basket-in-use|dispatch-overtaken|dispatch-not-takeable|workspace-exists|workspace-file-exists|feed-second)$/, 409],
+  [/too-large$/, 413],
+  [/^forbidden/, 403],
+];
+
+function errorResponse(failure: Failure, status?: number): Response {
+  const known = STATUS_BY_CODE.find(([pattern]) => pattern.test(failure.code))?.[1];
+  return Response.json({ error: failure }, { status: status ?? known ?? 422 });
+}
+
+/** A request from another site's page is refused for everything that writes. Scripts send no Origin. */
+function isForeign(request: Request): boolean {
+  if (request.method === "GET" || request.method === "HEAD") return false;
+  const site = request.headers.get("sec-fetch-site");
+  if (site && site !== "same-origin" && site !== "none") return true;
+  const origin = request.headers.get("origin");
+  if (!origin) return false;
+  return URL.canParse(origin) ? new URL(origin).host !== request.headers.get("host") : true;
+}
+
+/** Answers any request below `/api/v1`. `path` has no leading slash. */
+export async function handleApi(request: Request, path: string): Promise<Response> {
+  if (isForeign(request)) {
+    return errorResponse({ code: "forbidden-origin", message: "Writes are taken from this server's own pages only." });
+  }
+  if (path === "openapi.json") return Response.json(openApiDocument(ENDPOINTS));
+  const method = request.method === "HEAD" ? "GET" : request.method;
+  for (const endpoint of ENDPOINTS) {
+    const full = endpoint.workspace ? `{workspace}/${endpoint.path}` : endpoint.path;
+    const parameters = matchPath(full, path);
+    if (parameters && endpoint.method === method) return answer(request, endpoint, parameters);
+  }
+  return errorResponse({ code: "path-unknown", message: "There is nothing at this address.", hint: "See openapi.json." });
+}
+
+async function answer(request: Request, endpoint: BoundEndpoint, path: Record<string, string>): Promise<Response> {
+  try {
+    const parsed = await parseRequest(request, endpoint, path);
+    let result: unknown;
+    if (endpoint.workspace) {
+      const found = await findWorkspace(path["workspace"] as string);
+      if (!found) {
+        return errorResponse({ code: "workspace-unknown", message: `There is no workspace "${path["workspace"]}".` });
+      }
+      result = await endpoint.run({ ...parsed, db: found.db, info: found.info });
+    } else result = await endpoint.run(parsed);
+    return respond(result as Outcome<unknown> | FileAnswer, endpoint.status ?? 200);
+  } catch (error) {
+    if (error instanceof FailureError) return errorResponse(error.failure);
+    if (error instanceof z.ZodError) return errorResponse(inputFailure(error), 400);
+    const reference = randomUUID().slice(0, 8);
+    log.error({ err: error, reference, path: endpoint.path }, "request failed unexpectedly");
+    const message = `Something unforeseen went wrong. Reference ${reference}.`;
+    return errorResponse({ code: "unexpected", message, hint: "Try again; the log has the details." }, 500);
+  }
+}
+
+function inputFailure(error: z.ZodError): Failure {
+  const lines = error.issues.slice(0, 5).map((issue) => {
+    const where = issue.path.join(".");
+    return where ? `${where}: ${issue.message}` : issue.message;
+  });
+  return { code: "input-invalid", message: lines.join("; "), hint: "Nothing was changed." };
+}
+
+async function parseRequest(
+  request: Request,
+  endpoint: BoundEndpoint,
+  path: Record<string, string>,
+): Promise<EndpointRequest<unknown, unknown>> {
+  const query = endpoint.query?.parse(Object.fromEntries(new URL(request.url).searchParams)) ?? {};
+  if (endpoint.rawBody) return { path, query, body: undefined, raw: request.body };
+  let body: unknown;
+  if (endpoint.body) {
+    try {
+      body = await request.json();
+    } catch {
+      throw new FailureError({ code: "input-not-json", message: "The body is not JSON.", hint: "Nothing was changed." });
+    }
+    body = endpoint.body.parse(body);
+  }
+  return { path, query, body, raw: null };
+}
+
+function respond(result: Outcome<unknown> | FileAnswer, status: number): Response {
+  if ("file" in result) {
+    return new Response(result.file, {
+      headers: {
+        "content-type": result.contentType,
+        "content-disposition": `attachment; filename="${result.name.replace(/[^\w.-]/g, "-")}"`,
+      },
+    });
+  }
+  return result.ok ? Response.json(result.value, { status }) : errorResponse(result.error);
+}

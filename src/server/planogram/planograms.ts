@@ -1,0 +1,170 @@
+import { asc, eq } from "drizzle-orm";
+import { coverage, type Columns } from "@/core/kit/columns";
+import { windowEnding } from "@/core/kit/days";
+import { fail, ok, type Outcome } from "@/core/kit/outcome";
+import { nodePath, nodeLabel, planCatalogue, type Plan, type RowMeasures } from "@/core/planogram/plan";
+import { ancestorAt } from "@/core/planogram/materialise";
+import type { Planogram } from "@/core/planogram/planogram";
+import { previewPlan, type PlanogramPreview } from "@/core/planogram/preview";
+import { recordsOf, shelfColumn, type Structure } from "@/core/planogram/structure";
+import { CATEGORY_LEVELS, FIELDS } from "@/core/catalogue/fields";
+import { categoryColumn, EXTRA_PREFIX } from "@/core/catalogue/catalogue-columns";
+import type { Database } from "@/db/client";
+import { planograms } from "@/db/schema";
+import { loadCatalogue } from "../catalogue/load";
+import { loadWindow, resultDays } from "../results/load";
+import { listShelfSets, shelfColumns } from "../shelves/shelves";
+import { noteChange } from "../workspaces";
+
+/** Days of results that shares by spend or sales, and "largest by", look back on. */
+export const MEASURE_DAYS = 90;
+
+/** The catalogue with every column, and the shelf sets beside them. */
+export async function planningColumns(db: Database, names: string[] | "all" = "all"): Promise<Columns> {
+  const catalogue = await loadCatalogue(db, names);
+  const wantsShelves = names === "all" || names.some((name) => name.startsWith(shelfColumn("")));
+  const shelves = wantsShelves ? await shelfColumns(db) : {};
+  return { length: catalogue.length, columns: { ...catalogue.columns, ...shelves } };
+}
+
+/** The catalogue with the columns that walking an account's product groups reads; shelves come as labels in the account. */
+export async function structureColumns(db: Database, structure: Structure): Promise<Columns> {
+  const names = new Set(["id"]);
+  for (const group of recordsOf(structure, "productGroup")) if (group.by) names.add(group.by);
+  return loadCatalogue(db, [...names]);
+}
+
+/** The columns a planogram reads. */
+function neededColumns(planogram: Planogram): string[] {
+  return [...planogram.ladder.map((split) => split.by), "availability"];
+}
+
+/** What the last 90 days brought, a value a row, for weighing. */
+export async function rowMeasures(db: Database): Promise<RowMeasures> {
+  const days = await resultDays(db);
+  if (!days) return {};
+  const { rows } = await loadWindow(db, windowEnding(days.to, MEASURE_DAYS));
+  return { cost: rows.cost, clicks: rows.clicks, revenue: rows.revenue };
+}
+
+export interface SplitField {
+  by: string;
+  label: string;
+  /** Items with a value, and distinct values. */
+  filled: number;
+  distinct: number;
+  total: number;
+}
+
+const NOT_FOR_SPLITS = new Set(["itemNo", "warnings", "title", "description", "link", "image", "cost", "stock"]);
+
+/** How a column is called on screens. */
+export function columnLabel(name: string): string {
+  if (name.startsWith(EXTRA_PREFIX)) return name.slice(EXTRA_PREFIX.length);
+  for (let level = 1; level <= CATEGORY_LEVELS; level++) {
+    if (name === categoryColumn(level)) return `Category, level ${level}`;
+  }
+  if (name === "id") return "Single items";
+  if (name === "category") return "Category, whole path";
+  return FIELDS.find((field) => field.key === name)?.label ?? name;
+}
+
+/** Everything a planogram can split by, with coverage and number of values. */
+export async function splitFields(db: Database): Promise<SplitField[]> {
+  const catalogue = await loadCatalogue(db, "all");
+  const sets = await listShelfSets(db);
+  const shelves = await shelfColumns(db);
+  const fields = Object.entries({ ...catalogue.columns, ...shelves })
+    .filter(([name]) => !NOT_FOR_SPLITS.has(name))
+    .map(([by, column]) => {
+      const set = sets.find(({ definition }) => shelfColumn(definition.key) === by);
+      const label = set ? `Shelf set: ${set.definition.name}` : columnLabel(by);
+      return { by, label, ...coverage(column), total: catalogue.length };
+    })
+    .filter((field) => field.filled > 0);
+  const rank = (by: string) =>
+    by.startsWith("shelf:") ? 0 : by.startsWith("category") ? 1 : by === "brand" ? 2 : by === "id" ? 9 : 5;
+  return fields.sort((a, b) => rank(a.by) - rank(b.by) || (a.by < b.by ? -1 : 1));
+}
+
+async function planFor(db: Database, planogram: Planogram): Promise<Outcome<{ plan: Plan; catalogue: Columns }>> {
+  const catalogue = await planningColumns(db, neededColumns(planogram));
+  if (catalogue.length === 0) {
+    return fail("planogram-no-catalogue", "There is no catalogue to plan with yet.", "Upload a feed first.");
+  }
+  const missing = planogram.ladder.filter((split) => !catalogue.columns[split.by]).map((split) => split.by);
+  if (missing.length > 0) {
+    return fail(
+      "planogram-field-gone",
+      `The catalogue no longer has the field ${missing.join(", ")}.`,
+      "Choose another field for that split.",
+    );
+  }
+  return ok({ plan: planCatalogue(planogram, catalogue, await rowMeasures(db)), catalogue });
+}
+
+/** What a planogram would make, before anything exists. */
+export async function previewPlanogram(db: Database, planogram: Planogram): Promise<Outcome<PlanogramPreview>> {
+  const planned = await planFor(db, planogram);
+  if (!planned.ok) return planned;
+  return ok(previewPlan(planogram, planned.value.plan, planned.value.catalogue));
+}
+
+export interface PlannedItems {
+  total: number;
+  items: { id: string; title: string; image: string; path: string[] }[];
+}
+
+/** The items of one planned campaign or ad group (by node; -1 is the whole), a page at a time. */
+export async function previewItems(
+  db: Database,
+  planogram: Planogram,
+  node: number,
+  offset: number,
+  limit: number,
+): Promise<Outcome<PlannedItems>> {
+  const planned = await planFor(db, planogram);
+  if (!planned.ok) return planned;
+  const { plan } = planned.value;
+  if (node >= plan.parent.length) return fail("planogram-node", "That group is not in the plan any more.", "Preview again.");
+  const level = node < 0 ? 0 : (plan.level[node] as number);
+  const rows: number[] = [];
+  for (let row = 0; row < plan.home.length; row++) {
+    const home = plan.home[row] as number;
+    if (home >= 0 && ancestorAt(plan, home, level) === node) rows.push(row);
+  }
+  const { columns } = await loadCatalogue(db, ["id", "title", "image"]);
+  const text = (field: string, row: number) => {
+    const column = columns[field];
+    return column?.kind === "text" ? (column.values[column.codes[row] as number] as string) : "";
+  };
+  const items = rows.slice(offset, offset + limit).map((row) => ({
+    id: text("id", row),
+    title: text("title", row),
+    image: text("image", row),
+    path: nodePath(plan, plan.home[row] as number).map((at) => nodeLabel(plan, at)),
+  }));
+  return ok({ total: rows.length, items });
+}
+
+/** Keeps a planogram under its key. */
+export async function savePlanogram(db: Database, definition: Planogram): Promise<void> {
+  const values = { definition, savedAt: Date.now() };
+  await db
+    .insert(planograms)
+    .values({ key: definition.key, ...values })
+    .onConflictDoUpdate({ target: planograms.key, set: values });
+  await noteChange(db, `Planogram "${definition.name}" saved`, "", "planogram");
+}
+
+/** All planograms, oldest first. */
+export async function listPlanograms(db: Database) {
+  return db.select().from(planograms).orderBy(asc(planograms.savedAt));
+}
+
+/** A planogram by its key, or null. */
+export async function findPlanogram(db: Database, key: string): Promise<Planogram | null> {
+  const [row] = await db.select().from(planograms).where(eq(planograms.key, key));
+  return row?.definition ?? null;
+}
+

@@ -1,0 +1,75 @@
+import { cellText } from "@/core/kit/columns";
+import { formatDay } from "@/core/kit/days";
+import type { Sums } from "@/core/kit/metrics";
+import { ok, type Outcome } from "@/core/kit/outcome";
+import type { ShelfSet } from "@/core/shelves/shelf-set";
+import type { Database } from "@/db/client";
+import { loadCatalogue } from "../catalogue/load";
+import type { WorkspaceInfo } from "../workspaces";
+import { viewShelfSet, type ShelfFigures } from "./shelves";
+
+/** An item as a block on its shelf: width by spend, height by sales. Money in mills. */
+export interface Block {
+  id: string;
+  title: string;
+  cost: number;
+  revenue: number;
+  orders: number;
+  clicks: number;
+}
+
+export interface ShelfSetPage {
+  definition: ShelfSet;
+  computedAt: number | null;
+  from: string | null;
+  to: string | null;
+  goal: number;
+  total: Sums;
+  items: number;
+  shelves: (ShelfFigures & { blocks: Block[]; more: number })[];
+}
+
+/** Blocks drawn one by one on a shelf; the rest is told as a number. */
+const MOST_BLOCKS = 60;
+
+/** A shelf set as its page shows it: figures, and the items that take the most money on each shelf. */
+export async function shelfBlocks(
+  db: Database,
+  info: WorkspaceInfo,
+  key: string,
+  definition?: ShelfSet,
+): Promise<Outcome<ShelfSetPage>> {
+  const found = await viewShelfSet(db, key, definition);
+  if (!found.ok) return found;
+  const view = found.value;
+  const { columns } = await loadCatalogue(db, ["id", "title"]);
+  const rowsOf: number[][] = view.shelves.map(() => []);
+  const cost = view.results?.rows.cost;
+  const revenue = view.results?.rows.revenue;
+  view.shelfOf.forEach((shelf, row) => {
+    if (cost && ((cost[row] as number) > 0 || (revenue?.[row] as number) > 0)) rowsOf[shelf]!.push(row);
+  });
+  const shelves = view.shelves.map((shelf, i) => {
+    const rows = rowsOf[i] as number[];
+    rows.sort((a, b) => (cost![b] as number) - (cost![a] as number) || a - b);
+    const blocks = rows.slice(0, MOST_BLOCKS).map((row) => ({
+      id: cellText(columns["id"]!, row),
+      title: cellText(columns["title"]!, row),
+      cost: view.results!.rows.cost[row] as number,
+      revenue: view.results!.rows.revenue[row] as number,
+      orders: view.results!.rows.orders[row] as number,
+      clicks: view.results!.rows.clicks[row] as number,
+    }));
+    return { ...shelf, blocks, more: shelf.items - blocks.length };
+  });
+  return ok({
+    definition: view.definition,
+    computedAt: view.computedAt,
+    from: view.window ? formatDay(view.window.from) : null,
+    to: view.window ? formatDay(view.window.to) : null,
+    goal: info.goal,
+    total: view.total,
+    items: view.shelfOf.length,
+    shelves,
+  });
+}
