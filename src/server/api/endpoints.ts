@@ -34,7 +34,7 @@ import {
 import { plannedStructure } from "../dispatch/structure";
 import { cancelJob, enqueueJob, findJob, listJobs } from "../jobs/jobs";
 import { marketRunSchema, startMarketRun } from "../market/run-days";
-import { accountEditSchema, editAccount, viewAccount, viewProductGroups } from "../planogram/account";
+import { accountEditSchema, editAccount, editDiffSchema, takeBackEdit, viewAccount, viewProductGroups } from "../planogram/account";
 import {
   findPlanogram,
   listPlanograms,
@@ -298,6 +298,10 @@ const planogramEndpoints: BoundEndpoint[] = [
   inWorkspace(
     { method: "POST", path: "account/edits", summary: "Change the account by hand; goes into the basket.", body: accountEditSchema },
     async ({ db, info, body }) => editAccount(db, body, info.currency),
+  ),
+  inWorkspace(
+    { method: "POST", path: "account/edits/take-back", summary: "Take an unsent edit back.", body: editDiffSchema },
+    async ({ db, body }) => ok({ changes: await takeBackEdit(db, body) }),
   ),
   inWorkspace(
     {

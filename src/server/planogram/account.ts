@@ -1,12 +1,12 @@
 import { z } from "zod";
-import { diffRecords } from "@/core/kit/diff";
+import { diffRecords, invertDiff, type Diff } from "@/core/kit/diff";
 import { formatMoney } from "@/core/kit/money";
 import { noSums, type Sums } from "@/core/kit/metrics";
 import type { Window } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { excludeItem, exclusionKey, setItemBid } from "@/core/planogram/change";
 import { servingGroups } from "@/core/planogram/homes";
-import { recordsOf, type Campaign, type Structure, type StructureRecord } from "@/core/planogram/structure";
+import { recordSchema, recordsOf, type Campaign, type Structure, type StructureRecord } from "@/core/planogram/structure";
 import { groupPath } from "@/core/dispatch/export";
 import type { Database } from "@/db/client";
 import { homesOfItem } from "../catalogue/items";
@@ -128,19 +128,30 @@ export const accountEditSchema = z.discriminatedUnion("action", [
 
 export type AccountEdit = z.input<typeof accountEditSchema>;
 
-/** Puts an edit into the basket. @returns how many records change, and the keys, so that it can be taken back */
+/** Puts an edit into the basket. @returns how many records change, and the change itself, so that it can be taken back */
 export async function editAccount(
   db: Database,
   input: z.infer<typeof accountEditSchema>,
   currency: string,
-): Promise<Outcome<{ changes: number; keys: string[]; words: string }>> {
+): Promise<Outcome<{ changes: number; words: string; diff: Diff<StructureRecord> }>> {
   const structure = await plannedStructure(db);
   const edited = await applyEdit(db, structure, input);
   if (!edited.ok) return edited;
   const diff = diffRecords(structure, edited.value);
   const words = editInWords(input, currency);
   const changes = await addToBasket(db, diff, "by hand", words);
-  return ok({ changes, keys: [...Object.keys(diff.added), ...Object.keys(diff.changed), ...Object.keys(diff.removed)], words });
+  return ok({ changes, words, diff });
+}
+
+export const editDiffSchema = z.object({
+  added: z.record(z.string(), recordSchema),
+  changed: z.record(z.string(), z.tuple([recordSchema, recordSchema])),
+  removed: z.record(z.string(), recordSchema),
+});
+
+/** Takes an edit back that was not sent yet: its inverse goes into the basket, where the two cancel out. */
+export async function takeBackEdit(db: Database, diff: Diff<StructureRecord>): Promise<number> {
+  return addToBasket(db, invertDiff(diff), "by hand", "Edit taken back");
 }
 
 function editInWords(input: z.infer<typeof accountEditSchema>, currency: string): string {

@@ -1,0 +1,69 @@
+"use client";
+
+import { useQuery, type UseQueryOptions } from "@tanstack/react-query";
+import { toast } from "sonner";
+import type { Failure } from "@/core/kit/outcome";
+
+/** An answer that says what went wrong, in words for a person. */
+export class ApiError extends Error {
+  constructor(
+    readonly failure: Failure,
+    readonly status: number,
+  ) {
+    super(failure.message);
+  }
+}
+
+async function read<T>(response: Response): Promise<T> {
+  const body: unknown = await response.json().catch(() => null);
+  if (response.ok) return body as T;
+  const failure = (body as { error?: Failure } | null)?.error ?? {
+    code: "no-answer",
+    message: `The server answered ${response.status} without saying why.`,
+    hint: "Reload the page; if it goes on, look at the server's log.",
+  };
+  throw new ApiError(failure, response.status);
+}
+
+async function request<T>(path: string, init?: RequestInit): Promise<T> {
+  const response = await fetch(`/api/v1/${path}`, init).catch(() => {
+    const message = "The server can't be reached.";
+    throw new ApiError({ code: "offline", message, hint: "Check that Hot Shelf is still running." }, 0);
+  });
+  return read<T>(response);
+}
+
+/** Reads from the API. */
+export function apiGet<T>(path: string): Promise<T> {
+  return request<T>(path);
+}
+
+/** Writes JSON to the API. */
+export function apiSend<T>(path: string, body?: unknown, method: "POST" | "PUT" = "POST"): Promise<T> {
+  return request<T>(path, {
+    method,
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify(body ?? {}),
+  });
+}
+
+/** Sends a file as the raw body. */
+export function apiUpload<T>(path: string, file: Blob): Promise<T> {
+  return request<T>(path, { method: "POST", body: file, headers: { "content-type": "application/octet-stream" } });
+}
+
+/** Reads from the API with caching; the path is the key. */
+export function useApi<T>(path: string | null, options?: Partial<UseQueryOptions<T, ApiError>>) {
+  return useQuery<T, ApiError>({
+    queryKey: ["api", path],
+    queryFn: () => apiGet<T>(path as string),
+    enabled: path !== null,
+    ...options,
+  });
+}
+
+/** Shows what went wrong as a toast with its hint. */
+export function toastError(error: unknown): void {
+  if (error instanceof ApiError) toast.error(error.failure.message, { description: error.failure.hint, duration: 10_000 });
+  else toast.error("Something unforeseen went wrong.", { description: String(error) });
+}

@@ -1,0 +1,28 @@
+"use client";
+
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { ThemeProvider } from "next-themes";
+import { NuqsAdapter } from "nuqs/adapters/next/app";
+import { useState, type ReactNode } from "react";
+import { Toaster } from "sonner";
+
+/** What every page stands in: theme, state in the URL, cached requests, toasts. */
+export function Providers({ nonce, children }: { nonce?: string; children: ReactNode }) {
+  const [client] = useState(
+    () => new QueryClient({ defaultOptions: { queries: { staleTime: 15_000, retry: 1, refetchOnWindowFocus: false } } }),
+  );
+  return (
+    <ThemeProvider attribute="data-theme" defaultTheme="light" enableSystem={false} nonce={nonce} disableTransitionOnChange>
+      <NuqsAdapter>
+        <QueryClientProvider client={client}>{children}</QueryClientProvider>
+      </NuqsAdapter>
+      <Toaster
+        position="bottom-right"
+        offset={{ bottom: 64, right: 16 }}
+        toastOptions={{
+          style: { background: "var(--surface)", color: "var(--ink)", border: "1px solid var(--line)", fontFamily: "inherit" },
+        }}
+      />
+    </ThemeProvider>
+  );
+}

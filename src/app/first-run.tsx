@@ -1,0 +1,140 @@
+"use client";
+
+import { zodResolver } from "@hookform/resolvers/zod";
+import Link from "next/link";
+import { useRouter } from "next/navigation";
+import { useState } from "react";
+import { useForm } from "react-hook-form";
+import { z } from "zod";
+import type { Failure } from "@/core/kit/outcome";
+import type { WorkspaceInfo } from "@/server/workspaces";
+import { Button } from "@/ui/button";
+import { Field, Select, TextInput } from "@/ui/field";
+import { Logo } from "@/ui/logo";
+import { ErrorNote } from "@/ui/notes";
+import { ApiError, apiSend } from "./_lib/api";
+
+const formSchema = z.object({
+  name: z.string().trim().min(1, "Give the shop's name.").max(80),
+  currency: z.string(),
+  timeZone: z.string(),
+  goal: z.number({ error: "A number such as 3.5." }).positive("Above zero.").max(1000),
+});
+
+type Form = z.infer<typeof formSchema>;
+
+function slugOf(name: string): string {
+  const slug = name
+    .normalize("NFKD")
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, "-")
+    .replace(/^-+|-+$/g, "")
+    .slice(0, 40);
+  return slug || "shop";
+}
+
+/** Where a person begins: a workspace for their shop, then straight to its feed. */
+export function FirstRun({ workspaces }: { workspaces: WorkspaceInfo[] }) {
+  const router = useRouter();
+  const [error, setError] = useState<Failure | null>(null);
+  const ownZone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  const form = useForm<Form>({
+    resolver: zodResolver(formSchema),
+    defaultValues: { name: "", currency: "EUR", timeZone: ownZone, goal: 3 },
+  });
+  const { errors, isSubmitting } = form.formState;
+  const zones = [...new Set([ownZone, "Europe/Berlin", ...Intl.supportedValuesOf("timeZone")])];
+
+  const make = form.handleSubmit(async (values) => {
+    setError(null);
+    const slug = slugOf(values.name);
+    try {
+      await apiSend("workspaces", { slug, ...values });
+      router.push(`/w/${slug}/catalogue?upload=1`);
+    } catch (failure) {
+      if (failure instanceof ApiError) setError(failure.failure);
+      else throw failure;
+    }
+  });
+
+  return (
+    <main className="mx-auto max-w-5xl px-6 py-12">
+      <div className="flex items-center gap-2 font-display text-xl font-semibold">
+        <Logo /> Hot Shelf
+      </div>
+      <div className="mt-10 grid gap-10 md:grid-cols-[1fr_380px]">
+        <div>
+          <h1 className="font-display text-4xl leading-tight font-semibold tracking-tight">
+            Put your catalogue on shelves, and your money where it sells.
+          </h1>
+          <ol className="mt-6 space-y-3">
+            {[
+              ["Catalogue", "Upload your feed file. Columns are proposed, faults are named, bad rows kept aside."],
+              ["Shelves", "See which items bring sales and which only cost."],
+              ["Planogram", "Turn fields and shelves into campaigns and groups, with proof that nothing leaks."],
+              ["Dispatch", "Read the change in words, send it, take it back if you like."],
+              ["Results", "Run days of the test market, see what happened, go round again."],
+            ].map(([name, text], i) => (
+              <li key={name} className="flex gap-3">
+                <span className="font-display text-lg font-semibold text-ember num">{i + 1}</span>
+                <span>
+                  <b>{name}.</b> {text}
+                </span>
+              </li>
+            ))}
+          </ol>
+          {workspaces.length > 0 && (
+            <section className="mt-10">
+              <h2 className="font-semibold">Your workspaces</h2>
+              <ul className="mt-2 divide-y divide-line rounded-lg border border-line bg-surface">
+                {workspaces.map((workspace) => (
+                  <li key={workspace.slug}>
+                    <Link href={`/w/${workspace.slug}`} className="flex justify-between px-4 py-2.5 text-petrol hover:bg-raised">
+                      <span>{workspace.name}</span>
+                      <span className="text-soft num">
+                        {workspace.currency} · goal {workspace.goal}
+                      </span>
+                    </Link>
+                  </li>
+                ))}
+              </ul>
+            </section>
+          )}
+        </div>
+        <form onSubmit={make} noValidate className="h-fit space-y-4 rounded-lg border border-line bg-surface p-5">
+          <h2 className="font-display text-lg font-semibold">Make a workspace</h2>
+          <Field label="Shop name" error={errors.name?.message}>
+            {(props) => <TextInput {...props} {...form.register("name")} autoFocus placeholder="Your shop" />}
+          </Field>
+          <div className="grid grid-cols-2 gap-3">
+            <Field label="Currency" hint="As in your feed's prices.">
+              {(props) => (
+                <Select {...props} {...form.register("currency")}>
+                  {Intl.supportedValuesOf("currency").map((code) => (
+                    <option key={code}>{code}</option>
+                  ))}
+                </Select>
+              )}
+            </Field>
+            <Field label="Goal return" hint="Sales per unit of ad cost." error={errors.goal?.message}>
+              {(props) => <TextInput {...props} type="number" step="0.1" min="0" {...form.register("goal", { valueAsNumber: true })} />}
+            </Field>
+          </div>
+          <Field label="Time zone" hint="Days begin and end by it.">
+            {(props) => (
+              <Select {...props} {...form.register("timeZone")}>
+                {zones.map((zone) => (
+                  <option key={zone}>{zone}</option>
+                ))}
+              </Select>
+            )}
+          </Field>
+          {error && <ErrorNote error={error} />}
+          <Button look="ember" type="submit" disabled={isSubmitting} className="w-full justify-center">
+            Make workspace and choose a feed
+          </Button>
+        </form>
+      </div>
+    </main>
+  );
+}

@@ -1,0 +1,153 @@
+"use client";
+
+import { useState } from "react";
+import { Bar, ComposedChart, Line, ResponsiveContainer, Tooltip, XAxis, YAxis } from "recharts";
+import { formatMetric, formatShare } from "@/core/kit/format";
+import { METRICS, type MetricKey } from "@/core/kit/metrics";
+import { formatMoney, toUnits } from "@/core/kit/money";
+import type { ItemDetail } from "@/server/catalogue/items";
+import { Button } from "@/ui/button";
+import { SidePanel } from "@/ui/dialog";
+import { EvidenceBar } from "@/ui/evidence-bar";
+import { HeatMark } from "@/ui/heat";
+import { ItemTag } from "@/ui/item-tag";
+import { ErrorNote, Loading } from "@/ui/notes";
+import { useApi } from "../../../_lib/api";
+import { useApiPath, useDays, useWorkspace } from "../../../_lib/workspace";
+import { ItemActionDialog, type ItemAction } from "../item-actions";
+import { useEdit } from "../use-edit";
+
+const SHOWN: MetricKey[] = ["cost", "revenue", "roas", "orders", "clicks", "cpc", "cvr", "storeRevenue"];
+
+/** Everything about one item, and why it is where it is. */
+export function ItemPanel({ id, onClose, onOpen }: { id: string | null; onClose: () => void; onOpen: (id: string) => void }) {
+  const apiPath = useApiPath();
+  const [days] = useDays();
+  const item = useApi<ItemDetail>(id === null ? null : apiPath(`items/${encodeURIComponent(id)}?days=${days}`));
+  return (
+    <SidePanel
+      open={id !== null}
+      onClose={onClose}
+      title={item.data ? <ItemTag id={item.data.id} title={item.data.title} image={item.data.image} large /> : (id ?? "")}
+    >
+      {item.error && <ErrorNote error={item.error.failure} />}
+      {!item.data && !item.error && <Loading what="the item" />}
+      {item.data && <Details item={item.data} days={days} onOpen={onOpen} />}
+    </SidePanel>
+  );
+}
+
+function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpen: (id: string) => void }) {
+  const { currency, goal } = useWorkspace();
+  const edit = useEdit();
+  const [action, setAction] = useState<ItemAction | null>(null);
+  const money = (amount: number) => formatMoney(amount, currency);
+  return (
+    <div className="space-y-5">
+      <div className="flex flex-wrap items-center gap-2">
+        <HeatMark heat={item.heat} />
+        <span className="text-soft">·</span>
+        <span>{item.availability}</span>
+        <span className="text-soft">·</span>
+        <span className="num">{money(item.price)}</span>
+        <span className="ml-auto flex gap-2">
+          <Button onClick={() => setAction("bid")}>Set bid</Button>
+          {item.excluded ? (
+            <Button onClick={() => void edit({ action: "include", items: [item.id] })}>Include again</Button>
+          ) : (
+            <Button onClick={() => setAction("exclude")}>Exclude</Button>
+          )}
+        </span>
+      </div>
+      <section>
+        <h3 className="mb-1 font-semibold">Return over {days} days</h3>
+        {item.pooled ? (
+          <>
+            <EvidenceBar {...item.pooled} goal={goal} />
+            <p className="mt-1 text-sm num">
+              Chance of reaching the goal: {formatShare(item.chance)}. Thin evidence leans on its category.
+            </p>
+          </>
+        ) : (
+          <p className="text-soft">No clicks here or in its category yet, so nothing can be said.</p>
+        )}
+        <dl className="mt-3 grid grid-cols-4 gap-x-3 gap-y-2">
+          {SHOWN.map((key) => (
+            <div key={key} title={METRICS[key].about}>
+              <dt className="text-xs text-soft">{METRICS[key].label}</dt>
+              <dd className="font-semibold num">{formatMetric(key, METRICS[key].of(item.sums), currency)}</dd>
+            </div>
+          ))}
+        </dl>
+      </section>
+      {item.series.some((point) => point.cost > 0) && (
+        <section>
+          <h3 className="mb-1 font-semibold">Spend and ad sales by day</h3>
+          <div className="h-28">
+            <ResponsiveContainer width="100%" height="100%">
+              <ComposedChart data={item.series.map((p) => ({ day: p.day.slice(5), spend: toUnits(p.cost), sales: toUnits(p.revenue) }))}>
+                <XAxis dataKey="day" tick={{ fontSize: 11, fill: "var(--soft)" }} interval="preserveStartEnd" minTickGap={40} />
+                <YAxis hide />
+                <Tooltip contentStyle={{ background: "var(--surface)", border: "1px solid var(--line)" }} />
+                <Bar dataKey="sales" name="Ad sales" fill="var(--petrol)" isAnimationActive={false} />
+                <Line dataKey="spend" name="Spend" stroke="var(--ember)" dot={false} isAnimationActive={false} />
+              </ComposedChart>
+            </ResponsiveContainer>
+          </div>
+        </section>
+      )}
+      <section>
+        <h3 className="mb-1 font-semibold">Why it is where it is</h3>
+        <ul className="space-y-1">
+          {item.shelves.map((shelf) => (
+            <li key={shelf.set} className="flex items-center gap-1.5">
+              On <HeatMark heat={shelf.heat} /> of {shelf.setName}
+            </li>
+          ))}
+          {item.homes.map((home, i) => (
+            <li key={home.group} className="num">
+              {i === 0 ? "Served first by " : `Then, when that budget is gone, by `}
+              <b>{home.campaignName}</b>
+              {home.adGroupName !== home.campaignName && ` · ${home.adGroupName}`} at {money(home.bid)} a click
+              {home.own && " (its own bid)"}
+              {home.leak && <span className="font-semibold text-ember"> ▾ through an open remainder</span>}
+            </li>
+          ))}
+          {item.excluded && <li>Excluded from all ads.</li>}
+          {item.homes.length === 0 && !item.excluded && <li>No home: no group serves it.</li>}
+        </ul>
+        {item.warnings.length > 0 && <p className="mt-1 text-sm text-ember">Feed: {item.warnings.join(", ")}.</p>}
+      </section>
+      {item.family.length > 1 && (
+        <section>
+          <h3 className="mb-1 font-semibold">Its family</h3>
+          <ul>
+            {item.family.map((member) => (
+              <li key={member.id}>
+                {member.id === item.id ? (
+                  <span className="text-soft">{member.title}, this one</span>
+                ) : (
+                  <button type="button" className="text-left text-petrol hover:underline" onClick={() => onOpen(member.id)}>
+                    {member.title}
+                  </button>
+                )}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      <section>
+        <h3 className="mb-1 font-semibold">In the feed</h3>
+        <dl className="grid grid-cols-[130px_1fr] gap-x-3 gap-y-1 text-sm">
+          {item.fields.map(({ name, value }) => (
+            <div key={name} className="contents">
+              <dt className="truncate text-soft">{name}</dt>
+              <dd className="break-words">{value || <span className="text-soft">–</span>}</dd>
+            </div>
+          ))}
+        </dl>
+      </section>
+      <ItemActionDialog action={action} items={[item.id]} onClose={() => setAction(null)} />
+    </div>
+  );
+}

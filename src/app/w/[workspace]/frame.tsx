@@ -1,0 +1,139 @@
+"use client";
+
+import { Moon, Search, Sun } from "lucide-react";
+import Link from "next/link";
+import { usePathname } from "next/navigation";
+import { useTheme } from "next-themes";
+import { useState, type ReactNode } from "react";
+import { cx } from "@/ui/cx";
+import { Select } from "@/ui/field";
+import { Logo } from "@/ui/logo";
+import { useKeys } from "@/ui/use-keys";
+import { useApi } from "../../_lib/api";
+import { DEFAULT_DAYS, useApiPath, useDays, useWorkspace, WINDOW_CHOICES } from "../../_lib/workspace";
+import type { TillStrip as Till } from "@/server/results/results";
+import { CommandPalette } from "./command-palette";
+import { JobDock } from "./job-dock";
+import { KeysHelp } from "./keys-help";
+import { TillStrip } from "./till-strip";
+
+/** The stages that work, in the order of the job. */
+export const STAGES: { group: string; stages: { path: string; label: string }[] }[] = [
+  {
+    group: "Stock",
+    stages: [
+      { path: "catalogue", label: "Catalogue" },
+      { path: "shelves", label: "Shelves" },
+    ],
+  },
+  { group: "Build", stages: [{ path: "planogram", label: "Planogram" }] },
+  {
+    group: "Run",
+    stages: [
+      { path: "dispatch", label: "Dispatch" },
+      { path: "results", label: "Results" },
+    ],
+  },
+];
+
+/** What stands around every screen: stages left, window and search on top, the till strip below. */
+export function Frame({ children }: { children: ReactNode }) {
+  const { slug, name } = useWorkspace();
+  const pathname = usePathname();
+  const [days, setDays] = useDays();
+  const [palette, setPalette] = useState(false);
+  const [help, setHelp] = useState(false);
+  const apiPath = useApiPath();
+  const till = useApi<Till>(apiPath(`till?days=${days}`), { refetchInterval: 20_000 });
+  const suffix = days === DEFAULT_DAYS ? "" : `?days=${days}`;
+  useKeys({ "?": () => setHelp(true) });
+  const waiting: Record<string, number | undefined> = {
+    planogram: till.data?.withoutHome || undefined,
+    dispatch: till.data?.basket || undefined,
+  };
+  const isAt = (path: string) => pathname === `/w/${slug}/${path}` || (path === "" && pathname === `/w/${slug}`);
+  const link = (path: string, label: string) => (
+    <Link
+      key={path}
+      href={`/w/${slug}${path ? `/${path}` : ""}${suffix}`}
+      aria-current={isAt(path) ? "page" : undefined}
+      className={cx(
+        "flex items-center justify-between rounded-md border-l-[3px] px-3 py-1.5",
+        isAt(path) ? "border-ember bg-surface font-semibold" : "border-transparent hover:bg-raised",
+      )}
+    >
+      {label}
+      {waiting[path] !== undefined && <span className="text-xs font-normal text-soft num">{waiting[path]}</span>}
+    </Link>
+  );
+
+  return (
+    <div className="grid h-dvh grid-cols-[172px_minmax(0,1fr)] grid-rows-[minmax(0,1fr)_auto]">
+      <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-surface focus:p-2">
+        Skip to the content
+      </a>
+      <nav aria-label="Stages" className="overflow-y-auto border-r border-line px-2 py-3">
+        <Link href="/?all=1" className="mb-3 flex items-center gap-2 px-2 font-display text-lg font-semibold" title="All workspaces">
+          <Logo /> Hot Shelf
+        </Link>
+        {link("", "Today")}
+        {STAGES.map(({ group, stages }) => (
+          <div key={group} className="mt-3">
+            <p className="px-3 pb-1 text-xs text-soft">{group}</p>
+            {stages.map(({ path, label }) => link(path, label))}
+          </div>
+        ))}
+      </nav>
+      <div className="flex min-h-0 flex-col">
+        <div className="flex h-12 shrink-0 items-center gap-3 border-b border-line px-5">
+          <span className="max-w-64 truncate font-semibold">{name}</span>
+          <Select
+            aria-label="Window of days"
+            className="w-56!"
+            value={days}
+            onChange={(event) => void setDays(Number(event.target.value))}
+          >
+            {WINDOW_CHOICES.map((choice) => (
+              <option key={choice} value={choice}>
+                Last {choice} days, against {choice} before
+              </option>
+            ))}
+          </Select>
+          <JobDock />
+          <button
+            type="button"
+            onClick={() => setPalette(true)}
+            className="ml-auto flex h-8 w-64 items-center gap-2 rounded-md border border-line bg-surface px-2.5 text-sm text-soft hover:bg-raised"
+          >
+            <Search aria-hidden className="size-3.5" />
+            <span className="flex-1 text-left">Search and commands</span>
+            <kbd className="rounded border border-line px-1 text-[11px]">Ctrl K</kbd>
+          </button>
+          <ThemeSwitch />
+        </div>
+        <main id="main" tabIndex={-1} className="flex min-h-0 flex-1 flex-col overflow-y-auto px-5 py-4 outline-none">
+          {children}
+        </main>
+      </div>
+      <TillStrip till={till.data} />
+      <CommandPalette open={palette} onOpenChange={setPalette} />
+      <KeysHelp open={help} onClose={() => setHelp(false)} />
+    </div>
+  );
+}
+
+function ThemeSwitch() {
+  const { resolvedTheme, setTheme } = useTheme();
+  return (
+    <button
+      type="button"
+      aria-label="Switch between light and dark"
+      title="Switch between light and dark"
+      onClick={() => setTheme(resolvedTheme === "dark" ? "light" : "dark")}
+      className="rounded-md border border-line bg-surface p-1.5 text-soft hover:bg-raised"
+    >
+      <Sun aria-hidden className="size-4 dark:hidden" />
+      <Moon aria-hidden className="hidden size-4 dark:block" />
+    </button>
+  );
+}

@@ -1,0 +1,71 @@
+"use client";
+
+import { useEffect, useRef } from "react";
+import { toast } from "sonner";
+import { formatCount } from "@/core/kit/format";
+import type { JobKind, JobView } from "@/server/jobs/jobs";
+import { apiSend, toastError, useApi } from "../../_lib/api";
+import { useApiPath, useRefresh } from "../../_lib/workspace";
+
+export const JOB_LABEL: Record<JobKind, [doing: string, done: string]> = {
+  "feed-import": ["Reading the feed", "Feed read"],
+  "planogram-apply": ["Applying the planogram", "Planogram applied: see the basket"],
+  dispatch: ["Sending", "Dispatch sent"],
+  "market-run": ["Running the test market", "Test market run"],
+};
+
+/** Work under way, with progress and a way to stop it; says when it ends, wherever the person is by then. */
+export function JobDock() {
+  const apiPath = useApiPath();
+  const refresh = useRefresh();
+  const known = useRef<Map<string, JobView["state"]> | null>(null);
+  const jobs = useApi<JobView[]>(apiPath("jobs"), {
+    refetchInterval: (query) => (query.state.data?.some(isActive) ? 400 : 2500),
+    staleTime: 0,
+  });
+  useEffect(() => {
+    if (!jobs.data) return;
+    // Jobs that had ended before this page opened are no news.
+    const isFirstLook = known.current === null;
+    const seen = (known.current ??= new Map());
+    for (const job of jobs.data) {
+      const before = seen.get(job.id);
+      seen.set(job.id, job.state);
+      if (isActive(job) || before === job.state || isFirstLook) continue;
+      if (job.state === "done") toast.success(JOB_LABEL[job.kind][1]);
+      else if (job.state === "failed" && job.error) {
+        toast.error(job.error.message, { description: job.error.hint, duration: 15_000 });
+      } else toast.info("Stopped. What was done so far was undone.");
+      void refresh();
+    }
+  }, [jobs.data, refresh]);
+
+  const active = (jobs.data ?? []).filter(isActive);
+  if (active.length === 0) return null;
+  const job = active[0]!;
+  const { done, total, unit } = job.progress;
+  return (
+    <div role="status" className="flex items-center gap-2 text-sm">
+      <span className="h-1.5 w-24 overflow-hidden rounded-full bg-line">
+        <span className="block h-full bg-petrol" style={{ width: total ? `${Math.min(100, (100 * done) / total)}%` : "30%" }} />
+      </span>
+      <span className="num">
+        {JOB_LABEL[job.kind][0]}
+        {job.state === "waiting" ? " soon" : ""}
+        {done > 0 && ` · ${formatCount(done)} ${unit}`}
+        {active.length > 1 && ` · ${active.length - 1} more waiting`}
+      </span>
+      <button
+        type="button"
+        className="rounded px-1.5 text-petrol hover:bg-raised"
+        onClick={() => apiSend(apiPath(`jobs/${job.id}/cancel`)).catch(toastError)}
+      >
+        Stop
+      </button>
+    </div>
+  );
+}
+
+function isActive(job: JobView): boolean {
+  return job.state === "waiting" || job.state === "running";
+}

@@ -1,0 +1,33 @@
+"use client";
+
+import { Dialog } from "@/ui/dialog";
+
+const KEYS: [key: string, what: string][] = [
+  ["/", "Go to the filter"],
+  ["j, k", "Next and previous row"],
+  ["x", "Select the row"],
+  ["Enter", "Open the row"],
+  ["b", "Set a bid for the selection"],
+  ["e", "Exclude the selection"],
+  ["s", "Show the selected item's shelf"],
+  ["Esc", "Close, or leave the field"],
+  ["Ctrl K", "Search and commands"],
+  ["?", "This list"],
+];
+
+export function KeysHelp({ open, onClose }: { open: boolean; onClose: () => void }) {
+  return (
+    <Dialog open={open} onClose={onClose} title="Keys">
+      <dl className="grid grid-cols-[90px_1fr] gap-y-1.5">
+        {KEYS.map(([key, what]) => (
+          <div key={key} className="contents">
+            <dt>
+              <kbd className="rounded border border-line bg-paper px-1.5 py-0.5 text-xs">{key}</kbd>
+            </dt>
+            <dd>{what}</dd>
+          </div>
+        ))}
+      </dl>
+    </Dialog>
+  );
+}

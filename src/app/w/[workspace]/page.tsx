@@ -1,0 +1,113 @@
+"use client";
+
+import { Check, Circle } from "lucide-react";
+import Link from "next/link";
+import { formatCount, plural } from "@/core/kit/format";
+import { formatMoney } from "@/core/kit/money";
+import type { ResultsView, TillStrip } from "@/server/results/results";
+import { buttonClasses } from "@/ui/button";
+import { Loading } from "@/ui/notes";
+import { PageHead, Surface } from "@/ui/page";
+import { useApi } from "../../_lib/api";
+import { useApiPath, useDays, useWorkspace } from "../../_lib/workspace";
+
+interface Steps {
+  catalogue: boolean;
+  shelves: boolean;
+  campaigns: boolean;
+  basket: number;
+  results: boolean;
+}
+
+/** Where a day begins: what is missing on the way round the loop, and what asks for a decision. */
+export default function Today() {
+  const { slug, currency, goal } = useWorkspace();
+  const [days] = useDays();
+  const apiPath = useApiPath();
+  const steps = useApi<Steps>(apiPath("set-up"));
+  const till = useApi<TillStrip>(apiPath(`till?days=${days}`));
+  const shelves = useApi<ResultsView>(apiPath(`results?level=shelf&days=${days}`));
+  if (!steps.data || !till.data) return <Loading what="today" />;
+  const list: [isDone: boolean, title: string, text: string, href: string, action: string][] = [
+    [steps.data.catalogue, "Bring the catalogue in", "Upload a feed file and check the proposed columns.", "catalogue?upload=1", "Upload a feed"],
+    [steps.data.campaigns, "Plan the structure", "Split the catalogue into campaigns and groups; every remainder stays closed.", "planogram?plan=new", "Plan campaigns"],
+    [steps.data.campaigns && steps.data.basket === 0, "Send it", "Read the changes in words, then dispatch.", "dispatch", "Review the basket"],
+    [steps.data.results, "Run some days", "The test market serves your campaigns and reports what happened.", "results", "Run the market"],
+    [steps.data.shelves, "Look at the shelves", "See who brings sales and who only costs.", "shelves", "Open shelves"],
+  ];
+  const next = list.findIndex(([isDone]) => !isDone);
+  const cold = shelves.data?.lines.find((line) => line.key === "cold");
+  const hot = shelves.data?.lines.find((line) => line.key === "hot");
+  const decisions: [text: string, href: string, action: string][] = [];
+  if (till.data.leaks > 0) {
+    decisions.push([
+      `${plural(till.data.leaks, "open remainder")} ${till.data.leaks === 1 ? "bids" : "bid"} on whatever nobody named.`,
+      "planogram?plan=new",
+      "Plan campaigns that close it",
+    ]);
+  }
+  if (cold && cold.sums.cost > 0) {
+    decisions.push([
+      `The cold shelf took ${formatMoney(cold.sums.cost, currency)} in ${days} days and brought ${formatMoney(cold.sums.revenue, currency)}.`,
+      `catalogue?shelf=return-tiers/cold&sort=-cost&days=${days}`,
+      "Look at its items",
+    ]);
+  }
+  if (hot && hot.gap !== null && hot.gap > 0) {
+    decisions.push([
+      `The hot shelf brings ${(100 * (hot.salesShare ?? 0)).toFixed(0)} % of ad sales on ${(100 * (hot.spendShare ?? 0)).toFixed(0)} % of the spend.`,
+      `catalogue?shelf=return-tiers/hot&sort=-revenue&days=${days}`,
+      "Give it more",
+    ]);
+  }
+  if (till.data.withoutHome > 0 && steps.data.campaigns) {
+    decisions.push([`${plural(till.data.withoutHome, "item")} served by no group.`, "planogram", "See the structure"]);
+  }
+  if (till.data.basket > 0) decisions.push([`${plural(till.data.basket, "change")} in the basket.`, "dispatch", "Review and send"]);
+
+  return (
+    <div className="space-y-4">
+      <PageHead
+        title="Today"
+        facts={
+          till.data.resultsTo
+            ? `Results to ${till.data.resultsTo} · return ${till.data.roas?.toFixed(2) ?? "–"} of ${goal} over ${days} days · ${formatCount(till.data.items)} items`
+            : `${formatCount(till.data.items)} items · no results yet`
+        }
+      />
+      {next >= 0 && (
+        <Surface title="Your first round">
+          <ol className="space-y-2">
+            {list.map(([isDone, title, text, href, action], i) => (
+              <li key={title} className="flex items-center gap-3">
+                {isDone ? <Check aria-label="Done" className="size-4 text-petrol" /> : <Circle aria-label="To do" className="size-4 text-soft" />}
+                <span className="flex-1">
+                  <b>{title}.</b> <span className="text-soft">{text}</span>
+                </span>
+                <Link className={buttonClasses(i === next ? "ember" : "plain")} href={`/w/${slug}/${href}`}>
+                  {action}
+                </Link>
+              </li>
+            ))}
+          </ol>
+        </Surface>
+      )}
+      <Surface title="Asks for a decision">
+        {decisions.length === 0 ? (
+          <p className="text-soft">Nothing right now.</p>
+        ) : (
+          <ul className="divide-y divide-line">
+            {decisions.map(([text, href, action]) => (
+              <li key={text} className="flex items-center gap-3 py-2">
+                <span className="flex-1 num">{text}</span>
+                <Link className={buttonClasses("plain")} href={`/w/${slug}/${href}`}>
+                  {action}
+                </Link>
+              </li>
+            ))}
+          </ul>
+        )}
+      </Surface>
+    </div>
+  );
+}

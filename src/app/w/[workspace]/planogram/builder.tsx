@@ -1,0 +1,246 @@
+"use client";
+
+import { useEffect, useState } from "react";
+import { useRouter } from "next/navigation";
+import type { Failure } from "@/core/kit/outcome";
+import { planogramSchema, type Planogram } from "@/core/planogram/planogram";
+import type { PlanogramPreview } from "@/core/planogram/preview";
+import { PURPOSES } from "@/core/planogram/structure";
+import { plural } from "@/core/kit/format";
+import type { AccountLine } from "@/server/planogram/account";
+import type { SplitField } from "@/server/planogram/planograms";
+import type { JobView } from "@/server/jobs/jobs";
+import { Button } from "@/ui/button";
+import { Checkbox, Field, Select, TextInput } from "@/ui/field";
+import { ErrorNote } from "@/ui/notes";
+import { PageHead, Surface } from "@/ui/page";
+import { apiGet, ApiError, apiSend, toastError } from "../../../_lib/api";
+import { useApiPath, useRefresh, useWorkspace } from "../../../_lib/workspace";
+import { Ladder } from "./ladder";
+import { MoneyInput } from "./money-input";
+import { NamePatternEditor } from "./name-pattern";
+import { Preview } from "./preview";
+
+const SHARE_LABEL: Record<Planogram["shareBy"], string> = {
+  revenue: "ad sales of the last 90 days",
+  cost: "spend of the last 90 days",
+  items: "number of items",
+  evenly: "evenly",
+};
+
+const SERVE_LABEL = ["first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "last"];
+
+/** Builds a planogram: ladder and settings left, what it would make right, before anything exists. */
+export function Builder({
+  start,
+  fields,
+  account,
+  onClose,
+}: {
+  start: Planogram;
+  fields: SplitField[];
+  account: AccountLine[];
+  onClose: () => void;
+}) {
+  const { slug } = useWorkspace();
+  const router = useRouter();
+  const apiPath = useApiPath();
+  const refresh = useRefresh();
+  const [draft, setDraft] = useState(start);
+  const [preview, setPreview] = useState<PlanogramPreview | null>(null);
+  const [error, setError] = useState<Failure | null>(null);
+  const [applying, setApplying] = useState(false);
+  const set = (change: Partial<Planogram>) => setDraft((old) => ({ ...old, ...change }));
+  const parsed = planogramSchema.safeParse(draft);
+  const fault = parsed.success ? null : (parsed.error.issues[0]?.message ?? "Something is not right.");
+
+  useEffect(() => {
+    if (fault) return;
+    let isStale = false;
+    const timer = setTimeout(() => {
+      apiSend<PlanogramPreview>(apiPath("planograms/preview"), draft)
+        .then((made) => {
+          if (isStale) return;
+          setPreview(made);
+          setError(null);
+        })
+        .catch((failure: unknown) => {
+          if (!isStale && failure instanceof ApiError) setError(failure.failure);
+        });
+    }, 150);
+    return () => {
+      isStale = true;
+      clearTimeout(timer);
+    };
+  }, [draft, fault, apiPath]);
+
+  const apply = async () => {
+    setApplying(true);
+    try {
+      await apiSend(apiPath("planograms"), draft);
+      const { job } = await apiSend<{ job: string }>(apiPath(`planograms/${draft.key}/apply`));
+      for (;;) {
+        const state = await apiGet<JobView>(apiPath(`jobs/${job}`));
+        if (state.state === "done") break;
+        if (state.error) throw new ApiError(state.error, 422);
+        if (state.state === "cancelled") return setApplying(false);
+        await new Promise((resolve) => setTimeout(resolve, 250));
+      }
+      await refresh();
+      router.push(`/w/${slug}/dispatch`);
+    } catch (failure) {
+      toastError(failure);
+      setApplying(false);
+    }
+  };
+
+  const running = account.filter(
+    (line) => line.level === "campaign" && line.status === "on" && !line.key.startsWith(`c:${draft.key}`),
+  );
+  const firstCampaign = preview?.campaigns[0];
+  const example = {
+    levels: draft.ladder.map((_, i) => (i === 0 ? (firstCampaign?.name.split(" · ").at(-1) ?? "First value") : `value ${i + 1}`)),
+    purpose: draft.purpose,
+    planogram: draft.name,
+    campaign: firstCampaign?.name ?? "Campaign",
+    number: 1,
+  };
+  return (
+    <div className="space-y-4">
+      <PageHead
+        title="Plan the structure"
+        facts={
+          preview
+            ? `${plural(preview.counts.campaigns, "campaign")} · ${plural(preview.counts.adGroups, "ad group")} · ${plural(preview.counts.productGroups, "product group")} · ${plural(preview.counts.items, "item")}`
+            : "Working it out …"
+        }
+      >
+        <Button onClick={onClose}>Back to the structure</Button>
+        <Button look="ember" disabled={fault !== null || applying || !preview || preview.counts.items === 0} onClick={() => void apply()}>
+          {applying ? "Putting it together …" : "Put into the basket"}
+        </Button>
+      </PageHead>
+      <div className="grid grid-cols-[380px_minmax(0,1fr)] gap-4">
+        <div className="space-y-4">
+          <Surface title="Split ladder">
+            <Ladder value={draft} fields={fields} onChange={set} />
+          </Surface>
+          <Surface title="Settings">
+            <div className="grid grid-cols-2 gap-3">
+              <MoneyInput
+                label="Total a day"
+                hint="Shared over the campaigns."
+                value={draft.totalBudget}
+                onChange={(totalBudget) => set({ totalBudget })}
+              />
+              <Field label="Shared by">
+                {(props) => (
+                  <Select {...props} value={draft.shareBy} onChange={(event) => set({ shareBy: event.target.value as Planogram["shareBy"] })}>
+                    {Object.entries(SHARE_LABEL).map(([key, label]) => (
+                      <option key={key} value={key}>
+                        {label}
+                      </option>
+                    ))}
+                  </Select>
+                )}
+              </Field>
+              <MoneyInput label="Starting bid" hint="A click." value={draft.startingBid} onChange={(startingBid) => set({ startingBid })} />
+              <Field label="Bidding">
+                {(props) => (
+                  <Select {...props} value={draft.bidding} onChange={(event) => set({ bidding: event.target.value as Planogram["bidding"] })}>
+                    <option value="fixed">Bids as given</option>
+                    <option value="return">Towards a return</option>
+                  </Select>
+                )}
+              </Field>
+              {draft.bidding === "return" && (
+                <Field label="Goal return" hint="The channel learns it.">
+                  {(props) => (
+                    <TextInput
+                      {...props}
+                      inputMode="decimal"
+                      defaultValue={draft.goal ?? ""}
+                      onChange={(event) => set({ goal: Number(event.target.value.replace(",", ".")) || null })}
+                    />
+                  )}
+                </Field>
+              )}
+              <Field label="Purpose">
+                {(props) => (
+                  <Select {...props} value={draft.purpose} onChange={(event) => set({ purpose: event.target.value as Planogram["purpose"] })}>
+                    {PURPOSES.map((purpose) => (
+                      <option key={purpose}>{purpose}</option>
+                    ))}
+                  </Select>
+                )}
+              </Field>
+              <Field label="Serves" hint="Where items have several homes.">
+                {(props) => (
+                  <Select {...props} value={draft.serveOrder} onChange={(event) => set({ serveOrder: Number(event.target.value) })}>
+                    {SERVE_LABEL.map((label, i) => (
+                      <option key={label} value={i + 1}>
+                        {label}
+                      </option>
+                    ))}
+                  </Select>
+                )}
+              </Field>
+            </div>
+            <div className="mt-3 space-y-2">
+              <Checkbox
+                label="Leave sold-out items out"
+                checked={draft.inStockOnly}
+                onChange={(event) => set({ inStockOnly: event.target.checked })}
+              />
+              {running.map((line) => (
+                <Checkbox
+                  key={line.key}
+                  label={
+                    <>
+                      Pause <b>{line.name}</b> when this is sent
+                    </>
+                  }
+                  checked={draft.replaces.includes(line.key)}
+                  onChange={(event) =>
+                    set({
+                      replaces: event.target.checked
+                        ? [...draft.replaces, line.key]
+                        : draft.replaces.filter((key) => key !== line.key),
+                    })
+                  }
+                />
+              ))}
+            </div>
+          </Surface>
+          <Surface title="Names">
+            <div className="space-y-3">
+              <Field label="Planogram">
+                {(props) => <TextInput {...props} value={draft.name} onChange={(event) => set({ name: event.target.value })} />}
+              </Field>
+              <NamePatternEditor
+                label="Campaigns"
+                value={draft.campaignName}
+                levels={draft.ladder.length}
+                example={example}
+                onChange={(campaignName) => set({ campaignName })}
+              />
+              <NamePatternEditor
+                label="Ad groups"
+                value={draft.adGroupName}
+                levels={draft.ladder.length}
+                forAdGroup
+                example={example}
+                onChange={(adGroupName) => set({ adGroupName })}
+              />
+            </div>
+          </Surface>
+        </div>
+        <div>
+          {fault && <ErrorNote error={{ code: "planogram", message: fault }} />}
+          {error && <ErrorNote error={error} />}
+          {preview && <Preview planogram={draft} preview={preview} still={running.filter((line) => !draft.replaces.includes(line.key))} />}
+        </div>
+      </div>
+    </div>
+  );
+}

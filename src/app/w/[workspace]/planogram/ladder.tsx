@@ -1,0 +1,240 @@
+"use client";
+
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from "@dnd-kit/core";
+import { arrayMove, SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
+import { CSS } from "@dnd-kit/utilities";
+import { GripVertical, Plus, X } from "lucide-react";
+import { useId, type ReactNode } from "react";
+import { formatCount } from "@/core/kit/format";
+import type { Planogram, Split } from "@/core/planogram/planogram";
+import type { SplitField } from "@/server/planogram/planograms";
+import { Button } from "@/ui/button";
+import { cx } from "@/ui/cx";
+import { Select, TextInput } from "@/ui/field";
+
+type LadderPart = Pick<Planogram, "ladder" | "campaignLine" | "adGroupLine">;
+
+const CAMPAIGN_LINE = "campaign-line";
+const AD_GROUP_LINE = "ad-group-line";
+const MOST_LEVELS = 3;
+
+/** The ladder as one list from top to bottom: rungs, with the two lines standing below the level they form at. */
+function asList({ ladder, campaignLine, adGroupLine }: LadderPart): string[] {
+  const list = ladder.map((_, i) => `rung-${i}`);
+  list.splice(adGroupLine, 0, AD_GROUP_LINE);
+  list.splice(campaignLine, 0, CAMPAIGN_LINE);
+  return list;
+}
+
+function fromList(list: string[], ladder: Split[]): LadderPart {
+  const rungs = list.filter((id) => id.startsWith("rung-"));
+  const rungsAbove = (line: string) => list.slice(0, list.indexOf(line)).filter((id) => id.startsWith("rung-")).length;
+  const [first, second] = [rungsAbove(CAMPAIGN_LINE), rungsAbove(AD_GROUP_LINE)].sort((a, b) => a - b);
+  return {
+    ladder: rungs.map((id) => ladder[Number(id.slice(5))] as Split),
+    campaignLine: first as number,
+    adGroupLine: second as number,
+  };
+}
+
+/** The split ladder: rungs with coverage and number of values, and two lines one drags. */
+export function Ladder({
+  value,
+  fields,
+  onChange,
+}: {
+  value: LadderPart;
+  fields: SplitField[];
+  onChange: (value: LadderPart) => void;
+}) {
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const id = useId();
+  const list = asList(value);
+  const onDragEnd = ({ active, over }: DragEndEvent) => {
+    if (!over || active.id === over.id) return;
+    const moved = arrayMove(list, list.indexOf(String(active.id)), list.indexOf(String(over.id)));
+    onChange(fromList(moved, value.ladder));
+  };
+  const setRung = (at: number, split: Split) =>
+    onChange({ ...value, ladder: value.ladder.map((old, i) => (i === at ? split : old)) });
+  const removeRung = (at: number) => {
+    const ladder = value.ladder.filter((_, i) => i !== at);
+    const shift = (line: number) => (line > at ? line - 1 : line);
+    onChange({ ladder, campaignLine: shift(value.campaignLine), adGroupLine: shift(value.adGroupLine) });
+  };
+  const unused = fields.filter((field) => !value.ladder.some((split) => split.by === field.by));
+  return (
+    <div>
+      <DndContext id={id} sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+        <SortableContext items={list} strategy={verticalListSortingStrategy}>
+          <ol className="space-y-1.5" aria-label="Split ladder">
+            {list.map((part) =>
+              part.startsWith("rung-") ? (
+                <Rung
+                  key={part}
+                  id={part}
+                  at={Number(part.slice(5))}
+                  value={value}
+                  fields={fields}
+                  onChange={(split) => setRung(Number(part.slice(5)), split)}
+                  onRemove={value.ladder.length > 1 ? () => removeRung(Number(part.slice(5))) : undefined}
+                />
+              ) : (
+                <Line key={part} id={part} isCampaign={part === CAMPAIGN_LINE} value={value} />
+              ),
+            )}
+          </ol>
+        </SortableContext>
+      </DndContext>
+      {value.ladder.length < MOST_LEVELS && unused.length > 0 && (
+        <Button
+          look="quiet"
+          className="mt-1"
+          onClick={() => onChange({ ...value, ladder: [...value.ladder, { by: unused[0]!.by, largest: null }] })}
+        >
+          <Plus aria-hidden className="size-3.5" /> Add a split
+        </Button>
+      )}
+    </div>
+  );
+}
+
+function Sortable({ id, label, className, children }: { id: string; label: string; className: string; children: ReactNode }) {
+  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id });
+  return (
+    <li
+      ref={setNodeRef}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      className={cx("flex items-center gap-2", className, isDragging && "relative z-10 shadow-lg")}
+    >
+      <button type="button" {...attributes} {...listeners} aria-label={label} className="cursor-grab touch-none text-soft">
+        <GripVertical aria-hidden className="size-4" />
+      </button>
+      {children}
+    </li>
+  );
+}
+
+function Line({ id, isCampaign, value }: { id: string; isCampaign: boolean; value: LadderPart }) {
+  const level = isCampaign ? value.campaignLine : value.adGroupLine;
+  const name = isCampaign ? "Campaigns form here" : "Ad groups form here";
+  const text = level === 0 ? `one for everything` : `one for each value above`;
+  return (
+    <Sortable id={id} label={`Move the ${isCampaign ? "campaign" : "ad-group"} line`} className="rounded px-1 py-0.5">
+      <span className={cx("h-0.5 w-6", isCampaign ? "bg-ember" : "bg-petrol")} />
+      <span className={cx("text-sm font-semibold", isCampaign ? "text-ember" : "text-petrol")}>{name}</span>
+      <span className="text-xs text-soft">{text}</span>
+      <span className={cx("h-0.5 flex-1", isCampaign ? "bg-ember" : "bg-petrol")} />
+    </Sortable>
+  );
+}
+
+function Rung({
+  id,
+  at,
+  value,
+  fields,
+  onChange,
+  onRemove,
+}: {
+  id: string;
+  at: number;
+  value: LadderPart;
+  fields: SplitField[];
+  onChange: (split: Split) => void;
+  onRemove: (() => void) | undefined;
+}) {
+  const split = value.ladder[at] as Split;
+  const field = fields.find(({ by }) => by === split.by);
+  const usedElsewhere = new Set(value.ladder.filter((_, i) => i !== at).map(({ by }) => by));
+  const share = field ? field.filled / Math.max(1, field.total) : 0;
+  return (
+    <Sortable id={id} label={`Move split ${at + 1}`} className="rounded-md border border-line bg-surface px-2 py-1.5">
+      <div className="min-w-0 flex-1">
+        <div className="flex items-center gap-2">
+          <Select
+            aria-label={`Split ${at + 1} by`}
+            value={split.by}
+            onChange={(event) => onChange({ by: event.target.value, largest: null })}
+          >
+            {!field && <option value={split.by}>{split.by} (no longer there)</option>}
+            {fields
+              .filter(({ by }) => !usedElsewhere.has(by))
+              .map(({ by, label }) => (
+                <option key={by} value={by}>
+                  {label}
+                </option>
+              ))}
+          </Select>
+          {onRemove && (
+            <button type="button" aria-label={`Remove split ${at + 1}`} onClick={onRemove} className="text-soft hover:text-ink">
+              <X aria-hidden className="size-4" />
+            </button>
+          )}
+        </div>
+        {field && (
+          <div className="mt-1 flex items-center gap-2 text-xs text-soft num">
+            <span className="h-1 w-16 overflow-hidden rounded-full bg-line" aria-hidden>
+              <span className="block h-full bg-petrol" style={{ width: `${share * 100}%` }} />
+            </span>
+            <span>
+              {(100 * share).toFixed(share === 1 ? 0 : 1)} % covered · {formatCount(field.distinct)} values
+            </span>
+            {split.by !== "id" && <Largest split={split} onChange={onChange} />}
+          </div>
+        )}
+      </div>
+    </Sortable>
+  );
+}
+
+function Largest({ split, onChange }: { split: Split; onChange: (split: Split) => void }) {
+  const { largest } = split;
+  return (
+    <span className="ml-auto flex items-center gap-1">
+      {largest ? (
+        <>
+          <span>largest</span>
+          <TextInput
+            aria-label="How many of the largest values"
+            className="h-6! w-12!"
+            inputMode="numeric"
+            defaultValue={largest.count}
+            onChange={(event) => {
+              const count = Math.round(Number(event.target.value));
+              if (count >= 1 && count <= 1000) onChange({ ...split, largest: { ...largest, count } });
+            }}
+          />
+          <Select
+            aria-label="Largest by"
+            className="h-6! w-20!"
+            value={largest.measure}
+            onChange={(event) => onChange({ ...split, largest: { ...largest, measure: event.target.value as "items" } })}
+          >
+            <option value="items">items</option>
+            <option value="cost">spend</option>
+            <option value="clicks">clicks</option>
+          </Select>
+          <button type="button" className="text-petrol" onClick={() => onChange({ ...split, largest: null })}>
+            take all
+          </button>
+        </>
+      ) : (
+        <button type="button" className="text-petrol" onClick={() => onChange({ ...split, largest: { count: 10, measure: "items" } })}>
+          pool the small ones
+        </button>
+      )}
+    </span>
+  );
+}

@@ -1,0 +1,37 @@
+"use client";
+
+import { useState } from "react";
+import { millsToDecimal, parseMoney } from "@/core/kit/money";
+import { Field, TextInput } from "@/ui/field";
+
+/** An amount of money: typed as a decimal, given on in mills when it can be read. */
+export function MoneyInput({
+  label,
+  hint,
+  value,
+  onChange,
+}: {
+  label: string;
+  hint?: string;
+  value: number;
+  onChange: (mills: number) => void;
+}) {
+  const [text, setText] = useState(millsToDecimal(value));
+  const parsed = parseMoney(text);
+  return (
+    <Field label={label} hint={hint} error={parsed.ok ? undefined : "An amount such as 12.50."}>
+      {(props) => (
+        <TextInput
+          {...props}
+          inputMode="decimal"
+          value={text}
+          onChange={(event) => {
+            setText(event.target.value);
+            const next = parseMoney(event.target.value);
+            if (next.ok) onChange(next.mills);
+          }}
+        />
+      )}
+    </Field>
+  );
+}

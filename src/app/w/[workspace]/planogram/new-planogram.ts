@@ -1,0 +1,49 @@
+import type { Planogram } from "@/core/planogram/planogram";
+import type { AccountLine } from "@/server/planogram/account";
+import type { SplitField } from "@/server/planogram/planograms";
+
+/** At most this many values make a field a good top split: a campaign each that can still learn. */
+const GOOD_TOP_VALUES = 30;
+
+/**
+ * A planogram to begin with: campaigns by the top category (or the field asked for), ad groups by the next field, the
+ * running campaigns' budgets in all, a bid like theirs, and what runs now paused when it is applied.
+ */
+export function newPlanogram(
+  fields: SplitField[],
+  account: AccountLine[],
+  goal: number,
+  taken: string[],
+  by: string,
+): Planogram {
+  const known = (name: string) => fields.find((field) => field.by === name);
+  const top = known(by) ?? known("category1") ?? known("brand") ?? fields.find((f) => f.distinct <= GOOD_TOP_VALUES) ?? fields[0];
+  const second =
+    top?.by.startsWith("shelf:") ? (known("category1") ?? known("brand")) : (known("category2") ?? known("brand") ?? undefined);
+  const running = account.filter((line) => line.level === "campaign" && line.status === "on");
+  const budget = running.reduce((sum, line) => sum + (line.dailyBudget ?? 0), 0);
+  const bid = account.find((line) => line.level === "adGroup" && line.bid)?.bid ?? 300;
+  let key = "structure";
+  for (let n = 2; taken.includes(key); n++) key = `structure-${n}`;
+  const ladder = [top, second?.by === top?.by ? undefined : second].flatMap((field) =>
+    field ? [{ by: field.by, largest: null }] : [],
+  );
+  return {
+    key,
+    name: top?.by.startsWith("shelf:") ? "By shelf" : "By category",
+    ladder,
+    campaignLine: Math.min(1, ladder.length),
+    adGroupLine: ladder.length,
+    inStockOnly: true,
+    campaignName: [{ kind: "planogram" }, { kind: "text", text: " · " }, { kind: "level", level: 1 }],
+    adGroupName: [{ kind: "level", level: 2 }, { kind: "text", text: " " }],
+    purpose: "scale",
+    bidding: "fixed",
+    goal,
+    totalBudget: budget > 0 ? budget : 100_000,
+    shareBy: account.some((line) => line.sums.cost > 0) ? "revenue" : "items",
+    startingBid: bid,
+    serveOrder: 3,
+    replaces: running.map((line) => line.key),
+  };
+}

@@ -1,0 +1,46 @@
+"use client";
+
+import { parseAsString, useQueryStates } from "nuqs";
+import type { Planogram } from "@/core/planogram/planogram";
+import type { SplitField } from "@/server/planogram/planograms";
+import type { AccountLine } from "@/server/planogram/account";
+import { ErrorNote, Loading } from "@/ui/notes";
+import { useApi } from "../../../_lib/api";
+import { useApiPath, useDays, useWorkspace } from "../../../_lib/workspace";
+import { Builder } from "./builder";
+import { newPlanogram } from "./new-planogram";
+import { Workbench } from "./workbench";
+
+interface Saved {
+  key: string;
+  definition: Planogram;
+  appliedAt: number | null;
+}
+
+/** The structure as it is, to work on by hand; or a planogram that plans it anew. */
+export default function PlanogramPage() {
+  const { goal } = useWorkspace();
+  const [days] = useDays();
+  const apiPath = useApiPath();
+  const [state, setState] = useQueryStates({ plan: parseAsString, by: parseAsString.withDefault("") });
+  const account = useApi<AccountLine[]>(apiPath(`account?days=${days}`));
+  const fields = useApi<SplitField[]>(apiPath("split-fields"));
+  const saved = useApi<Saved[]>(apiPath("planograms"));
+  const error = account.error ?? fields.error ?? saved.error;
+  if (error) return <ErrorNote error={error.failure} />;
+  if (!account.data || !fields.data || !saved.data) return <Loading what="the structure" />;
+  const close = () => void setState({ plan: null, by: "" });
+  if (state.plan !== null) {
+    const found = saved.data.find(({ key }) => key === state.plan);
+    const taken = saved.data.map(({ key }) => key);
+    const start = found?.definition ?? newPlanogram(fields.data, account.data, goal, taken, state.by);
+    return <Builder key={state.plan} start={start} fields={fields.data} account={account.data} onClose={close} />;
+  }
+  return (
+    <Workbench
+      lines={account.data}
+      planograms={saved.data.map(({ definition }) => definition)}
+      onPlan={(key) => void setState({ plan: key })}
+    />
+  );
+}

@@ -1,0 +1,85 @@
+"use client";
+
+import { formatDistanceToNowStrict } from "date-fns";
+import Link from "next/link";
+import type { ReactNode } from "react";
+import { formatCount, NO_VALUE, plural } from "@/core/kit/format";
+import { formatMoneyShort } from "@/core/kit/money";
+import { dayLabel, parseDay } from "@/core/kit/days";
+import type { TillStrip as Till } from "@/server/results/results";
+import type { BasketView } from "@/server/dispatch/basket";
+import { useApi } from "../../_lib/api";
+import { useApiPath, useWorkspace } from "../../_lib/workspace";
+
+/** Always there: return against goal, spend against budget, homes, leaks, ages, and the basket. */
+export function TillStrip({ till }: { till: Till | undefined }) {
+  const { slug, currency } = useWorkspace();
+  const apiPath = useApiPath();
+  const basket = useApi<BasketView>(till && till.basket > 0 ? apiPath("basket?limit=1") : null);
+  const money = (amount: number) => formatMoneyShort(amount, currency);
+  const effect = basket.data?.effect;
+  const hasEffect = effect && (effect.stopped > 0 || effect.repriced > 0);
+  return (
+    <footer
+      aria-label="Till strip"
+      className="col-span-2 flex h-11 items-center gap-6 overflow-hidden bg-till px-5 text-sm whitespace-nowrap text-till-ink num"
+    >
+      <Figure label="Return">
+        {till?.roas == null ? NO_VALUE : till.roas.toFixed(2)}
+        <span className="font-normal"> of {till?.goal ?? NO_VALUE}</span>
+        {till?.roas != null && till.roas < till.goal && <span className="font-normal text-till-mark"> · below goal</span>}
+      </Figure>
+      <Figure label="Spend">
+        {till ? money(till.lastDayCost) : NO_VALUE}
+        <span className="font-normal"> of {till ? money(till.budget) : NO_VALUE} on the last day</span>
+      </Figure>
+      <Figure label="Without home" href={`/w/${slug}/planogram`} marked={(till?.withoutHome ?? 0) > 0}>
+        {till ? formatCount(till.withoutHome) : NO_VALUE}
+      </Figure>
+      <Figure label="Leaks" href={`/w/${slug}/planogram`} marked={(till?.leaks ?? 0) > 0}>
+        {till?.leaks ?? NO_VALUE}
+      </Figure>
+      <Figure label="Feed" href={`/w/${slug}/catalogue`}>
+        <span className="font-normal" suppressHydrationWarning>
+          {till?.feedReadAt ? `${formatDistanceToNowStrict(till.feedReadAt)} old` : "none yet"}
+        </span>
+      </Figure>
+      <Figure label="Results to" href={`/w/${slug}/results`}>
+        <span className="font-normal">{till?.resultsTo ? dayLabel(parseDay(till.resultsTo)) : "none yet"}</span>
+      </Figure>
+      <Link
+        href={`/w/${slug}/dispatch`}
+        className="ml-auto rounded-md border border-till-soft/50 px-3 py-1 font-semibold text-till-ink hover:bg-white/10"
+      >
+        {till && till.basket > 0 ? (
+          <>
+            Basket · {plural(till.basket, "change")}
+            {hasEffect && ` · about ${signed(effect.cost, money)} spend, ${signed(effect.revenue, money)} sales a day`} · Review
+          </>
+        ) : (
+          "Basket empty"
+        )}
+      </Link>
+    </footer>
+  );
+}
+
+function signed(amount: number, money: (amount: number) => string): string {
+  return `${amount < 0 ? "−" : "+"}${money(Math.abs(amount))}`;
+}
+
+function Figure({ label, href, marked, children }: { label: string; href?: string; marked?: boolean; children: ReactNode }) {
+  const inner = (
+    <>
+      <span className="text-till-soft">{label}</span>{" "}
+      <b className={marked ? "text-till-mark" : undefined}>{children}</b>
+    </>
+  );
+  return href ? (
+    <Link href={href} className="hover:underline">
+      {inner}
+    </Link>
+  ) : (
+    <span>{inner}</span>
+  );
+}

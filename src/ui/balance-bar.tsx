@@ -1,0 +1,38 @@
+import { formatGap, formatShare } from "@/core/kit/format";
+import { cx } from "./cx";
+
+/** Spend share left of a spine, sales share right of it. `scale` is the share that fills a side. */
+export function BalanceBar({
+  spendShare,
+  salesShare,
+  scale,
+}: {
+  spendShare: number | null;
+  salesShare: number | null;
+  scale: number;
+}) {
+  const width = (share: number | null) => `${Math.min(100, (100 * (share ?? 0)) / Math.max(scale, 0.0001))}%`;
+  return (
+    <span className="inline-grid w-44 grid-cols-2 items-center num" role="img" aria-label={`Spend share ${formatShare(spendShare)}, sales share ${formatShare(salesShare)}`}>
+      <span className="flex h-3.5 justify-end border-r border-ink pr-0.5">
+        <span className="h-full rounded-l-sm bg-spend" style={{ width: width(spendShare) }} />
+      </span>
+      <span className="flex h-3.5 justify-start pl-0.5">
+        <span className="h-full rounded-r-sm bg-petrol" style={{ width: width(salesShare) }} />
+      </span>
+      <span className="pt-0.5 pr-1 text-right text-[11px] text-soft">{formatShare(spendShare)}</span>
+      <span className="pt-0.5 pl-1 text-left text-[11px] text-soft">{formatShare(salesShare)}</span>
+    </span>
+  );
+}
+
+/** A gap in points; one that takes more than it brings says so with a mark and not by colour alone. */
+export function Gap({ gap }: { gap: number | null }) {
+  const isLoss = gap !== null && gap < -0.005;
+  return (
+    <span className={cx("num font-semibold", isLoss && "text-ember")} title="Sales share minus spend share, in points">
+      {isLoss && <span aria-hidden>▾ </span>}
+      {formatGap(gap)}
+    </span>
+  );
+}

@@ -1,0 +1,23 @@
+/** How sure an estimate is: the interval as a band, the estimate as a dot, the goal as a mark. */
+export function EvidenceBar({ mean, low, high, goal }: { mean: number; low: number; high: number; goal: number }) {
+  const top = Math.max(goal * 2, high * 1.05, 0.1);
+  const at = (value: number) => `${Math.min(100, (100 * value) / top)}%`;
+  const text = `About ${mean.toFixed(2)}, 80 % likely between ${low.toFixed(2)} and ${high.toFixed(2)}; goal ${goal.toFixed(2)}`;
+  return (
+    <span className="block">
+      <span role="img" aria-label={text} className="relative block h-5">
+        <span className="absolute inset-x-0 top-1/2 h-px bg-line" />
+        <span
+          className="absolute top-1/2 h-2 -translate-y-1/2 rounded bg-petrol/30"
+          style={{ left: at(low), right: `calc(100% - ${at(high)})` }}
+        />
+        <span
+          className="absolute top-1/2 size-2.5 -translate-x-1/2 -translate-y-1/2 rounded-full bg-petrol"
+          style={{ left: at(mean) }}
+        />
+        <span className="absolute inset-y-0 w-0.5 bg-ember" style={{ left: at(goal) }} />
+      </span>
+      <span className="block text-xs text-soft num">{text}</span>
+    </span>
+  );
+}
