@@ -1,0 +1,36 @@
+// npm run shots -- URL FOLDER [name=path ...]: takes a picture of each main view of a running demo at 1280 by 800.
+// --dark takes them in the dark theme.
+import path from "node:path";
+import { chromium } from "@playwright/test";
+
+export const VIEWS = {
+  today: "",
+  catalogue: "/catalogue",
+  item: "/catalogue?item=Q00010&days=90",
+  upload: "/catalogue?diagnostics=true",
+  shelves: "/shelves",
+  "planogram-plan": "/planogram?plan=new",
+  planogram: "/planogram",
+  dispatch: "/dispatch",
+  results: "/results?days=60",
+};
+
+const [url = "http://127.0.0.1:4310/w/quillmoor", folder = "docs/screenshots", ...asked] = process.argv
+  .slice(2)
+  .filter((argument) => argument !== "--dark");
+const views = asked.length > 0 ? Object.fromEntries(asked.map((text) => text.split(/=(.*)/s))) : VIEWS;
+const browser = await chromium.launch({
+  executablePath: process.env.CHROMIUM_PATH ?? "/usr/bin/chromium",
+  args: ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
+});
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+page.on("pageerror", (error) => console.error("page error:", error.message));
+page.on("console", (message) => message.type() === "error" && console.error("console:", message.text()));
+if (process.argv.includes("--dark")) await page.addInitScript(() => localStorage.setItem("theme", "dark"));
+for (const [name, view] of Object.entries(views)) {
+  await page.goto(url + view, { waitUntil: "networkidle" });
+  await page.waitForTimeout(600);
+  await page.screenshot({ path: path.join(folder, `${name}.png`) });
+  console.log(name);
+}
+await browser.close();
