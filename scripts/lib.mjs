@@ -16,13 +16,17 @@ export function run(command, args, { env, quiet = false } = {}) {
       env: { ...process.env, NEXT_TELEMETRY_DISABLED: "1", ...env },
     });
     child.on("error", reject);
-    child.on("exit", (code) => (code === 0 ? resolve() : reject(new Error(`${command} ${args.join(" ")} ended with ${code}`))));
+    child.on("exit", (code) =>
+      code === 0 ? resolve() : reject(new Error(`${command} ${args.join(" ")} ended with ${code}`)),
+    );
   });
 }
 
 /** Installs the packages of the lock file unless that was done for this very lock file already. */
 export async function ensureInstalled() {
-  const lock = createHash("sha256").update(readFileSync(path.join(root, "package-lock.json"))).digest("hex");
+  const lock = createHash("sha256")
+    .update(readFileSync(path.join(root, "package-lock.json")))
+    .digest("hex");
   const stamp = path.join(root, "node_modules", ".hot-shelf-lock");
   if (existsSync(stamp) && readFileSync(stamp, "utf8") === lock) return;
   console.log("Installing packages …");
@@ -33,7 +37,8 @@ export async function ensureInstalled() {
 function newest(folder) {
   let latest = 0;
   for (const entry of readdirSync(folder, { withFileTypes: true, recursive: true })) {
-    if (entry.isFile()) latest = Math.max(latest, statSync(path.join(entry.parentPath ?? entry.path, entry.name)).mtimeMs);
+    if (entry.isFile())
+      latest = Math.max(latest, statSync(path.join(entry.parentPath ?? entry.path, entry.name)).mtimeMs);
   }
   return latest;
 }

@@ -21,7 +21,15 @@ const [url = "http://127.0.0.1:4310/w/quillmoor", folder = "docs/screenshots", .
 const views = asked.length > 0 ? Object.fromEntries(asked.map((text) => text.split(/=(.*)/s))) : VIEWS;
 const browser = await chromium.launch({
   executablePath: process.env.CHROMIUM_PATH ?? "/usr/bin/chromium",
-  args: ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
+  args: [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+  ],
 });
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 page.on("pageerror", (error) => console.error("page error:", error.message));

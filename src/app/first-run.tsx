@@ -89,7 +89,10 @@ export function FirstRun({ workspaces }: { workspaces: WorkspaceInfo[] }) {
               <ul className="mt-2 divide-y divide-line rounded-lg border border-line bg-surface">
                 {workspaces.map((workspace) => (
                   <li key={workspace.slug}>
-                    <Link href={`/w/${workspace.slug}`} className="flex justify-between px-4 py-2.5 text-petrol hover:bg-raised">
+                    <Link
+                      href={`/w/${workspace.slug}`}
+                      className="flex justify-between px-4 py-2.5 text-petrol hover:bg-raised"
+                    >
                       <span>{workspace.name}</span>
                       <span className="text-soft num">
                         {workspace.currency} · goal {workspace.goal}
@@ -117,7 +120,15 @@ export function FirstRun({ workspaces }: { workspaces: WorkspaceInfo[] }) {
               )}
             </Field>
             <Field label="Goal return" hint="Sales per unit of ad cost." error={errors.goal?.message}>
-              {(props) => <TextInput {...props} type="number" step="0.1" min="0" {...form.register("goal", { valueAsNumber: true })} />}
+              {(props) => (
+                <TextInput
+                  {...props}
+                  type="number"
+                  step="0.1"
+                  min="0"
+                  {...form.register("goal", { valueAsNumber: true })}
+                />
+              )}
             </Field>
           </div>
           <Field label="Time zone" hint="Days begin and end by it.">

@@ -13,7 +13,11 @@ export function BalanceBar({
 }) {
   const width = (share: number | null) => `${Math.min(100, (100 * (share ?? 0)) / Math.max(scale, 0.0001))}%`;
   return (
-    <span className="inline-grid w-44 grid-cols-2 items-center num" role="img" aria-label={`Spend share ${formatShare(spendShare)}, sales share ${formatShare(salesShare)}`}>
+    <span
+      className="inline-grid w-44 grid-cols-2 items-center num"
+      role="img"
+      aria-label={`Spend share ${formatShare(spendShare)}, sales share ${formatShare(salesShare)}`}
+    >
       <span className="flex h-3.5 justify-end border-r border-ink pr-0.5">
         <span className="h-full rounded-l-sm bg-spend" style={{ width: width(spendShare) }} />
       </span>

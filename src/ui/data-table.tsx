@@ -55,6 +55,8 @@ const features = tableFeatures({});
 export function DataTable<T>(props: DataTableProps<T>) {
   const { columns, total, rowAt, onRange, rowHeight = 36, cursor } = props;
   const scroller = useRef<HTMLDivElement>(null);
+  // The virtual list hands out functions that the compiler can't memoise; this component is left as it is.
+  // eslint-disable-next-line react-hooks/incompatible-library
   const virtual = useVirtualizer({
     count: total,
     getScrollElement: () => scroller.current,
@@ -80,7 +82,8 @@ export function DataTable<T>(props: DataTableProps<T>) {
         helper.display({
           id: column.key,
           header: column.label,
-          cell: ({ row: { original } }) => (original.row === undefined ? "…" : column.cell(original.row, original.index)),
+          cell: ({ row: { original } }) =>
+            original.row === undefined ? "…" : column.cell(original.row, original.index),
         }),
       ) as ColumnDef<typeof features, Slot<T>>[],
     [columns, helper],
@@ -125,7 +128,11 @@ export function DataTable<T>(props: DataTableProps<T>) {
                   isSelected ? "bg-petrol-wash" : "hover:bg-raised/60",
                   cursor === index && "shadow-[inset_3px_0_0_var(--petrol)]",
                 )}
-                style={{ gridTemplateColumns: template, height: rowHeight, transform: `translateY(${visible[i]!.start}px)` }}
+                style={{
+                  gridTemplateColumns: template,
+                  height: rowHeight,
+                  transform: `translateY(${visible[i]!.start}px)`,
+                }}
               >
                 {props.onToggle && (
                   <span role="cell" className="flex justify-center" onClick={(event) => event.stopPropagation()}>
@@ -170,7 +177,12 @@ function HeadRow<T>({
   const isDescending = sort.startsWith("-");
   return (
     <div role="rowgroup" className="sticky top-0 z-10 border-b border-line bg-surface">
-      <div role="row" aria-rowindex={1} className="grid h-9 items-center text-soft" style={{ gridTemplateColumns: template }}>
+      <div
+        role="row"
+        aria-rowindex={1}
+        className="grid h-9 items-center text-soft"
+        style={{ gridTemplateColumns: template }}
+      >
         {onToggle && (
           <span role="columnheader" className="flex justify-center">
             <input
@@ -195,11 +207,19 @@ function HeadRow<T>({
               {column.sort && onSort ? (
                 <button
                   type="button"
-                  className={cx("inline-flex max-w-full items-center gap-0.5 hover:text-ink", isSorted && "font-semibold text-ink")}
+                  className={cx(
+                    "inline-flex max-w-full items-center gap-0.5 hover:text-ink",
+                    isSorted && "font-semibold text-ink",
+                  )}
                   onClick={() => onSort(isSorted && isDescending ? column.sort! : isSorted ? "" : `-${column.sort}`)}
                 >
                   <span className="truncate">{column.label}</span>
-                  {isSorted && (isDescending ? <ArrowDown aria-hidden className="size-3" /> : <ArrowUp aria-hidden className="size-3" />)}
+                  {isSorted &&
+                    (isDescending ? (
+                      <ArrowDown aria-hidden className="size-3" />
+                    ) : (
+                      <ArrowUp aria-hidden className="size-3" />
+                    ))}
                 </button>
               ) : (
                 column.label

@@ -1,12 +1,25 @@
 import { cx } from "./cx";
 
 /** An item never stands as an ID alone: picture, title and ID together. */
-export function ItemTag({ id, title, image, large = false }: { id: string; title: string; image: string; large?: boolean }) {
+export function ItemTag({
+  id,
+  title,
+  image,
+  large = false,
+}: {
+  id: string;
+  title: string;
+  image: string;
+  large?: boolean;
+}) {
   return (
     <span className="flex min-w-0 items-center gap-2">
       <Picture src={image} className={large ? "size-14" : "size-7"} />
       <span className="min-w-0">
-        <span className={cx("block truncate", large && "font-display text-base font-semibold whitespace-normal")} title={title}>
+        <span
+          className={cx("block truncate", large && "font-display text-base font-semibold whitespace-normal")}
+          title={title}
+        >
           {title}
         </span>
         {large && <span className="font-mono text-xs text-soft">{id}</span>}

@@ -10,11 +10,12 @@ export interface PlankBlock {
   revenue: number;
 }
 
-const HEIGHT = 62;
+const HEIGHT = 72;
 const LEAST = 3;
 
 /**
- * A shelf as a plank with its items standing on it as blocks: width by spend, height by sales, colour by heat.
+ * A shelf as a plank with its items standing on it as blocks: width by spend, height by sales (on a root scale, so that one
+ * best seller does not flatten the rest), colour by heat.
  * Scales are shared by the planks of a view: `widest` is the spend that fills a plank, `tallest` the sales of the
  * tallest block. What is not drawn one by one is a hatched stretch at the end.
  */
@@ -43,14 +44,19 @@ export function Plank({
           <span
             key={block.id}
             title={describe(block)}
-            className={cx("min-w-px shrink-0 rounded-t-[2px]", heat === "unread" ? "hatched" : heatFill(heat))}
+            className={cx(
+              "shrink-0 rounded-t-[2px]",
+              heat === "unread" ? "hatched min-w-1" : cx("min-w-px", heatFill(heat)),
+            )}
             style={{
               width: width(block.cost),
               height: Math.max(LEAST, (HEIGHT - 2) * Math.sqrt(block.revenue / Math.max(tallest, 1))),
             }}
           />
         ))}
-        {more > 0 && <span className="hatched h-1.5 min-w-3 flex-1" title={`${more} more, each with little or no spend`} />}
+        {more > 0 && (
+          <span className="hatched h-1.5 min-w-3 flex-1" title={`${more} more, each with little or no spend`} />
+        )}
       </div>
       <div className="h-[3px] rounded-sm bg-plank" />
     </div>

@@ -64,6 +64,7 @@ export function useApi<T>(path: string | null, options?: Partial<UseQueryOptions
 
 /** Shows what went wrong as a toast with its hint. */
 export function toastError(error: unknown): void {
-  if (error instanceof ApiError) toast.error(error.failure.message, { description: error.failure.hint, duration: 10_000 });
+  if (error instanceof ApiError)
+    toast.error(error.failure.message, { description: error.failure.hint, duration: 10_000 });
   else toast.error("Something unforeseen went wrong.", { description: String(error) });
 }

@@ -9,10 +9,17 @@ import { Toaster } from "sonner";
 /** What every page stands in: theme, state in the URL, cached requests, toasts. */
 export function Providers({ nonce, children }: { nonce?: string; children: ReactNode }) {
   const [client] = useState(
-    () => new QueryClient({ defaultOptions: { queries: { staleTime: 15_000, retry: 1, refetchOnWindowFocus: false } } }),
+    () =>
+      new QueryClient({ defaultOptions: { queries: { staleTime: 15_000, retry: 1, refetchOnWindowFocus: false } } }),
   );
   return (
-    <ThemeProvider attribute="data-theme" defaultTheme="light" enableSystem={false} nonce={nonce} disableTransitionOnChange>
+    <ThemeProvider
+      attribute="data-theme"
+      defaultTheme="light"
+      enableSystem={false}
+      nonce={nonce}
+      disableTransitionOnChange
+    >
       <NuqsAdapter>
         <QueryClientProvider client={client}>{children}</QueryClientProvider>
       </NuqsAdapter>
@@ -20,7 +27,12 @@ export function Providers({ nonce, children }: { nonce?: string; children: React
         position="bottom-right"
         offset={{ bottom: 64, right: 16 }}
         toastOptions={{
-          style: { background: "var(--surface)", color: "var(--ink)", border: "1px solid var(--line)", fontFamily: "inherit" },
+          style: {
+            background: "var(--surface)",
+            color: "var(--ink)",
+            border: "1px solid var(--line)",
+            fontFamily: "inherit",
+          },
         }}
       />
     </ThemeProvider>

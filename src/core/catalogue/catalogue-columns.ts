@@ -1,5 +1,5 @@
 import { NumberColumnBuilder, TextColumnBuilder, type Column, type Columns } from "../kit/columns";
-import { CATEGORY_LEVELS, categoryLevels } from "./fields";
+import { CATEGORY_LEVELS, categoryLevels, FIELDS } from "./fields";
 import type { Mapping } from "./mapping";
 import type { ReadItem } from "./read-row";
 
@@ -24,6 +24,17 @@ export function categoryColumn(level: number): string {
 /** Prefix of the keys of feed columns that no field uses; they stay usable in every rule and split. */
 export const EXTRA_PREFIX = "feed:";
 
+/** How a column of the catalogue is called on screens. */
+export function columnLabel(name: string): string {
+  if (name.startsWith(EXTRA_PREFIX)) return name.slice(EXTRA_PREFIX.length);
+  for (let level = 1; level <= CATEGORY_LEVELS; level++) {
+    if (name === categoryColumn(level)) return `Category, level ${level}`;
+  }
+  if (name === "id") return "Single items";
+  if (name === "category") return "Category, whole path";
+  return FIELDS.find((field) => field.key === name)?.label ?? name;
+}
+
 /** Collects read items into the catalogue's columns, one row an item, in feed order. */
 export class CatalogueColumnsBuilder {
   private readonly texts = new Map<string, TextColumnBuilder>();
@@ -39,7 +50,8 @@ export class CatalogueColumnsBuilder {
     mapping: Mapping,
   ) {
     for (const key of TEXT_FIELDS) this.texts.set(key, new TextColumnBuilder());
-    for (let level = 1; level <= CATEGORY_LEVELS; level++) this.texts.set(categoryColumn(level), new TextColumnBuilder());
+    for (let level = 1; level <= CATEGORY_LEVELS; level++)
+      this.texts.set(categoryColumn(level), new TextColumnBuilder());
     for (const key of ["itemNo", ...NUMBER_FIELDS]) this.numbers.set(key, new NumberColumnBuilder());
     this.mapped = new Set(Object.values(mapping.columns).filter((column): column is string => !!column));
     this.addExtras();

@@ -36,7 +36,13 @@ function fault(code: FaultCode, grave: boolean, label: string, why: string, repa
 
 /** Every fault, defined once. The order is the bit in an item's `warnings`. */
 export const FAULTS: Fault[] = [
-  fault("id-missing", true, "No item ID", "Without an ID nothing can be traced to the item.", "Fill the ID in the shop."),
+  fault(
+    "id-missing",
+    true,
+    "No item ID",
+    "Without an ID nothing can be traced to the item.",
+    "Fill the ID in the shop.",
+  ),
   fault(
     "id-duplicate",
     true,
@@ -110,7 +116,13 @@ export const FAULTS: Fault[] = [
     "A split by category leaves the item in its no-value branch.",
     "Fill the category, or split by another field.",
   ),
-  fault("link-broken", false, "Landing link malformed", "The link can't be opened as it is written.", "It must start with https://."),
+  fault(
+    "link-broken",
+    false,
+    "Landing link malformed",
+    "The link can't be opened as it is written.",
+    "It must start with https://.",
+  ),
   fault(
     "title-long",
     false,

@@ -91,7 +91,15 @@ export const FIELDS: FieldDefinition[] = [
     kind: "text",
     required: false,
     about: "The shop's category path, levels parted by > or |.",
-    headings: ["producttype", "category", "categorypath", "categories", "department", "breadcrumb", "googleproductcategory"],
+    headings: [
+      "producttype",
+      "category",
+      "categorypath",
+      "categories",
+      "department",
+      "breadcrumb",
+      "googleproductcategory",
+    ],
   },
   {
     key: "family",

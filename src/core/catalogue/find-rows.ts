@@ -138,7 +138,8 @@ function sortRows(column: Column | undefined, isDescending: boolean, rows: Uint3
   rows.sort((a, b) => {
     const valueA = values[a] as number;
     const valueB = values[b] as number;
-    if (Number.isNaN(valueA) || Number.isNaN(valueB)) return Number(Number.isNaN(valueA)) - Number(Number.isNaN(valueB)) || a - b;
+    if (Number.isNaN(valueA) || Number.isNaN(valueB))
+      return Number(Number.isNaN(valueA)) - Number(Number.isNaN(valueB)) || a - b;
     return sign * (valueA - valueB) || a - b;
   });
 }

@@ -1,7 +1,13 @@
 import { applyDiff, type Diff } from "../kit/diff";
 import { formatCount, plural } from "../kit/format";
 import { formatMoney } from "../kit/money";
-import { CHANNEL_LIMITS, recordsOf, type ProductGroup, type Structure, type StructureRecord } from "../planogram/structure";
+import {
+  CHANNEL_LIMITS,
+  recordsOf,
+  type ProductGroup,
+  type Structure,
+  type StructureRecord,
+} from "../planogram/structure";
 
 /** Something found before sending. A grave one keeps the dispatch from going out. */
 export interface Check {
@@ -24,22 +30,30 @@ export function checkDiff(live: Structure, diff: Diff<StructureRecord>, currency
   const groups = recordsOf(after, "productGroup");
   const { lowestBid, highestBid, lowestDailyBudget, nameLength } = CHANNEL_LIMITS;
 
-  add("campaign-count", true, campaigns.length > CHANNEL_LIMITS.campaigns ? [campaigns[0]!.key] : [], () =>
-    `The account would have ${formatCount(campaigns.length)} campaigns; the channel takes ${formatCount(CHANNEL_LIMITS.campaigns)}.`,
+  add(
+    "campaign-count",
+    true,
+    campaigns.length > CHANNEL_LIMITS.campaigns ? [campaigns[0]!.key] : [],
+    () =>
+      `The account would have ${formatCount(campaigns.length)} campaigns; the channel takes ${formatCount(CHANNEL_LIMITS.campaigns)}.`,
   );
   const isOn = (record: { status: string; key: string }) => record.status === "on";
   add(
     "budget-low",
     true,
     campaigns.filter((c) => isOn(c) && touched.has(c.key) && c.dailyBudget < lowestDailyBudget).map((c) => c.key),
-    (n) => `${plural(n, "campaign")} below the channel's least daily budget of ${formatMoney(lowestDailyBudget, currency)}.`,
+    (n) =>
+      `${plural(n, "campaign")} below the channel's least daily budget of ${formatMoney(lowestDailyBudget, currency)}.`,
   );
   const badBid = (bid: number | null) => bid !== null && (bid < lowestBid || bid > highestBid);
   add(
     "bid-limits",
     true,
-    [...adGroups, ...groups].filter((record) => touched.has(record.key) && badBid(record.bid)).map((record) => record.key),
-    (n) => `${plural(n, "bid")} outside ${formatMoney(lowestBid, currency)} to ${formatMoney(highestBid, currency)} a click.`,
+    [...adGroups, ...groups]
+      .filter((record) => touched.has(record.key) && badBid(record.bid))
+      .map((record) => record.key),
+    (n) =>
+      `${plural(n, "bid")} outside ${formatMoney(lowestBid, currency)} to ${formatMoney(highestBid, currency)} a click.`,
   );
   add(
     "name-long",
@@ -54,15 +68,29 @@ export function checkDiff(live: Structure, diff: Diff<StructureRecord>, currency
     campaigns.filter((c) => c.bidding === "return" && c.goal === null).map((c) => c.key),
     (n) => `${plural(n, "campaign")} told to bid towards a return without a goal.`,
   );
-  add("orphans", true, orphans(after), (n) => `${plural(n, "group")} would hang in the air: what they belong to is gone.`);
+  add(
+    "orphans",
+    true,
+    orphans(after),
+    (n) => `${plural(n, "group")} would hang in the air: what they belong to is gone.`,
+  );
   add("leaks", false, openRemainders(after), (n) =>
     n === 1 ? "One open remainder bids on items nobody named." : `${n} open remainders bid on items nobody named.`,
   );
-  add("wide", true, tooWide(groups), (n) =>
-    `${plural(n, "ad group")} with more than ${formatCount(CHANNEL_LIMITS.productGroupsInAdGroup)} product groups.`,
+  add(
+    "wide",
+    true,
+    tooWide(groups),
+    (n) =>
+      `${plural(n, "ad group")} with more than ${formatCount(CHANNEL_LIMITS.productGroupsInAdGroup)} product groups.`,
   );
   const worthless = campaigns.filter((c) => isOn(c) && !adGroups.some((g) => g.campaign === c.key && isOn(g)));
-  add("campaign-empty", false, worthless.map((c) => c.key), (n) => `${plural(n, "running campaign")} without an ad group.`);
+  add(
+    "campaign-empty",
+    false,
+    worthless.map((c) => c.key),
+    (n) => `${plural(n, "running campaign")} without an ad group.`,
+  );
   return checks;
 }
 

@@ -24,7 +24,8 @@ function nameOf(structure: Structure, record: StructureRecord): string {
     case "productGroup": {
       const adGroup = structure[record.adGroup];
       const place = adGroup ? nameOf(structure, adGroup) : "";
-      const value = record.value === null ? (record.parent === null ? "all items" : record.role) : record.value || "(no value)";
+      const value =
+        record.value === null ? (record.parent === null ? "all items" : record.role) : record.value || "(no value)";
       return `${place} · ${value}`;
     }
     case "exclusion":
@@ -84,7 +85,8 @@ function describeChange(known: Structure, from: StructureRecord, to: StructureRe
     if (field === "dailyBudget") parts.push(`daily budget ${money(before)} → ${money(after)}`);
     else if (field === "bid") parts.push(`bid ${money(before)} → ${money(after)}`);
     else if (field === "status") parts.push(after === "on" ? "switched on" : after === "paused" ? "paused" : "closed");
-    else if (field === "items" && from.type === "labels" && to.type === "labels") parts.push(itemsMoved(from.items, to.items));
+    else if (field === "items" && from.type === "labels" && to.type === "labels")
+      parts.push(itemsMoved(from.items, to.items));
     else if (field === "role" && after === "split") parts.push("split to lift items out");
     else if (field === "by" && to.type === "productGroup" && to.role === "split") continue;
     else parts.push(`${field} ${String(before ?? "none")} → ${String(after ?? "none")}`);

@@ -78,4 +78,3 @@ function firstBids(structure: Structure, catalogue: Columns): Float64Array {
   }
   return bids;
 }
-

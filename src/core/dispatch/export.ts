@@ -28,7 +28,8 @@ export function groupPath(structure: Structure, group: ProductGroup): string {
   let at: ProductGroup | undefined = group;
   while (at) {
     const parent: ProductGroup | undefined = at.parent === null ? undefined : asGroup(structure, at.parent);
-    if (parent) steps.unshift(at.value === null ? "everything else" : `${parent.by ?? ""} = ${at.value || "(no value)"}`);
+    if (parent)
+      steps.unshift(at.value === null ? "everything else" : `${parent.by ?? ""} = ${at.value || "(no value)"}`);
     at = parent;
   }
   return steps.length === 0 ? "all items" : steps.join(" / ");

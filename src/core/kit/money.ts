@@ -40,7 +40,7 @@ const AMOUNT_IN_TEXT = /^([^\d,.'+-]*)\s*([-+]?)\s*(\d[\d.,'\s\u00a0\u202f]*)\s*
 
 /**
  * Reads an amount of money as feeds write it: `12.90`, `1,234.56 EUR`, `€ 1.234,56`, `CHF 12`, `1 234,5`.
- * The last separator followed by one or two digits (or appearing once with other than three digits) is the decimal one.
+ * Which separator is the decimal one is told by `decimalPosition`.
  * @returns mills and the ISO currency when the text names one, or the fault that kept it from being read.
  */
 export function parseMoney(text: string): ParsedMoney {
@@ -68,28 +68,29 @@ function bounded(units: number, currency: string | null): ParsedMoney {
   return { ok: true, mills: fromUnits(units), currency };
 }
 
+const WHOLE = /^\d+$|^\d{1,3}([.,])\d{3}(?:\1\d{3})*$/;
+
 function parseDigits(digits: string): number | null {
   const compact = digits.replace(/[\s\u00a0\u202f']/g, "");
-  const lastDot = compact.lastIndexOf(".");
-  const lastComma = compact.lastIndexOf(",");
-  const decimalAt = decimalPosition(compact, lastDot, lastComma);
-  const whole = (decimalAt < 0 ? compact : compact.slice(0, decimalAt)).replace(/[.,]/g, "");
-  const fraction = decimalAt < 0 ? "" : compact.slice(decimalAt + 1);
-  if (!/^\d+$/.test(whole) || !/^\d*$/.test(fraction)) return null;
-  return Number(`${whole}.${fraction || "0"}`);
+  const at = decimalPosition(compact);
+  const whole = at < 0 ? compact : compact.slice(0, at);
+  const fraction = at < 0 ? "" : compact.slice(at + 1);
+  if (!WHOLE.test(whole) || !/^\d*$/.test(fraction)) return null;
+  return Number(`${whole.replace(/[.,]/g, "")}.${fraction || "0"}`);
 }
 
-/** Where the decimal separator stands, or -1 when every separator groups thousands. */
-function decimalPosition(text: string, lastDot: number, lastComma: number): number {
-  if (lastDot < 0 && lastComma < 0) return -1;
+/**
+ * Where the decimal separator stands, or -1 when every separator groups thousands. With both marks the later one is
+ * decimal. A mark that repeats groups. A single dot is decimal, as machines write it; a single comma is decimal too
+ * unless exactly three digits follow ("1,234").
+ */
+function decimalPosition(text: string): number {
+  const lastDot = text.lastIndexOf(".");
+  const lastComma = text.lastIndexOf(",");
   if (lastDot >= 0 && lastComma >= 0) return Math.max(lastDot, lastComma);
   const at = Math.max(lastDot, lastComma);
-  const mark = text[at] as string;
-  const single = text.indexOf(mark) === at;
-  const digitsAfter = text.length - at - 1;
-  // "1,234" and "1.234.567" group thousands; "1.234" alone does too, since a price rarely has three decimals.
-  if (!single || (digitsAfter === 3 && at > 0)) return -1;
-  return at;
+  if (at < 0 || text.indexOf(text[at] as string) !== at) return -1;
+  return lastComma === at && text.length - at - 1 === 3 ? -1 : at;
 }
 
 const formatters = new Map<string, Intl.NumberFormat>();

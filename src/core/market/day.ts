@@ -386,7 +386,8 @@ function storeSales(world: World, facts: Fact[], day: Day, options: DayOptions):
     for (const row of category.rows) {
       const itemNo = world.itemNo[row] as number;
       const fromAds = byItem.get(itemNo);
-      const mean = world.truth.inStock[row]! * ((world.truth.organic[row] as number) * demand + HALO * (fromAds?.orders ?? 0));
+      const mean =
+        world.truth.inStock[row]! * ((world.truth.organic[row] as number) * demand + HALO * (fromAds?.orders ?? 0));
       const orders = random ? poisson(random, mean) : mean;
       if (orders === 0 && !fromAds) continue;
       const units = orders + (random ? poisson(random, orders * EXTRA_UNITS) : orders * EXTRA_UNITS);

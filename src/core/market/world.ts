@@ -91,7 +91,10 @@ export function buildWorld(catalogue: Columns, seed: string): World {
   };
   const categories: Category[] = [];
   for (const [name, rows] of rowsByCategory) {
-    const middle = quantile(rows.map((row) => price[row] as number), 0.5) as number;
+    const middle = quantile(
+      rows.map((row) => price[row] as number),
+      0.5,
+    ) as number;
     for (const row of rows) {
       const random = randomFrom(seed, "item", ids.values[ids.codes[row] as number] as string);
       const pricePosition = Math.log((price[row] as number) / middle || 1);

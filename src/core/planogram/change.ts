@@ -43,7 +43,8 @@ export function planogramDiff(
 /** Units that items were lifted out of, and whether a record below one outlives a new plan that still has the unit. */
 function liftedUnits(live: Structure) {
   const units = new Set<string>();
-  for (const group of recordsOf(live, "productGroup")) if (group.role === "rest" && group.parent) units.add(group.parent);
+  for (const group of recordsOf(live, "productGroup"))
+    if (group.role === "rest" && group.parent) units.add(group.parent);
   const keeps = (group: ProductGroup, planned: Structure) =>
     group.parent !== null && units.has(group.parent) && planned[group.parent]?.type === "productGroup";
   return { units, keeps };

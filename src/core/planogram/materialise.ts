@@ -107,7 +107,11 @@ function shareWeight(planogram: Planogram, plan: Plan, node: number): number {
 
 function sumsAt(plan: Plan, node: number) {
   if (node >= 0) {
-    return { items: plan.items[node] as number, cost: plan.cost[node] as number, revenue: plan.revenue[node] as number };
+    return {
+      items: plan.items[node] as number,
+      cost: plan.cost[node] as number,
+      revenue: plan.revenue[node] as number,
+    };
   }
   const total = { items: 0, cost: 0, revenue: 0 };
   for (let top = 0; top < (plan.levelStart[1] as number); top++) {
@@ -194,7 +198,16 @@ function addProductGroups(structure: Structure, planogram: Planogram, plan: Plan
   const putSplit = (key: string, adGroup: string, parent: string | null, value: string | null, by: string) => {
     put({ key, adGroup, parent, role: "split", value, by, status: "on", bid: null });
     const remainder = `${key}/*`;
-    put({ key: remainder, adGroup, parent: key, role: "remainder", value: null, by: null, status: "closed", bid: null });
+    put({
+      key: remainder,
+      adGroup,
+      parent: key,
+      role: "remainder",
+      value: null,
+      by: null,
+      status: "closed",
+      bid: null,
+    });
   };
   const groupOf = new Int32Array(plan.parent.length).fill(-2);
   for (let row = 0; row < plan.home.length; row++) {

@@ -148,9 +148,7 @@ function smallValues(
   const codes = [...column.values.keys()].filter((code) => code !== 0 && present[code]);
   if (codes.length <= largest.count) return null;
   const name = (code: number) => column.values[code] as string;
-  codes.sort(
-    (a, b) => (weights[b] as number) - (weights[a] as number) || (name(a) < name(b) ? -1 : 1),
-  );
+  codes.sort((a, b) => (weights[b] as number) - (weights[a] as number) || (name(a) < name(b) ? -1 : 1));
   return new Set(codes.slice(largest.count));
 }
 

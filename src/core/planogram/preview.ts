@@ -1,4 +1,5 @@
 import type { Columns } from "../kit/columns";
+import { columnLabel } from "../catalogue/catalogue-columns";
 import { coverage } from "../kit/columns";
 import { applyDiff } from "../kit/diff";
 import { formatCount, plural } from "../kit/format";
@@ -39,10 +40,12 @@ export function previewPlan(planogram: Planogram, plan: Plan, catalogue: Columns
   const warnings: string[] = [];
   const productGroups = countProductGroups(plan);
   if (items === 0) warnings.push("No item is left after the filters, so nothing would be made.");
-  if (plan.leftOut > 0) warnings.push(`${plural(plan.leftOut, "item")} left out: sold out.`);
-  for (const rung of rungs) {
-    const gap = catalogue.length - rung.filled;
-    if (gap > 0) warnings.push(`${plural(gap, "item")} without a value in ${rung.by} go to a branch of their own.`);
+  const gaps = rungs.filter((rung) => rung.filled < catalogue.length);
+  if (gaps.length > 0) {
+    const list = gaps
+      .map((rung) => `${formatCount(catalogue.length - rung.filled)} in ${columnLabel(rung.by)}`)
+      .join(", ");
+    warnings.push(`Items without a value go to a branch of their own: ${list}.`);
   }
   if (campaigns.length > CHANNEL_LIMITS.campaigns) {
     warnings.push(`The channel takes ${formatCount(CHANNEL_LIMITS.campaigns)} campaigns. Raise the campaign line.`);
@@ -52,7 +55,9 @@ export function previewPlan(planogram: Planogram, plan: Plan, catalogue: Columns
   }
   const thin = campaigns.filter((campaign) => campaign.items < 3).length;
   if (thin > 0 && campaigns.length > 1) {
-    warnings.push(`${plural(thin, "campaign")} with fewer than three items: too little to learn from. Consider pooling.`);
+    warnings.push(
+      `${plural(thin, "campaign")} with fewer than three items: too little to learn from. Consider pooling.`,
+    );
   }
   if (namesCut > 0) warnings.push(`${plural(namesCut, "name")} cut to ${CHANNEL_LIMITS.nameLength} characters.`);
   if (namesNumbered > 0) warnings.push(`${plural(namesNumbered, "name")} alike, so numbered.`);

@@ -60,19 +60,15 @@ function rollupSums(rollup: DayRollup, i: number): Sums {
     ...noSums(),
     impressions: rollup.impressions[i] as number,
     clicks: rollup.clicks[i] as number,
-    cost: (rollup.cost[i] as number) as Sums["cost"],
+    cost: rollup.cost[i] as number as Sums["cost"],
     orders: rollup.orders[i] as number,
     units: rollup.units[i] as number,
-    revenue: (rollup.revenue[i] as number) as Sums["revenue"],
+    revenue: rollup.revenue[i] as number as Sums["revenue"],
   };
 }
 
 /** Adds one day of ad results by the codes of campaigns or ad groups. */
-export function addRollupByCode(
-  sums: Map<number, Sums>,
-  rollup: DayRollup,
-  level: "campaign" | "adGroup",
-): void {
+export function addRollupByCode(sums: Map<number, Sums>, rollup: DayRollup, level: "campaign" | "adGroup"): void {
   for (let i = 0; i < rollup.item.length; i++) {
     const code = rollup[level][i] as number;
     let found = sums.get(code);

@@ -1,4 +1,4 @@
-import { z } from "zod";
+import { type z } from "zod";
 import type { Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import type { WorkspaceInfo } from "../workspaces";

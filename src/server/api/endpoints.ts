@@ -34,7 +34,14 @@ import {
 import { plannedStructure } from "../dispatch/structure";
 import { cancelJob, enqueueJob, findJob, listJobs } from "../jobs/jobs";
 import { marketRunSchema, startMarketRun } from "../market/run-days";
-import { accountEditSchema, editAccount, editDiffSchema, takeBackEdit, viewAccount, viewProductGroups } from "../planogram/account";
+import {
+  accountEditSchema,
+  editAccount,
+  editDiffSchema,
+  takeBackEdit,
+  viewAccount,
+  viewProductGroups,
+} from "../planogram/account";
 import {
   findPlanogram,
   listPlanograms,
@@ -55,7 +62,13 @@ import {
   windowSchema,
 } from "../results/results";
 import { listShelfSets, recomputeShelfSet, saveShelfSet, viewShelfSet } from "../shelves/shelves";
-import { changeWorkspace, createWorkspace, listWorkspaces, newWorkspaceSchema, workspaceSettingsSchema } from "../workspaces";
+import {
+  changeWorkspace,
+  createWorkspace,
+  listWorkspaces,
+  newWorkspaceSchema,
+  workspaceSettingsSchema,
+} from "../workspaces";
 import { global, inWorkspace, type BoundEndpoint } from "./endpoint";
 import { shelfBlocks } from "../shelves/blocks";
 
@@ -78,9 +91,7 @@ const filterText = z
     }
   });
 
-const itemsQuery = itemsQuerySchema
-  .omit({ conditions: true })
-  .extend({ filter: filterText, days: windowSchema });
+const itemsQuery = itemsQuerySchema.omit({ conditions: true }).extend({ filter: filterText, days: windowSchema });
 
 type ItemsParams = z.output<typeof itemsQuery>;
 
@@ -118,7 +129,8 @@ const catalogueEndpoints: BoundEndpoint[] = [
       body: importSchema,
       status: 202,
     },
-    async ({ db, info, path, body }) => jobAnswer(await startImport(db, info.slug, feedKeySchema.parse(path["feed"]), body)),
+    async ({ db, info, path, body }) =>
+      jobAnswer(await startImport(db, info.slug, feedKeySchema.parse(path["feed"]), body)),
   ),
   inWorkspace(
     {
@@ -146,12 +158,21 @@ const catalogueEndpoints: BoundEndpoint[] = [
     },
   ),
   inWorkspace(
-    { method: "GET", path: "set-aside", summary: "Rows of the last reading that were kept out, with reasons.", query: page },
+    {
+      method: "GET",
+      path: "set-aside",
+      summary: "Rows of the last reading that were kept out, with reasons.",
+      query: page,
+    },
     async ({ db, query }) => ok(await rowsSetAside(db, query.offset, query.limit)),
   ),
   inWorkspace({ method: "GET", path: "set-aside.csv", summary: "The same as a CSV file." }, async ({ db }) => {
     const { headings, rows } = await rowsSetAside(db, 0, 100_000);
-    const lines = rows.map(({ row, reasons, cells }) => [row, reasons.join("; "), ...headings.map((_, i) => cells[i] ?? "")]);
+    const lines = rows.map(({ row, reasons, cells }) => [
+      row,
+      reasons.join("; "),
+      ...headings.map((_, i) => cells[i] ?? ""),
+    ]);
     return csv("set-aside.csv", ["row", "why set aside", ...headings], lines);
   }),
   inWorkspace(
@@ -187,7 +208,8 @@ const catalogueEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace(
     { method: "GET", path: "item-ids", summary: "Only the IDs of the items found.", query: itemsQuery },
-    async ({ db, info, query }) => ok({ ids: await findItemIds(db, info, asQuery(query), await windowOfDays(db, query.days)) }),
+    async ({ db, info, query }) =>
+      ok({ ids: await findItemIds(db, info, asQuery(query), await windowOfDays(db, query.days)) }),
   ),
   inWorkspace(
     { method: "GET", path: "items/{id}", summary: "One item: fields, results, shelves, homes.", query: days },
@@ -197,9 +219,16 @@ const catalogueEndpoints: BoundEndpoint[] = [
 ];
 
 const shelfEndpoints: BoundEndpoint[] = [
-  inWorkspace({ method: "GET", path: "shelf-sets", summary: "Shelf sets." }, async ({ db }) => ok(await listShelfSets(db))),
+  inWorkspace({ method: "GET", path: "shelf-sets", summary: "Shelf sets." }, async ({ db }) =>
+    ok(await listShelfSets(db)),
+  ),
   inWorkspace(
-    { method: "PUT", path: "shelf-sets", summary: "Keep a shelf set, new or changed, and compute it.", body: shelfSetSchema },
+    {
+      method: "PUT",
+      path: "shelf-sets",
+      summary: "Keep a shelf set, new or changed, and compute it.",
+      body: shelfSetSchema,
+    },
     async ({ db, body }) => {
       await saveShelfSet(db, body);
       const computed = await recomputeShelfSet(db, body.key);
@@ -220,7 +249,11 @@ const shelfEndpoints: BoundEndpoint[] = [
     async ({ db, path }) => recomputeShelfSet(db, path["set"]!),
   ),
   inWorkspace(
-    { method: "GET", path: "shelf-sets/{set}", summary: "A set's shelves with items, spend, sales, shares, gap and return." },
+    {
+      method: "GET",
+      path: "shelf-sets/{set}",
+      summary: "A set's shelves with items, spend, sales, shares, gap and return.",
+    },
     async ({ db, info, path }) => shelfBlocks(db, info, path["set"]!),
   ),
   inWorkspace(
@@ -242,7 +275,9 @@ const planogramEndpoints: BoundEndpoint[] = [
   inWorkspace({ method: "GET", path: "split-fields", summary: "What a ladder can split by." }, async ({ db }) =>
     ok(await splitFields(db)),
   ),
-  inWorkspace({ method: "GET", path: "planograms", summary: "Planograms." }, async ({ db }) => ok(await listPlanograms(db))),
+  inWorkspace({ method: "GET", path: "planograms", summary: "Planograms." }, async ({ db }) =>
+    ok(await listPlanograms(db)),
+  ),
   inWorkspace(
     { method: "POST", path: "planograms", summary: "Keep a planogram.", body: planogramSchema, status: 201 },
     async ({ db, body }) => {
@@ -284,7 +319,8 @@ const planogramEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace(
     { method: "GET", path: "account", summary: "Campaigns and ad groups, basket included, with results.", query: days },
-    async ({ db, query }) => ok(await viewAccount(db, (await resultDays(db)) ? await windowOfDays(db, query.days) : null)),
+    async ({ db, query }) =>
+      ok(await viewAccount(db, (await resultDays(db)) ? await windowOfDays(db, query.days) : null)),
   ),
   inWorkspace(
     {
@@ -296,7 +332,12 @@ const planogramEndpoints: BoundEndpoint[] = [
     async ({ db, query }) => ok(await viewProductGroups(db, query.adGroup)),
   ),
   inWorkspace(
-    { method: "POST", path: "account/edits", summary: "Change the account by hand; goes into the basket.", body: accountEditSchema },
+    {
+      method: "POST",
+      path: "account/edits",
+      summary: "Change the account by hand; goes into the basket.",
+      body: accountEditSchema,
+    },
     async ({ db, info, body }) => editAccount(db, body, info.currency),
   ),
   inWorkspace(
@@ -325,7 +366,12 @@ const planogramEndpoints: BoundEndpoint[] = [
 
 const runEndpoints: BoundEndpoint[] = [
   inWorkspace(
-    { method: "GET", path: "basket", summary: "What waits to be sent, in words and numbers, with checks.", query: page },
+    {
+      method: "GET",
+      path: "basket",
+      summary: "What waits to be sent, in words and numbers, with checks.",
+      query: page,
+    },
     async ({ db, info, query }) => ok(await viewBasket(db, info, query.offset, query.limit)),
   ),
   inWorkspace(
@@ -356,14 +402,22 @@ const runEndpoints: BoundEndpoint[] = [
     async ({ db, query }) => ok(await viewSeries(db, query)),
   ),
   inWorkspace(
-    { method: "POST", path: "market/run", summary: "Run the test market for some days, as a job.", body: marketRunSchema, status: 202 },
+    {
+      method: "POST",
+      path: "market/run",
+      summary: "Run the test market for some days, as a job.",
+      body: marketRunSchema,
+      status: 202,
+    },
     async ({ db, info, body }) => jobAnswer(await startMarketRun(db, info, body)),
   ),
-  inWorkspace({ method: "GET", path: "till", summary: "The figures of the till strip.", query: days }, async ({ db, info, query }) =>
-    ok(await tillStrip(db, info, query.days)),
+  inWorkspace(
+    { method: "GET", path: "till", summary: "The figures of the till strip.", query: days },
+    async ({ db, info, query }) => ok(await tillStrip(db, info, query.days)),
   ),
-  inWorkspace({ method: "GET", path: "set-up", summary: "What is still missing on the way round the loop." }, async ({ db }) =>
-    ok(await setUpSteps(db)),
+  inWorkspace(
+    { method: "GET", path: "set-up", summary: "What is still missing on the way round the loop." },
+    async ({ db }) => ok(await setUpSteps(db)),
   ),
   inWorkspace({ method: "GET", path: "jobs", summary: "Jobs under way and the last that ended." }, async ({ db }) =>
     ok(await listJobs(db)),
@@ -408,4 +462,3 @@ export const ENDPOINTS: BoundEndpoint[] = [
   ...planogramEndpoints,
   ...runEndpoints,
 ];
-

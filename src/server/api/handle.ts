@@ -9,7 +9,10 @@ import { openApiDocument } from "./openapi";
 
 const STATUS_BY_CODE: [pattern: RegExp, status: number][] = [
   [/-unknown$|-gone$/, 404],
-  [/^(basket-in-use|dispatch-overtaken|dispatch-not-takeable|workspace-exists|workspace-file-exists|feed-second)$/, 409],
+  [
+    /^(basket-in-use|dispatch-overtaken|dispatch-not-takeable|workspace-exists|workspace-file-exists|feed-second)$/,
+    409,
+  ],
   [/too-large$/, 413],
   [/^forbidden/, 403],
 ];
@@ -41,7 +44,11 @@ export async function handleApi(request: Request, path: string): Promise<Respons
     const parameters = matchPath(full, path);
     if (parameters && endpoint.method === method) return answer(request, endpoint, parameters);
   }
-  return errorResponse({ code: "path-unknown", message: "There is nothing at this address.", hint: "See openapi.json." });
+  return errorResponse({
+    code: "path-unknown",
+    message: "There is nothing at this address.",
+    hint: "See openapi.json.",
+  });
 }
 
 async function answer(request: Request, endpoint: BoundEndpoint, path: Record<string, string>): Promise<Response> {
@@ -86,7 +93,11 @@ async function parseRequest(
     try {
       body = await request.json();
     } catch {
-      throw new FailureError({ code: "input-not-json", message: "The body is not JSON.", hint: "Nothing was changed." });
+      throw new FailureError({
+        code: "input-not-json",
+        message: "The body is not JSON.",
+        hint: "Nothing was changed.",
+      });
     }
     body = endpoint.body.parse(body);
   }

@@ -95,7 +95,9 @@ export async function inspectUpload(db: Database, slug: string, feed: string, up
     columns: rows.headings.map((name, at) => {
       const values = samples.map((cells) => (cells[at] ?? "").trim()).filter((value) => value !== "");
       const distinct = [...new Set(values)];
-      const shown = distinct.slice(0, SHOWN_SAMPLES).map((value) => (value.length > 120 ? `${value.slice(0, 119)}…` : value));
+      const shown = distinct
+        .slice(0, SHOWN_SAMPLES)
+        .map((value) => (value.length > 120 ? `${value.slice(0, 119)}…` : value));
       return { name, samples: shown, filled: values.length, distinct: distinct.length };
     }),
     sampled: samples.length,
@@ -188,7 +190,10 @@ export async function diagnose(db: Database): Promise<Diagnostic[]> {
       for (const code of faultsIn(bits)) counts.set(code, (counts.get(code) ?? 0) + 1);
     }
   }
-  return FAULTS.filter((fault) => counts.has(fault.code)).map((fault) => ({ ...fault, count: counts.get(fault.code) as number }));
+  return FAULTS.filter((fault) => counts.has(fault.code)).map((fault) => ({
+    ...fault,
+    count: counts.get(fault.code) as number,
+  }));
 }
 
 export interface AsideRow {

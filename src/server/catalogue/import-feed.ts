@@ -128,7 +128,10 @@ async function run(context: JobContext, raw: unknown): Promise<RefreshCounts> {
     const done = { finishedAt: now, headings: rows.headings, counts, notices: noticesOf(text, rows) };
     await tx.update(revisions).set(done).where(eq(revisions.id, rev));
     const feed = { fileName: input.fileName, mapping, currentRevision: rev, readAt: now };
-    await tx.insert(feeds).values({ key: input.feed, ...feed }).onConflictDoUpdate({ target: feeds.key, set: feed });
+    await tx
+      .insert(feeds)
+      .values({ key: input.feed, ...feed })
+      .onConflictDoUpdate({ target: feeds.key, set: feed });
     const what = `Feed read: ${plural(counts.new, "new item")}, ${counts.changed} changed, ${counts.gone} gone, ${counts.setAside} set aside`;
     await noteChange(tx, what, "", "catalogue");
   });

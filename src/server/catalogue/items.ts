@@ -109,7 +109,8 @@ export async function findItems(
 ): Promise<{ items: ItemLine[]; total: number; nextCursor: number | null }> {
   const { rows, catalogue, results, heat } = await foundRows(db, info, query, window);
   const { columns } = catalogue;
-  const number = (name: string, row: number) => (columns[name]?.kind === "number" ? (columns[name].values[row] as number) : 0);
+  const number = (name: string, row: number) =>
+    columns[name]?.kind === "number" ? (columns[name].values[row] as number) : 0;
   const end = Math.min(rows.length, query.cursor + query.limit);
   const items = Array.from(rows.subarray(query.cursor, end), (row) => ({
     id: textAt(columns["id"], row),
@@ -127,7 +128,12 @@ export async function findItems(
 }
 
 /** The IDs that a query finds, for acting on a selection that spans pages. */
-export async function findItemIds(db: Database, info: WorkspaceInfo, query: ItemsQuery, window: Window): Promise<string[]> {
+export async function findItemIds(
+  db: Database,
+  info: WorkspaceInfo,
+  query: ItemsQuery,
+  window: Window,
+): Promise<string[]> {
   const { rows, catalogue } = await foundRows(db, info, query, window);
   return Array.from(rows, (row) => textAt(catalogue.columns["id"], row));
 }
@@ -191,7 +197,12 @@ export async function homesOfItem(db: Database, id: string): Promise<ItemHome[]>
 }
 
 /** Everything about one item, for its panel. */
-export async function findItem(db: Database, info: WorkspaceInfo, id: string, window: Window): Promise<Outcome<ItemDetail>> {
+export async function findItem(
+  db: Database,
+  info: WorkspaceInfo,
+  id: string,
+  window: Window,
+): Promise<Outcome<ItemDetail>> {
   const row = await rowOfItem(db, id);
   if (row < 0) return fail("item-unknown", `There is no item ${id} in the catalogue.`, "It may have left the feed.");
   const catalogue = await loadCatalogue(db, "all");
@@ -277,5 +288,8 @@ async function itemSeries(db: Database, itemNo: number, window: Window): Promise
 /** Names of the columns that filters and tables can use: fields, extras, and metrics. */
 export async function itemColumns(db: Database): Promise<string[]> {
   const { names } = await loadCatalogue(db, []);
-  return [...names.filter((name) => !name.startsWith(EXTRA_PREFIX)), ...names.filter((name) => name.startsWith(EXTRA_PREFIX))];
+  return [
+    ...names.filter((name) => !name.startsWith(EXTRA_PREFIX)),
+    ...names.filter((name) => name.startsWith(EXTRA_PREFIX)),
+  ];
 }

@@ -111,7 +111,11 @@ export async function takeBackDispatch(db: Database, id: number): Promise<Outcom
   if (!found) return fail("dispatch-not-takeable", "That dispatch is not there, or was taken back already.");
   const [held] = await db.select({ count: sql<number>`count(*)` }).from(basket);
   if (held && held.count > 0) {
-    return fail("basket-in-use", "The basket holds changes that were not sent.", "Send them or clear the basket first.");
+    return fail(
+      "basket-in-use",
+      "The basket holds changes that were not sent.",
+      "Send them or clear the basket first.",
+    );
   }
   const { rows: later } = await db.$client.execute({
     sql: `SELECT count(*), min(l.dispatch) FROM dispatch_changes l JOIN dispatches d ON d.id = l.dispatch
@@ -130,4 +134,3 @@ export async function takeBackDispatch(db: Database, id: number): Promise<Outcom
   await addToBasket(db, invertDiff(asDiff(changes)), "take back", `Takes back dispatch ${id}`);
   return ok(await enqueueJob(db, "dispatch", { takesBack: id }));
 }
-

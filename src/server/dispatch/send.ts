@@ -43,7 +43,15 @@ async function run(context: JobContext, raw: unknown) {
     const { rows: made } = await tx.execute({
       sql: `INSERT INTO dispatches (job, state, created_at, sent_at, from_day, size, words, takes_back)
             VALUES (?, 'sent', ?, ?, ?, ?, ?, ?) RETURNING id`,
-      args: [context.id, Date.now(), Date.now(), days ? days.to + 1 : null, rows.length, JSON.stringify(words), takesBack],
+      args: [
+        context.id,
+        Date.now(),
+        Date.now(),
+        days ? days.to + 1 : null,
+        rows.length,
+        JSON.stringify(words),
+        takesBack,
+      ],
     });
     const dispatch = Number(made[0]![0]);
     const json = (value: unknown) => (value === null ? null : JSON.stringify(value));
@@ -58,7 +66,12 @@ async function run(context: JobContext, raw: unknown) {
       args: [JSON.stringify(rows.map(([key]) => key))],
     });
     const kept = rows.filter(([key]) => after[key]);
-    await bulkInsert(tx, records, ["key", "type", "body"], kept.map(([key]) => [key, after[key]!.type, JSON.stringify(after[key])]));
+    await bulkInsert(
+      tx,
+      records,
+      ["key", "type", "body"],
+      kept.map(([key]) => [key, after[key]!.type, JSON.stringify(after[key])]),
+    );
     await tx.execute("DELETE FROM basket");
     if (takesBack !== null) {
       await tx.execute({ sql: "UPDATE dispatches SET taken_back_by = ? WHERE id = ?", args: [dispatch, takesBack] });
@@ -87,4 +100,3 @@ export async function takeableDispatch(db: JobContext["db"], id: number) {
     .where(and(eq(dispatches.id, id), sql`${dispatches.takenBackBy} IS NULL`));
   return found ?? null;
 }
-

@@ -46,10 +46,14 @@ export function asDiff(
 }
 
 /** A diff as rows: key, before, after. */
-export function diffRows(diff: Diff<StructureRecord>): [key: string, before: StructureRecord | null, after: StructureRecord | null][] {
+export function diffRows(
+  diff: Diff<StructureRecord>,
+): [key: string, before: StructureRecord | null, after: StructureRecord | null][] {
   return [
     ...Object.entries(diff.added).map(([key, after]) => [key, null, after] as [string, null, StructureRecord]),
-    ...Object.entries(diff.changed).map(([key, [before, after]]) => [key, before, after] as [string, StructureRecord, StructureRecord]),
+    ...Object.entries(diff.changed).map(
+      ([key, [before, after]]) => [key, before, after] as [string, StructureRecord, StructureRecord],
+    ),
     ...Object.entries(diff.removed).map(([key, before]) => [key, before, null] as [string, StructureRecord, null]),
   ];
 }
@@ -77,7 +81,10 @@ export async function addToBasket(
   if (rows.length <= FEW) {
     await db.transaction(async (tx) => {
       for (const [key, before, after] of rows) {
-        const [held] = await tx.select().from(basket).where(sql`${basket.key} = ${key}`);
+        const [held] = await tx
+          .select()
+          .from(basket)
+          .where(sql`${basket.key} = ${key}`);
         await tx.delete(basket).where(sql`${basket.key} = ${key}`);
         const start = held ? held.before : before;
         if (!sameValue(start, after)) {

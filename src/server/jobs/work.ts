@@ -108,7 +108,11 @@ export async function recoverJobs(db: Database, info: WorkspaceInfo, handlers: J
     if (job.cancelAsked || attempts >= MOST_ATTEMPTS) {
       const error = job.cancelAsked
         ? null
-        : { code: "job-lost", message: "The work was broken off three times. Nothing was changed.", hint: "Try again." };
+        : {
+            code: "job-lost",
+            message: "The work was broken off three times. Nothing was changed.",
+            hint: "Try again.",
+          };
       const state = job.cancelAsked ? "cancelled" : "failed";
       await db.update(jobs).set({ state, error, attempts, endedAt: Date.now() }).where(eq(jobs.id, job.id));
     } else {

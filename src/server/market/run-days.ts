@@ -133,7 +133,21 @@ async function storeDay(tx: Transaction, coder: Coder, day: Day, result: DayResu
   await bulkInsert(
     tx,
     facts,
-    ["day", "campaign", "adGroup", "itemNo", "target", "term", "slot", "impressions", "clicks", "cost", "orders", "units", "revenue"],
+    [
+      "day",
+      "campaign",
+      "adGroup",
+      "itemNo",
+      "target",
+      "term",
+      "slot",
+      "impressions",
+      "clicks",
+      "cost",
+      "orders",
+      "units",
+      "revenue",
+    ],
     coded.map((f) => [
       day,
       f.campaign,

@@ -6,7 +6,13 @@ import type { Window } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { excludeItem, exclusionKey, setItemBid } from "@/core/planogram/change";
 import { servingGroups } from "@/core/planogram/homes";
-import { recordSchema, recordsOf, type Campaign, type Structure, type StructureRecord } from "@/core/planogram/structure";
+import {
+  recordSchema,
+  recordsOf,
+  type Campaign,
+  type Structure,
+  type StructureRecord,
+} from "@/core/planogram/structure";
 import { groupPath } from "@/core/dispatch/export";
 import type { Database } from "@/db/client";
 import { homesOfItem } from "../catalogue/items";
@@ -101,7 +107,8 @@ export async function viewProductGroups(db: Database, adGroup: string, limit = 5
       bidding: null,
       serveOrder: null,
       leaks: group.role === "remainder" && group.status === "on" ? 1 : 0,
-      waiting: live[group.key] === undefined ? ("new" as const) : live[group.key] === group ? null : ("changed" as const),
+      waiting:
+        live[group.key] === undefined ? ("new" as const) : live[group.key] === group ? null : ("changed" as const),
       sums: noSums(),
     }));
 }
@@ -252,7 +259,11 @@ async function bidItems(
     done++;
   }
   if (done === 0) {
-    return fail("item-homeless", "None of these items is served by any group, so there is no bid to set.", "Plan them first.");
+    return fail(
+      "item-homeless",
+      "None of these items is served by any group, so there is no bid to set.",
+      "Plan them first.",
+    );
   }
   return ok(next);
 }

@@ -33,7 +33,12 @@ async function run(context: JobContext, raw: unknown) {
   await context.progress(2, 3, "steps");
   const changes = await addToBasket(db, diff, "planogram", `Planogram "${planogram.name}"`);
   await db.update(planograms).set({ appliedAt: Date.now() }).where(eq(planograms.key, key));
-  await noteChange(db, `Planogram "${planogram.name}" applied: ${plural(changes, "change")} in the basket`, "", "planogram");
+  await noteChange(
+    db,
+    `Planogram "${planogram.name}" applied: ${plural(changes, "change")} in the basket`,
+    "",
+    "planogram",
+  );
   return { changes };
 }
 

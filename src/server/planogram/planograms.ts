@@ -7,8 +7,7 @@ import { ancestorAt } from "@/core/planogram/materialise";
 import type { Planogram } from "@/core/planogram/planogram";
 import { previewPlan, type PlanogramPreview } from "@/core/planogram/preview";
 import { recordsOf, shelfColumn, type Structure } from "@/core/planogram/structure";
-import { CATEGORY_LEVELS, FIELDS } from "@/core/catalogue/fields";
-import { categoryColumn, EXTRA_PREFIX } from "@/core/catalogue/catalogue-columns";
+import { columnLabel } from "@/core/catalogue/catalogue-columns";
 import type { Database } from "@/db/client";
 import { planograms } from "@/db/schema";
 import { loadCatalogue } from "../catalogue/load";
@@ -57,17 +56,6 @@ export interface SplitField {
 }
 
 const NOT_FOR_SPLITS = new Set(["itemNo", "warnings", "title", "description", "link", "image", "cost", "stock"]);
-
-/** How a column is called on screens. */
-export function columnLabel(name: string): string {
-  if (name.startsWith(EXTRA_PREFIX)) return name.slice(EXTRA_PREFIX.length);
-  for (let level = 1; level <= CATEGORY_LEVELS; level++) {
-    if (name === categoryColumn(level)) return `Category, level ${level}`;
-  }
-  if (name === "id") return "Single items";
-  if (name === "category") return "Category, whole path";
-  return FIELDS.find((field) => field.key === name)?.label ?? name;
-}
 
 /** Everything a planogram can split by, with coverage and number of values. */
 export async function splitFields(db: Database): Promise<SplitField[]> {
@@ -126,7 +114,8 @@ export async function previewItems(
   const planned = await planFor(db, planogram);
   if (!planned.ok) return planned;
   const { plan } = planned.value;
-  if (node >= plan.parent.length) return fail("planogram-node", "That group is not in the plan any more.", "Preview again.");
+  if (node >= plan.parent.length)
+    return fail("planogram-node", "That group is not in the plan any more.", "Preview again.");
   const level = node < 0 ? 0 : (plan.level[node] as number);
   const rows: number[] = [];
   for (let row = 0; row < plan.home.length; row++) {
@@ -167,4 +156,3 @@ export async function findPlanogram(db: Database, key: string): Promise<Planogra
   const [row] = await db.select().from(planograms).where(eq(planograms.key, key));
   return row?.definition ?? null;
 }
-

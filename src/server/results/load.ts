@@ -43,7 +43,10 @@ export async function loadWindow(db: Database, window: Window): Promise<WindowRe
   const index = rowIndex(itemNo?.kind === "number" ? itemNo.values : []);
   const results: WindowResults = { window, rows: emptyRowSums(catalogue.length), gone: noSums() };
   for (let day = window.from; day <= window.to; day++) {
-    const [row] = await db.select().from(dayRollups).where(sql`${dayRollups.day} = ${day}`);
+    const [row] = await db
+      .select()
+      .from(dayRollups)
+      .where(sql`${dayRollups.day} = ${day}`);
     if (!row) continue;
     addRollup(results.rows, results.gone, decodeRollup(row.ads), index);
     addStore(results.rows, results.gone, decodeStore(row.store), index);
@@ -64,7 +67,10 @@ export async function forEachDay(
     .where(and(gte(dayRollups.day, window.from), lte(dayRollups.day, window.to)))
     .orderBy(asc(dayRollups.day));
   for (const { day } of days) {
-    const [row] = await db.select().from(dayRollups).where(sql`${dayRollups.day} = ${day}`);
+    const [row] = await db
+      .select()
+      .from(dayRollups)
+      .where(sql`${dayRollups.day} = ${day}`);
     if (row) visit(day, decodeRollup(row.ads), decodeStore(row.store));
   }
 }
@@ -83,6 +89,9 @@ export async function sumsByKey(
 
 /** The texts of all codes of a kind. */
 export async function codeTexts(db: Database, kind: "campaign" | "adGroup" | "target" | "term" | "placement") {
-  const rows = await db.select().from(codes).where(sql`${codes.kind} = ${kind}`);
+  const rows = await db
+    .select()
+    .from(codes)
+    .where(sql`${codes.kind} = ${kind}`);
   return new Map(rows.map((row) => [row.no, row.text]));
 }

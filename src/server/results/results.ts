@@ -141,19 +141,32 @@ export async function viewResults(db: Database, input: z.infer<typeof resultsSch
 
 type BareLine = Omit<ResultLine, "spendShare" | "salesShare" | "gap">;
 
-async function keyLines(db: Database, level: "campaign" | "adGroup", window: Window, earlier: Window): Promise<BareLine[]> {
+async function keyLines(
+  db: Database,
+  level: "campaign" | "adGroup",
+  window: Window,
+  earlier: Window,
+): Promise<BareLine[]> {
   const structure = await liveStructure(db);
   const sums = await sumsByKey(db, window, level);
   const before = await sumsByKey(db, earlier, level);
   const dry = level === "campaign" ? await dryDays(db, window) : new Map<string, { days: number; hour: number }>();
-  for (const record of recordsOf(structure, level)) if (!sums.has(record.key) && record.status === "on") sums.set(record.key, noSums());
+  for (const record of recordsOf(structure, level))
+    if (!sums.has(record.key) && record.status === "on") sums.set(record.key, noSums());
   return [...sums].map(([key, value]) => {
     const record = structure[key];
     const campaign = record?.type === "adGroup" ? structure[record.campaign] : undefined;
     const own = record?.type === "campaign" || record?.type === "adGroup" ? record.name : `${key} (gone)`;
     const name = campaign?.type === "campaign" && campaign.name !== own ? `${campaign.name} · ${own}` : own;
     const ran = dry.get(key);
-    return { key, name, sums: value, before: before.get(key) ?? noSums(), dryDays: ran?.days ?? null, dryHour: ran?.hour ?? null };
+    return {
+      key,
+      name,
+      sums: value,
+      before: before.get(key) ?? noSums(),
+      dryDays: ran?.days ?? null,
+      dryHour: ran?.hour ?? null,
+    };
   });
 }
 
@@ -166,7 +179,9 @@ async function dryDays(db: Database, window: Window): Promise<Map<string, { days
       hour: sql<number>`avg(${campaignDays.dryAt})`,
     })
     .from(campaignDays)
-    .where(and(gte(campaignDays.day, window.from), lte(campaignDays.day, window.to), sql`${campaignDays.dryAt} IS NOT NULL`))
+    .where(
+      and(gte(campaignDays.day, window.from), lte(campaignDays.day, window.to), sql`${campaignDays.dryAt} IS NOT NULL`),
+    )
     .groupBy(campaignDays.campaign);
   return new Map(rows.map((row) => [names.get(row.campaign) ?? "", { days: row.days, hour: row.hour }]));
 }
@@ -188,7 +203,14 @@ async function shelfLines(db: Database, set: string, window: Window, earlier: Wi
     dryHour: null,
   }));
   if (now.gone.cost > 0 || now.gone.storeRevenue > 0) {
-    lines.push({ key: "gone", name: "Items no longer in the feed", sums: now.gone, before: then.gone, dryDays: null, dryHour: null });
+    lines.push({
+      key: "gone",
+      name: "Items no longer in the feed",
+      sums: now.gone,
+      before: then.gone,
+      dryDays: null,
+      dryHour: null,
+    });
   }
   return lines;
 }

@@ -5,7 +5,14 @@ import { shareGap, type Sums } from "@/core/kit/metrics";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { emptyRowSums, rowIndex, sumsByCode, totalOf } from "@/core/results/window-sums";
 import { assignShelves, blankMemory, NEVER_SEEN, type ShelfMemory } from "@/core/shelves/assign";
-import { chanceOfGoal, DEFAULT_HEAT_RULES, heatOf, poolEvidence, type Evidence, type Heat } from "@/core/shelves/evidence";
+import {
+  chanceOfGoal,
+  DEFAULT_HEAT_RULES,
+  heatOf,
+  poolEvidence,
+  type Evidence,
+  type Heat,
+} from "@/core/shelves/evidence";
 import { shelvesOf, type Shelf, type ShelfSet } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
 import { shelfSets } from "@/db/schema";
@@ -107,7 +114,11 @@ export async function recomputeShelfSet(db: Database, key: string): Promise<Outc
   const window = await windowOf(db, row.definition);
   const numbers = await itemNumbers(db);
   if (!window || numbers.length === 0) {
-    return fail("shelves-no-results", "There are no results to compute shelves from yet.", "Run the test market first.");
+    return fail(
+      "shelves-no-results",
+      "There are no results to compute shelves from yet.",
+      "Run the test market first.",
+    );
   }
   const before = decodeMembers(row.members, numbers);
   const memory = await compute(db, row.definition, before, await loadWindow(db, window));
@@ -148,11 +159,7 @@ export interface ShelfSetView {
  * A set with its figures. With `definition` given, what that definition would make of the latest results without memory,
  * and nothing is kept: a preview. Without results every item is unread.
  */
-export async function viewShelfSet(
-  db: Database,
-  key: string,
-  definition?: ShelfSet,
-): Promise<Outcome<ShelfSetView>> {
+export async function viewShelfSet(db: Database, key: string, definition?: ShelfSet): Promise<Outcome<ShelfSetView>> {
   const [row] = await db.select().from(shelfSets).where(eq(shelfSets.key, key));
   const set = definition ?? row?.definition;
   if (!set) return fail("shelf-set-unknown", `There is no shelf set "${key}".`);
@@ -199,7 +206,6 @@ export async function viewShelfSet(
     results,
   });
 }
-
 
 /** Membership of every set as text columns named `shelf:<set>`, values being the shelves' names. */
 export async function shelfColumns(db: Database): Promise<Record<string, TextColumn>> {

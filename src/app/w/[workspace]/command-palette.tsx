@@ -44,13 +44,13 @@ export function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenCh
   };
   const run = (days: number) => () => {
     close();
-    apiSend(apiPath("market/run"), { days })
-      .then(refresh)
-      .catch(toastError);
+    apiSend(apiPath("market/run"), { days }).then(refresh).catch(toastError);
   };
   const commands: [label: string, action: () => void][] = [
     ["Go to Today", go("")],
-    ...STAGES.flatMap(({ stages }) => stages.map(({ path, label }) => [`Go to ${label}`, go(`/${path}`)] as [string, () => void])),
+    ...STAGES.flatMap(({ stages }) =>
+      stages.map(({ path, label }) => [`Go to ${label}`, go(`/${path}`)] as [string, () => void]),
+    ),
     ["Upload a feed", go("/catalogue?upload=1")],
     ["Plan campaigns", go("/planogram?plan=new")],
     ["Run the test market for 7 days", run(7)],

@@ -73,7 +73,11 @@ export function Frame({ children }: { children: ReactNode }) {
         Skip to the content
       </a>
       <nav aria-label="Stages" className="overflow-y-auto border-r border-line px-2 py-3">
-        <Link href="/?all=1" className="mb-3 flex items-center gap-2 px-2 font-display text-lg font-semibold" title="All workspaces">
+        <Link
+          href="/?all=1"
+          className="mb-3 flex items-center gap-2 px-2 font-display text-lg font-semibold"
+          title="All workspaces"
+        >
           <Logo /> Hot Shelf
         </Link>
         {link("", "Today")}
@@ -89,13 +93,13 @@ export function Frame({ children }: { children: ReactNode }) {
           <span className="max-w-64 truncate font-semibold">{name}</span>
           <Select
             aria-label="Window of days"
-            className="w-56!"
+            className="w-52!"
             value={days}
             onChange={(event) => void setDays(Number(event.target.value))}
           >
             {WINDOW_CHOICES.map((choice) => (
               <option key={choice} value={choice}>
-                Last {choice} days, against {choice} before
+                Last {choice} days
               </option>
             ))}
           </Select>

@@ -119,7 +119,9 @@ function ExcludeForm({ items, onClose }: { items: string[]; onClose: () => void 
         )}
       </Field>
       <Field label="Look again on" hint="Empty means never.">
-        {(props) => <TextInput {...props} type="date" value={reviewOn} onChange={(event) => setReviewOn(event.target.value)} />}
+        {(props) => (
+          <TextInput {...props} type="date" value={reviewOn} onChange={(event) => setReviewOn(event.target.value)} />
+        )}
       </Field>
       <p className="text-sm text-soft">They get no ads in any campaign until you include them again.</p>
       <div className="flex justify-end gap-2">

@@ -47,7 +47,10 @@ export function JobDock() {
   return (
     <div role="status" className="flex items-center gap-2 text-sm">
       <span className="h-1.5 w-24 overflow-hidden rounded-full bg-line">
-        <span className="block h-full bg-petrol" style={{ width: total ? `${Math.min(100, (100 * done) / total)}%` : "30%" }} />
+        <span
+          className="block h-full bg-petrol"
+          style={{ width: total ? `${Math.min(100, (100 * done) / total)}%` : "30%" }}
+        />
       </span>
       <span className="num">
         {JOB_LABEL[job.kind][0]}

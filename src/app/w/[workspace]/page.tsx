@@ -2,9 +2,11 @@
 
 import { Check, Circle } from "lucide-react";
 import Link from "next/link";
-import { formatCount, plural } from "@/core/kit/format";
+import { formatCount, formatMetric, plural } from "@/core/kit/format";
+import { METRICS } from "@/core/kit/metrics";
 import { formatMoney } from "@/core/kit/money";
 import type { ResultsView, TillStrip } from "@/server/results/results";
+import { BalanceBar, Gap } from "@/ui/balance-bar";
 import { buttonClasses } from "@/ui/button";
 import { Loading } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
@@ -29,10 +31,34 @@ export default function Today() {
   const shelves = useApi<ResultsView>(apiPath(`results?level=shelf&days=${days}`));
   if (!steps.data || !till.data) return <Loading what="today" />;
   const list: [isDone: boolean, title: string, text: string, href: string, action: string][] = [
-    [steps.data.catalogue, "Bring the catalogue in", "Upload a feed file and check the proposed columns.", "catalogue?upload=1", "Upload a feed"],
-    [steps.data.campaigns, "Plan the structure", "Split the catalogue into campaigns and groups; every remainder stays closed.", "planogram?plan=new", "Plan campaigns"],
-    [steps.data.campaigns && steps.data.basket === 0, "Send it", "Read the changes in words, then dispatch.", "dispatch", "Review the basket"],
-    [steps.data.results, "Run some days", "The test market serves your campaigns and reports what happened.", "results", "Run the market"],
+    [
+      steps.data.catalogue,
+      "Bring the catalogue in",
+      "Upload a feed file and check the proposed columns.",
+      "catalogue?upload=1",
+      "Upload a feed",
+    ],
+    [
+      steps.data.campaigns,
+      "Plan the structure",
+      "Split the catalogue into campaigns and groups; every remainder stays closed.",
+      "planogram?plan=new",
+      "Plan campaigns",
+    ],
+    [
+      steps.data.campaigns && steps.data.basket === 0,
+      "Send it",
+      "Read the changes in words, then dispatch.",
+      "dispatch",
+      "Review the basket",
+    ],
+    [
+      steps.data.results,
+      "Run some days",
+      "The test market serves your campaigns and reports what happened.",
+      "results",
+      "Run the market",
+    ],
     [steps.data.shelves, "Look at the shelves", "See who brings sales and who only costs.", "shelves", "Open shelves"],
   ];
   const next = list.findIndex(([isDone]) => !isDone);
@@ -63,8 +89,11 @@ export default function Today() {
   if (till.data.withoutHome > 0 && steps.data.campaigns) {
     decisions.push([`${plural(till.data.withoutHome, "item")} served by no group.`, "planogram", "See the structure"]);
   }
-  if (till.data.basket > 0) decisions.push([`${plural(till.data.basket, "change")} in the basket.`, "dispatch", "Review and send"]);
+  if (till.data.basket > 0)
+    decisions.push([`${plural(till.data.basket, "change")} in the basket.`, "dispatch", "Review and send"]);
 
+  const lines = (shelves.data?.lines ?? []).filter((line) => line.sums.cost > 0);
+  const scale = Math.max(0.01, ...lines.flatMap((line) => [line.spendShare ?? 0, line.salesShare ?? 0]));
   return (
     <div className="space-y-4">
       <PageHead
@@ -80,7 +109,11 @@ export default function Today() {
           <ol className="space-y-2">
             {list.map(([isDone, title, text, href, action], i) => (
               <li key={title} className="flex items-center gap-3">
-                {isDone ? <Check aria-label="Done" className="size-4 text-petrol" /> : <Circle aria-label="To do" className="size-4 text-soft" />}
+                {isDone ? (
+                  <Check aria-label="Done" className="size-4 text-petrol" />
+                ) : (
+                  <Circle aria-label="To do" className="size-4 text-soft" />
+                )}
                 <span className="flex-1">
                   <b>{title}.</b> <span className="text-soft">{text}</span>
                 </span>
@@ -108,6 +141,32 @@ export default function Today() {
           </ul>
         )}
       </Surface>
+      {lines.length > 0 && (
+        <Surface title={`Who takes, who brings: the last ${days} days by shelf`}>
+          <table className="w-full">
+            <tbody>
+              {lines.map((line) => (
+                <tr key={line.key} className="border-b border-line/60 last:border-0">
+                  <th scope="row" className="w-56 py-1.5 text-left font-semibold">
+                    {line.name}
+                  </th>
+                  <td className="text-right num">{formatMoney(line.sums.cost, currency)} spend</td>
+                  <td className="text-right num">{formatMoney(line.sums.revenue, currency)} sales</td>
+                  <td className="text-right font-semibold num">
+                    {formatMetric("roas", METRICS.roas.of(line.sums), currency)}
+                  </td>
+                  <td className="w-64 text-center">
+                    <BalanceBar spendShare={line.spendShare} salesShare={line.salesShare} scale={scale} />
+                  </td>
+                  <td className="w-24 text-right">
+                    <Gap gap={line.gap} />
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </Surface>
+      )}
     </div>
   );
 }

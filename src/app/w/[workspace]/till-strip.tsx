@@ -27,7 +27,9 @@ export function TillStrip({ till }: { till: Till | undefined }) {
       <Figure label="Return">
         {till?.roas == null ? NO_VALUE : till.roas.toFixed(2)}
         <span className="font-normal"> of {till?.goal ?? NO_VALUE}</span>
-        {till?.roas != null && till.roas < till.goal && <span className="font-normal text-till-mark"> · below goal</span>}
+        {till?.roas != null && till.roas < till.goal && (
+          <span className="font-normal text-till-mark"> · below goal</span>
+        )}
       </Figure>
       <Figure label="Spend">
         {till ? money(till.lastDayCost) : NO_VALUE}
@@ -54,7 +56,9 @@ export function TillStrip({ till }: { till: Till | undefined }) {
         {till && till.basket > 0 ? (
           <>
             Basket · {plural(till.basket, "change")}
-            {hasEffect && ` · about ${signed(effect.cost, money)} spend, ${signed(effect.revenue, money)} sales a day`} · Review
+            {hasEffect &&
+              ` · about ${signed(effect.cost, money)} spend, ${signed(effect.revenue, money)} sales a day`}{" "}
+            · Review
           </>
         ) : (
           "Basket empty"
@@ -68,7 +72,17 @@ function signed(amount: number, money: (amount: number) => string): string {
   return `${amount < 0 ? "−" : "+"}${money(Math.abs(amount))}`;
 }
 
-function Figure({ label, href, marked, children }: { label: string; href?: string; marked?: boolean; children: ReactNode }) {
+function Figure({
+  label,
+  href,
+  marked,
+  children,
+}: {
+  label: string;
+  href?: string;
+  marked?: boolean;
+  children: ReactNode;
+}) {
   const inner = (
     <>
       <span className="text-till-soft">{label}</span>{" "}

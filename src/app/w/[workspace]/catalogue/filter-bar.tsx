@@ -64,9 +64,17 @@ export function FilterBar({
   const { q, filter, shelf, columns } = state;
   const chosen = columns.split(",");
   const chip = (key: string, text: string, onRemove: () => void) => (
-    <span key={key} className="inline-flex h-7 items-center gap-1 rounded-full border border-petrol/40 bg-petrol-wash pr-1 pl-3 text-sm">
+    <span
+      key={key}
+      className="inline-flex h-7 items-center gap-1 rounded-full border border-petrol/40 bg-petrol-wash pr-1 pl-3 text-sm"
+    >
       {text}
-      <button type="button" aria-label={`Remove: ${text}`} onClick={onRemove} className="rounded-full p-0.5 hover:bg-surface">
+      <button
+        type="button"
+        aria-label={`Remove: ${text}`}
+        onClick={onRemove}
+        className="rounded-full p-0.5 hover:bg-surface"
+      >
         <X aria-hidden className="size-3.5" />
       </button>
     </span>

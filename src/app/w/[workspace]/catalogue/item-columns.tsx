@@ -7,7 +7,7 @@ import { HeatMark } from "@/ui/heat";
 import { ItemTag } from "@/ui/item-tag";
 
 /** Columns shown at first; the others can be chosen. */
-export const DEFAULT_COLUMNS = ["id", "heat", "price", "cost", "revenue", "roas", "orders", "clicks", "cpc", "storeRevenue"];
+export const DEFAULT_COLUMNS = ["id", "heat", "price", "cost", "revenue", "roas", "clicks", "orders", "storeRevenue"];
 
 const WIDTH: Partial<Record<MetricKey, number>> = { impressions: 96, storeRevenue: 96, revenue: 92, cost: 86 };
 
@@ -22,13 +22,25 @@ export const COLUMN_CHOICES: [key: string, label: string][] = [
   ...METRIC_KEYS.map((key) => [key, METRICS[key].label] as [string, string]),
 ];
 
-/** The columns of the item table: the item itself, then those chosen, in the fixed order of the choices. */
+/** The columns of the item table: the item itself, then those chosen, in the order they were chosen. */
 export function itemColumns(currency: string, chosen: string[]): TableColumn<ItemLine>[] {
   const all: TableColumn<ItemLine>[] = [
-    { key: "id", label: "ID", width: 84, sort: "id", cell: (item) => <span className="font-mono text-xs">{item.id}</span> },
+    {
+      key: "id",
+      label: "ID",
+      width: 84,
+      sort: "id",
+      cell: (item) => <span className="font-mono text-xs">{item.id}</span>,
+    },
     { key: "heat", label: "Heat", width: 86, sort: "heat", cell: (item) => <HeatMark heat={item.heat} /> },
     { key: "brand", label: "Brand", width: 110, sort: "brand", cell: (item) => item.brand },
-    { key: "category", label: "Category", width: 190, sort: "category", cell: (item) => <span title={item.category}>{item.category}</span> },
+    {
+      key: "category",
+      label: "Category",
+      width: 190,
+      sort: "category",
+      cell: (item) => <span title={item.category}>{item.category}</span>,
+    },
     { key: "availability", label: "Availability", width: 100, sort: "availability", cell: (item) => item.availability },
     {
       key: "price",
@@ -44,7 +56,7 @@ export function itemColumns(currency: string, chosen: string[]): TableColumn<Ite
         key,
         label: metric.label,
         about: metric.about,
-        width: WIDTH[key] ?? 78,
+        width: WIDTH[key] ?? 70,
         align: "right",
         sort: key,
         cell: (item) => formatMetric(key, metric.of(item.sums), currency),
@@ -59,6 +71,6 @@ export function itemColumns(currency: string, chosen: string[]): TableColumn<Ite
       sort: "title",
       cell: (item) => <ItemTag id={item.id} title={item.title} image={item.image} />,
     },
-    ...all.filter((column) => chosen.includes(column.key)),
+    ...chosen.flatMap((key) => all.find((column) => column.key === key) ?? []),
   ];
 }

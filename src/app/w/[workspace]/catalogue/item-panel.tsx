@@ -20,7 +20,15 @@ import { useEdit } from "../use-edit";
 const SHOWN: MetricKey[] = ["cost", "revenue", "roas", "orders", "clicks", "cpc", "cvr", "storeRevenue"];
 
 /** Everything about one item, and why it is where it is. */
-export function ItemPanel({ id, onClose, onOpen }: { id: string | null; onClose: () => void; onOpen: (id: string) => void }) {
+export function ItemPanel({
+  id,
+  onClose,
+  onOpen,
+}: {
+  id: string | null;
+  onClose: () => void;
+  onOpen: (id: string) => void;
+}) {
   const apiPath = useApiPath();
   const [days] = useDays();
   const item = useApi<ItemDetail>(id === null ? null : apiPath(`items/${encodeURIComponent(id)}?days=${days}`));
@@ -28,7 +36,9 @@ export function ItemPanel({ id, onClose, onOpen }: { id: string | null; onClose:
     <SidePanel
       open={id !== null}
       onClose={onClose}
-      title={item.data ? <ItemTag id={item.data.id} title={item.data.title} image={item.data.image} large /> : (id ?? "")}
+      title={
+        item.data ? <ItemTag id={item.data.id} title={item.data.title} image={item.data.image} large /> : (id ?? "")
+      }
     >
       {item.error && <ErrorNote error={item.error.failure} />}
       {!item.data && !item.error && <Loading what="the item" />}
@@ -85,8 +95,19 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
           <h3 className="mb-1 font-semibold">Spend and ad sales by day</h3>
           <div className="h-28">
             <ResponsiveContainer width="100%" height="100%">
-              <ComposedChart data={item.series.map((p) => ({ day: p.day.slice(5), spend: toUnits(p.cost), sales: toUnits(p.revenue) }))}>
-                <XAxis dataKey="day" tick={{ fontSize: 11, fill: "var(--soft)" }} interval="preserveStartEnd" minTickGap={40} />
+              <ComposedChart
+                data={item.series.map((p) => ({
+                  day: p.day.slice(5),
+                  spend: toUnits(p.cost),
+                  sales: toUnits(p.revenue),
+                }))}
+              >
+                <XAxis
+                  dataKey="day"
+                  tick={{ fontSize: 11, fill: "var(--soft)" }}
+                  interval="preserveStartEnd"
+                  minTickGap={40}
+                />
                 <YAxis hide />
                 <Tooltip contentStyle={{ background: "var(--surface)", border: "1px solid var(--line)" }} />
                 <Bar dataKey="sales" name="Ad sales" fill="var(--petrol)" isAnimationActive={false} />
@@ -104,6 +125,12 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
               On <HeatMark heat={shelf.heat} /> of {shelf.setName}
             </li>
           ))}
+          {item.shelves.some((shelf) => shelf.heat !== item.heat) && (
+            <li className="text-sm text-soft">
+              Its heat ({item.heat}) weighs how thin the evidence is, over {days} days; the shelf goes by its own cuts
+              and window.
+            </li>
+          )}
           {item.homes.map((home, i) => (
             <li key={home.group} className="num">
               {i === 0 ? "Served first by " : `Then, when that budget is gone, by `}
@@ -127,7 +154,11 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
                 {member.id === item.id ? (
                   <span className="text-soft">{member.title}, this one</span>
                 ) : (
-                  <button type="button" className="text-left text-petrol hover:underline" onClick={() => onOpen(member.id)}>
+                  <button
+                    type="button"
+                    className="text-left text-petrol hover:underline"
+                    onClick={() => onOpen(member.id)}
+                  >
                     {member.title}
                   </button>
                 )}

@@ -160,8 +160,8 @@ export default function CataloguePage() {
             </Button>
           }
         >
-          A feed is a file with a row for each item: CSV, TSV or another delimiter, RSS or Atom XML, gzipped or not. It needs
-          an ID, a title and a price.
+          A feed is a file with a row for each item: CSV, TSV or another delimiter, RSS or Atom XML, gzipped or not. It
+          needs an ID, a title and a price.
         </EmptyNote>
       ) : (
         <>
@@ -213,7 +213,9 @@ export default function CataloguePage() {
             empty={
               pages[0]?.isPending ? null : (
                 <EmptyNote title="No item matches">
-                  <Button onClick={() => void setState({ q: "", filter: [], shelf: "" })}>Clear search and filters</Button>
+                  <Button onClick={() => void setState({ q: "", filter: [], shelf: "" })}>
+                    Clear search and filters
+                  </Button>
                 </EmptyNote>
               )
             }
@@ -223,7 +225,11 @@ export default function CataloguePage() {
           </p>
         </>
       )}
-      <ItemPanel id={state.item} onClose={() => void setState({ item: null })} onOpen={(id) => void setState({ item: id })} />
+      <ItemPanel
+        id={state.item}
+        onClose={() => void setState({ item: null })}
+        onOpen={(id) => void setState({ item: id })}
+      />
       <UploadDialog open={state.upload} onClose={() => void setState({ upload: false })} />
       <DiagnosticsDialog
         open={state.diagnostics}

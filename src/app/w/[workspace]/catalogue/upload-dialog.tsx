@@ -69,7 +69,9 @@ export function UploadDialog({ open, onClose }: { open: boolean; onClose: () => 
           }
         />
       )}
-      {step.name === "reading" && <Reading job={step.job} onAgain={() => setStep({ name: "choose" })} onClose={close} />}
+      {step.name === "reading" && (
+        <Reading job={step.job} onAgain={() => setStep({ name: "choose" })} onClose={close} />
+      )}
     </Dialog>
   );
 }
@@ -94,8 +96,8 @@ function ChooseFile({ onFile }: { onFile: (file: File) => void }) {
     >
       <p className="mb-1 font-semibold">Drop the feed file here</p>
       <p className="mx-auto mb-4 max-w-lg text-soft">
-        CSV, TSV or any other delimiter, RSS 2.0 or Atom XML; gzip of any of them. Encoding and delimiter are found out. Nothing
-        changes before you have checked the columns.
+        CSV, TSV or any other delimiter, RSS 2.0 or Atom XML; gzip of any of them. Encoding and delimiter are found out.
+        Nothing changes before you have checked the columns.
       </p>
       <Button look="ember" onClick={() => input.current?.click()}>
         Choose a file
@@ -141,7 +143,10 @@ function MapColumns({
   return (
     <div>
       <p className="mb-3">
-        <b>{file.name}</b> <span className="text-soft">· {how} · {plural(proposal.columns.length, "column")}, looked at {plural(proposal.sampled, "row")}</span>
+        <b>{file.name}</b>{" "}
+        <span className="text-soft">
+          · {how} · {plural(proposal.columns.length, "column")}, looked at {plural(proposal.sampled, "row")}
+        </span>
         {proposal.saved && <span className="text-soft"> · your saved columns are kept where they still exist</span>}
       </p>
       {proposal.repeated.length > 0 && (
@@ -149,7 +154,12 @@ function MapColumns({
           Headings that stand twice are told apart by a number: {proposal.repeated.join(", ")}.
         </p>
       )}
-      <div className="max-h-[46vh] overflow-y-auto rounded-md border border-line" tabIndex={0} role="region" aria-label="Columns">
+      <div
+        className="max-h-[46vh] overflow-y-auto rounded-md border border-line"
+        tabIndex={0}
+        role="region"
+        aria-label="Columns"
+      >
         <table className="w-full text-sm">
           <thead className="sticky top-0 bg-surface text-left text-soft">
             <tr className="border-b border-line">
@@ -215,7 +225,9 @@ function MapColumns({
         />
         <div className="flex items-center gap-3">
           {missing.length > 0 && (
-            <span className="text-sm font-semibold text-ember">Still needed: {missing.map(({ label }) => label).join(", ")}</span>
+            <span className="text-sm font-semibold text-ember">
+              Still needed: {missing.map(({ label }) => label).join(", ")}
+            </span>
           )}
           <Button look="ember" disabled={missing.length > 0} onClick={() => onRead(columns, acceptLoss)}>
             Read the feed
@@ -230,7 +242,8 @@ function Reading({ job, onAgain, onClose }: { job: string; onAgain: () => void; 
   const apiPath = useApiPath();
   const state = useApi<JobView>(apiPath(`jobs/${job}`), {
     staleTime: 0,
-    refetchInterval: (query) => (query.state.data && !["waiting", "running"].includes(query.state.data.state) ? false : 300),
+    refetchInterval: (query) =>
+      query.state.data && !["waiting", "running"].includes(query.state.data.state) ? false : 300,
   });
   const found = state.data;
   if (found?.state === "failed" && found.error) {
@@ -247,8 +260,8 @@ function Reading({ job, onAgain, onClose }: { job: string; onAgain: () => void; 
       <div className="space-y-3">
         <p className="font-display text-lg font-semibold">{plural(counts.stored, "item")} in the catalogue</p>
         <p className="num">
-          {formatCount(counts.new)} new, {formatCount(counts.changed)} changed, {formatCount(counts.unchanged)} as before,{" "}
-          {formatCount(counts.gone)} gone. {plural(counts.setAside, "row")} set aside
+          {formatCount(counts.new)} new, {formatCount(counts.changed)} changed, {formatCount(counts.unchanged)} as
+          before, {formatCount(counts.gone)} gone. {plural(counts.setAside, "row")} set aside
           {counts.setAside > 0 ? ": they can be seen and downloaded under the faults." : "."}
         </p>
         <Button look="ember" onClick={onClose}>
@@ -264,8 +277,8 @@ function Reading({ job, onAgain, onClose }: { job: string; onAgain: () => void; 
         <div className="h-full bg-petrol" style={{ width: total ? `${Math.min(100, (100 * done) / total)}%` : "8%" }} />
       </div>
       <p className="mt-2 text-soft num">
-        {done > 0 ? `${formatCount(done)} rows read${total ? ` of about ${formatCount(total)}` : ""}` : "Starting"}. You can close this
-        and go on; it is shown on top until it ends.
+        {done > 0 ? `${formatCount(done)} rows read${total ? ` of about ${formatCount(total)}` : ""}` : "Starting"}. You
+        can close this and go on; it is shown on top until it ends.
       </p>
     </div>
   );

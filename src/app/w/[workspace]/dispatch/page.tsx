@@ -53,7 +53,10 @@ export default function DispatchPage() {
   };
   return (
     <div className="space-y-4">
-      <PageHead title="Dispatch" facts={total === 0 ? "The basket is empty" : `${plural(total, "change")} in the basket`}>
+      <PageHead
+        title="Dispatch"
+        facts={total === 0 ? "The basket is empty" : `${plural(total, "change")} in the basket`}
+      >
         <a className={buttonClasses("plain")} href={`/api/v1/${slug}/structure?format=csv`} download>
           <Download aria-hidden className="size-3.5" /> Structure as CSV
         </a>
@@ -90,9 +93,17 @@ export default function DispatchPage() {
           What you change in the planogram or the catalogue is gathered here, to be read through before it is sent.
         </EmptyNote>
       ) : (
-        <BasketReview basket={basket.data} onMore={() => setLimit(limit + PAGE * 5)} onRemove={(key) => act(() => apiSend(apiPath("basket/remove"), { keys: [key] }))} />
+        <BasketReview
+          basket={basket.data}
+          onMore={() => setLimit(limit + PAGE * 5)}
+          onRemove={(key) => act(() => apiSend(apiPath("basket/remove"), { keys: [key] }))}
+        />
       )}
-      <History lines={history.data ?? []} onTakeBack={(id) => act(() => apiSend(apiPath(`dispatches/${id}/take-back`)))} busy={busy} />
+      <History
+        lines={history.data ?? []}
+        onTakeBack={(id) => act(() => apiSend(apiPath(`dispatches/${id}/take-back`)))}
+        busy={busy}
+      />
     </div>
   );
 }
@@ -125,19 +136,22 @@ function BasketReview({
         <Surface title="What it should do">
           {effect && (effect.stopped > 0 || effect.repriced > 0) ? (
             <p className="num">
-              About <b>{signed(effect.cost)}</b> spend and <b>{signed(effect.revenue)}</b> ad sales a day: {plural(effect.stopped, "item")}{" "}
-              with results stop, {effect.repriced} get another bid.
+              About <b>{signed(effect.cost)}</b> spend and <b>{signed(effect.revenue)}</b> ad sales a day:{" "}
+              {plural(effect.stopped, "item")} with results stop, {effect.repriced} get another bid.
             </p>
           ) : (
             <p>No item stops or changes its bid.</p>
           )}
           {effect && effect.unknown > 0 && (
             <p className="mt-1 text-soft num">
-              {plural(effect.unknown, "change")} (new structure, budgets, items that had no home) {effect.unknown === 1 ? "has" : "have"} no
-              results to go by and {effect.unknown === 1 ? "is" : "are"} not counted.
+              {plural(effect.unknown, "change")} (new structure, budgets, items that had no home){" "}
+              {effect.unknown === 1 ? "has" : "have"} no results to go by and {effect.unknown === 1 ? "is" : "are"} not
+              counted.
             </p>
           )}
-          <p className="mt-1 text-xs text-soft">From the last 30 days; bids by a rule of thumb (10 % more bid, 6 % more clicks).</p>
+          <p className="mt-1 text-xs text-soft">
+            From the last 30 days; bids by a rule of thumb (10 % more bid, 6 % more clicks).
+          </p>
           {budget.before !== budget.after && (
             <p className="mt-1 num">
               Budget a day: {money(budget.before)} → <b>{money(budget.after)}</b>
@@ -146,8 +160,8 @@ function BasketReview({
         </Surface>
         <Surface title="Proof and checks">
           <p className="num">
-            After sending: {formatCount(homes.one)} items with one home, {formatCount(homes.several)} with several, {formatCount(homes.none)}{" "}
-            without; {plural(leaks.length, "leak")}.
+            After sending: {formatCount(homes.one)} items with one home, {formatCount(homes.several)} with several,{" "}
+            {formatCount(homes.none)} without; {plural(leaks.length, "leak")}.
           </p>
           {checks.length === 0 ? (
             <p className="mt-1">All checks passed.</p>
@@ -157,7 +171,8 @@ function BasketReview({
                 <li key={check.code} className="flex gap-1.5">
                   <TriangleAlert aria-hidden className="mt-0.5 size-4 shrink-0 text-ember" />
                   <span>
-                    {check.message} {check.grave ? <b>Must be put right first.</b> : <span className="text-soft">May be sent.</span>}
+                    {check.message}{" "}
+                    {check.grave ? <b>Must be put right first.</b> : <span className="text-soft">May be sent.</span>}
                   </span>
                 </li>
               ))}
@@ -190,13 +205,25 @@ function BasketReview({
   );
 }
 
-function ChangeRow({ change, onRemove }: { change: ChangeWords & { source: string; reason: string }; onRemove: () => void }) {
+function ChangeRow({
+  change,
+  onRemove,
+}: {
+  change: ChangeWords & { source: string; reason: string };
+  onRemove: () => void;
+}) {
   return (
     <tr className="border-b border-line/60">
       <td className="px-3 py-1.5 num">{change.text}</td>
       <td className="px-3 text-soft">{change.reason}</td>
       <td className="px-2 text-center">
-        <button type="button" aria-label={`Take out: ${change.text}`} title="Take out of the basket" onClick={onRemove} className="rounded p-1 text-soft hover:bg-raised">
+        <button
+          type="button"
+          aria-label={`Take out: ${change.text}`}
+          title="Take out of the basket"
+          onClick={onRemove}
+          className="rounded p-1 text-soft hover:bg-raised"
+        >
           <X aria-hidden className="size-3.5" />
         </button>
       </td>
@@ -204,7 +231,15 @@ function ChangeRow({ change, onRemove }: { change: ChangeWords & { source: strin
   );
 }
 
-function History({ lines, onTakeBack, busy }: { lines: DispatchLine[]; onTakeBack: (id: number) => void; busy: boolean }) {
+function History({
+  lines,
+  onTakeBack,
+  busy,
+}: {
+  lines: DispatchLine[];
+  onTakeBack: (id: number) => void;
+  busy: boolean;
+}) {
   if (lines.length === 0) return null;
   return (
     <Surface title="Sent">
@@ -212,7 +247,9 @@ function History({ lines, onTakeBack, busy }: { lines: DispatchLine[]; onTakeBac
         {lines.map((line) => (
           <li key={line.id} className="flex items-start gap-3 py-2">
             <b className="w-24 shrink-0 num">Dispatch {line.id}</b>
-            <span className="w-32 shrink-0 text-soft num">{line.sentAt ? format(line.sentAt, "d MMM HH:mm") : "–"}</span>
+            <span className="w-32 shrink-0 text-soft num">
+              {line.sentAt ? format(line.sentAt, "d MMM HH:mm") : "–"}
+            </span>
             <span className="flex-1 num">
               {line.words.join(" ")}
               {line.fromDay !== null && <span className="text-soft"> In force from {formatDay(line.fromDay)}.</span>}

@@ -99,7 +99,9 @@ export function Builder({
   );
   const firstCampaign = preview?.campaigns[0];
   const example = {
-    levels: draft.ladder.map((_, i) => (i === 0 ? (firstCampaign?.name.split(" · ").at(-1) ?? "First value") : `value ${i + 1}`)),
+    levels: draft.ladder.map((_, i) =>
+      i === 0 ? (firstCampaign?.name.split(" · ").at(-1) ?? "First value") : `value ${i + 1}`,
+    ),
     purpose: draft.purpose,
     planogram: draft.name,
     campaign: firstCampaign?.name ?? "Campaign",
@@ -116,7 +118,11 @@ export function Builder({
         }
       >
         <Button onClick={onClose}>Back to the structure</Button>
-        <Button look="ember" disabled={fault !== null || applying || !preview || preview.counts.items === 0} onClick={() => void apply()}>
+        <Button
+          look="ember"
+          disabled={fault !== null || applying || !preview || preview.counts.items === 0}
+          onClick={() => void apply()}
+        >
           {applying ? "Putting it together …" : "Put into the basket"}
         </Button>
       </PageHead>
@@ -135,7 +141,11 @@ export function Builder({
               />
               <Field label="Shared by">
                 {(props) => (
-                  <Select {...props} value={draft.shareBy} onChange={(event) => set({ shareBy: event.target.value as Planogram["shareBy"] })}>
+                  <Select
+                    {...props}
+                    value={draft.shareBy}
+                    onChange={(event) => set({ shareBy: event.target.value as Planogram["shareBy"] })}
+                  >
                     {Object.entries(SHARE_LABEL).map(([key, label]) => (
                       <option key={key} value={key}>
                         {label}
@@ -144,10 +154,19 @@ export function Builder({
                   </Select>
                 )}
               </Field>
-              <MoneyInput label="Starting bid" hint="A click." value={draft.startingBid} onChange={(startingBid) => set({ startingBid })} />
+              <MoneyInput
+                label="Starting bid"
+                hint="A click."
+                value={draft.startingBid}
+                onChange={(startingBid) => set({ startingBid })}
+              />
               <Field label="Bidding">
                 {(props) => (
-                  <Select {...props} value={draft.bidding} onChange={(event) => set({ bidding: event.target.value as Planogram["bidding"] })}>
+                  <Select
+                    {...props}
+                    value={draft.bidding}
+                    onChange={(event) => set({ bidding: event.target.value as Planogram["bidding"] })}
+                  >
                     <option value="fixed">Bids as given</option>
                     <option value="return">Towards a return</option>
                   </Select>
@@ -167,7 +186,11 @@ export function Builder({
               )}
               <Field label="Purpose">
                 {(props) => (
-                  <Select {...props} value={draft.purpose} onChange={(event) => set({ purpose: event.target.value as Planogram["purpose"] })}>
+                  <Select
+                    {...props}
+                    value={draft.purpose}
+                    onChange={(event) => set({ purpose: event.target.value as Planogram["purpose"] })}
+                  >
                     {PURPOSES.map((purpose) => (
                       <option key={purpose}>{purpose}</option>
                     ))}
@@ -176,7 +199,11 @@ export function Builder({
               </Field>
               <Field label="Serves" hint="Where items have several homes.">
                 {(props) => (
-                  <Select {...props} value={draft.serveOrder} onChange={(event) => set({ serveOrder: Number(event.target.value) })}>
+                  <Select
+                    {...props}
+                    value={draft.serveOrder}
+                    onChange={(event) => set({ serveOrder: Number(event.target.value) })}
+                  >
                     {SERVE_LABEL.map((label, i) => (
                       <option key={label} value={i + 1}>
                         {label}
@@ -215,7 +242,9 @@ export function Builder({
           <Surface title="Names">
             <div className="space-y-3">
               <Field label="Planogram">
-                {(props) => <TextInput {...props} value={draft.name} onChange={(event) => set({ name: event.target.value })} />}
+                {(props) => (
+                  <TextInput {...props} value={draft.name} onChange={(event) => set({ name: event.target.value })} />
+                )}
               </Field>
               <NamePatternEditor
                 label="Campaigns"
@@ -238,7 +267,13 @@ export function Builder({
         <div>
           {fault && <ErrorNote error={{ code: "planogram", message: fault }} />}
           {error && <ErrorNote error={error} />}
-          {preview && <Preview planogram={draft} preview={preview} still={running.filter((line) => !draft.replaces.includes(line.key))} />}
+          {preview && (
+            <Preview
+              planogram={draft}
+              preview={preview}
+              still={running.filter((line) => !draft.replaces.includes(line.key))}
+            />
+          )}
         </div>
       </div>
     </div>

@@ -9,7 +9,13 @@ import {
   useSensors,
   type DragEndEvent,
 } from "@dnd-kit/core";
-import { arrayMove, SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
+import {
+  arrayMove,
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+  verticalListSortingStrategy,
+} from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { GripVertical, Plus, X } from "lucide-react";
 import { useId, type ReactNode } from "react";
@@ -110,7 +116,17 @@ export function Ladder({
   );
 }
 
-function Sortable({ id, label, className, children }: { id: string; label: string; className: string; children: ReactNode }) {
+function Sortable({
+  id,
+  label,
+  className,
+  children,
+}: {
+  id: string;
+  label: string;
+  className: string;
+  children: ReactNode;
+}) {
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id });
   return (
     <li
@@ -118,7 +134,13 @@ function Sortable({ id, label, className, children }: { id: string; label: strin
       style={{ transform: CSS.Translate.toString(transform), transition }}
       className={cx("flex items-center gap-2", className, isDragging && "relative z-10 shadow-lg")}
     >
-      <button type="button" {...attributes} {...listeners} aria-label={label} className="cursor-grab touch-none text-soft">
+      <button
+        type="button"
+        {...attributes}
+        {...listeners}
+        aria-label={label}
+        className="cursor-grab touch-none text-soft"
+      >
         <GripVertical aria-hidden className="size-4" />
       </button>
       {children}
@@ -129,7 +151,7 @@ function Sortable({ id, label, className, children }: { id: string; label: strin
 function Line({ id, isCampaign, value }: { id: string; isCampaign: boolean; value: LadderPart }) {
   const level = isCampaign ? value.campaignLine : value.adGroupLine;
   const name = isCampaign ? "Campaigns form here" : "Ad groups form here";
-  const text = level === 0 ? `one for everything` : `one for each value above`;
+  const text = level === 0 ? "one for all" : "one for each value above";
   return (
     <Sortable id={id} label={`Move the ${isCampaign ? "campaign" : "ad-group"} line`} className="rounded px-1 py-0.5">
       <span className={cx("h-0.5 w-6", isCampaign ? "bg-ember" : "bg-petrol")} />
@@ -178,18 +200,27 @@ function Rung({
               ))}
           </Select>
           {onRemove && (
-            <button type="button" aria-label={`Remove split ${at + 1}`} onClick={onRemove} className="text-soft hover:text-ink">
+            <button
+              type="button"
+              aria-label={`Remove split ${at + 1}`}
+              onClick={onRemove}
+              className="text-soft hover:text-ink"
+            >
               <X aria-hidden className="size-4" />
             </button>
           )}
         </div>
         {field && (
           <div className="mt-1 flex items-center gap-2 text-xs text-soft num">
-            <span className="h-1 w-16 overflow-hidden rounded-full bg-line" aria-hidden>
+            <span
+              title="Share of items with a value"
+              className="h-1 w-12 shrink-0 overflow-hidden rounded-full bg-line"
+              aria-hidden
+            >
               <span className="block h-full bg-petrol" style={{ width: `${share * 100}%` }} />
             </span>
             <span>
-              {(100 * share).toFixed(share === 1 ? 0 : 1)} % covered · {formatCount(field.distinct)} values
+              {(100 * share).toFixed(share === 1 ? 0 : 1)} % · {formatCount(field.distinct)} values
             </span>
             {split.by !== "id" && <Largest split={split} onChange={onChange} />}
           </div>
@@ -220,7 +251,9 @@ function Largest({ split, onChange }: { split: Split; onChange: (split: Split) =
             aria-label="Largest by"
             className="h-6! w-20!"
             value={largest.measure}
-            onChange={(event) => onChange({ ...split, largest: { ...largest, measure: event.target.value as "items" } })}
+            onChange={(event) =>
+              onChange({ ...split, largest: { ...largest, measure: event.target.value as "items" } })
+            }
           >
             <option value="items">items</option>
             <option value="cost">spend</option>
@@ -231,8 +264,12 @@ function Largest({ split, onChange }: { split: Split; onChange: (split: Split) =
           </button>
         </>
       ) : (
-        <button type="button" className="text-petrol" onClick={() => onChange({ ...split, largest: { count: 10, measure: "items" } })}>
-          pool the small ones
+        <button
+          type="button"
+          className="text-petrol"
+          onClick={() => onChange({ ...split, largest: { count: 10, measure: "items" } })}
+        >
+          pool small ones
         </button>
       )}
     </span>

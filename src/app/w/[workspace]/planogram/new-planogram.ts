@@ -17,9 +17,11 @@ export function newPlanogram(
   by: string,
 ): Planogram {
   const known = (name: string) => fields.find((field) => field.by === name);
-  const top = known(by) ?? known("category1") ?? known("brand") ?? fields.find((f) => f.distinct <= GOOD_TOP_VALUES) ?? fields[0];
-  const second =
-    top?.by.startsWith("shelf:") ? (known("category1") ?? known("brand")) : (known("category2") ?? known("brand") ?? undefined);
+  const top =
+    known(by) ?? known("category1") ?? known("brand") ?? fields.find((f) => f.distinct <= GOOD_TOP_VALUES) ?? fields[0];
+  const second = top?.by.startsWith("shelf:")
+    ? (known("category1") ?? known("brand"))
+    : (known("category2") ?? known("brand") ?? undefined);
   const running = account.filter((line) => line.level === "campaign" && line.status === "on");
   const budget = running.reduce((sum, line) => sum + (line.dailyBudget ?? 0), 0);
   const bid = account.find((line) => line.level === "adGroup" && line.bid)?.bid ?? 300;
@@ -35,8 +37,8 @@ export function newPlanogram(
     campaignLine: Math.min(1, ladder.length),
     adGroupLine: ladder.length,
     inStockOnly: true,
-    campaignName: [{ kind: "planogram" }, { kind: "text", text: " · " }, { kind: "level", level: 1 }],
-    adGroupName: [{ kind: "level", level: 2 }, { kind: "text", text: " " }],
+    campaignName: [{ kind: "level", level: 1 }],
+    adGroupName: ladder.length > 1 ? [{ kind: "level", level: 2 }] : [{ kind: "level", level: 1 }],
     purpose: "scale",
     bidding: "fixed",
     goal,

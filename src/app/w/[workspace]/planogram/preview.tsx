@@ -51,10 +51,14 @@ export function Preview({
   return (
     <div className="space-y-4">
       <Surface>
-        <div className="flex items-center gap-6">
-          <ShieldCheck aria-hidden className="size-8 text-petrol" />
+        <div className="grid grid-cols-[auto_1fr_1fr_1fr_1fr] items-start gap-6">
+          <ShieldCheck aria-hidden className="mt-1 size-8 text-petrol" />
           <Proof label="with one home" value={homes.one} />
-          <Proof label="without a home" value={homes.none} note={preview.leftOut > 0 ? "left out: sold out" : undefined} />
+          <Proof
+            label="without a home"
+            value={homes.none}
+            note={preview.leftOut > 0 ? "left out: sold out" : undefined}
+          />
           <Proof label="with several homes" value={homes.several} />
           <Proof label={preview.leaks === 1 ? "leak" : "leaks"} value={preview.leaks} note="every remainder closed" />
         </div>
@@ -62,8 +66,8 @@ export function Preview({
           <p className="mt-3 flex items-center gap-2 text-sm">
             <TriangleAlert aria-hidden className="size-4 text-ember" />
             <span>
-              {still.map((line) => line.name).join(", ")} {still.length === 1 ? "goes" : "go"} on beside it, so items can have
-              several homes; the lower serve order serves first.
+              {still.map((line) => line.name).join(", ")} {still.length === 1 ? "goes" : "go"} on beside it, so items
+              can have several homes; the lower serve order serves first.
             </span>
           </p>
         )}
@@ -80,9 +84,9 @@ export function Preview({
             <tr className="border-b border-line text-left text-soft">
               <th className="px-3 py-2 font-normal">Campaign and ad groups</th>
               <th className="w-20 px-3 py-2 text-right font-normal">Items</th>
-              <th className="w-32 px-3 py-2 text-right font-normal">Sales, 90 days</th>
-              <th className="w-32 px-3 py-2 text-right font-normal">Spend, 90 days</th>
-              <th className="w-28 px-3 py-2 text-right font-normal">Budget a day</th>
+              <th className="w-28 px-2 py-2 text-right font-normal">Sales, 90 days</th>
+              <th className="w-28 px-2 py-2 text-right font-normal">Spend, 90 days</th>
+              <th className="w-24 px-3 py-2 text-right font-normal">Budget a day</th>
             </tr>
           </thead>
           <tbody>
@@ -94,11 +98,16 @@ export function Preview({
                       type="button"
                       aria-expanded={open.has(campaign.key)}
                       onClick={() => toggle(campaign.key)}
-                      className="flex items-center gap-1 font-semibold"
+                      className="flex items-center gap-1 text-left font-semibold"
                     >
-                      <ChevronRight aria-hidden className={cx("size-4 transition-transform", open.has(campaign.key) && "rotate-90")} />
+                      <ChevronRight
+                        aria-hidden
+                        className={cx("size-4 transition-transform", open.has(campaign.key) && "rotate-90")}
+                      />
                       {campaign.name}
-                      <span className="font-normal text-soft">· {plural(campaign.adGroups.length, "ad group")}</span>
+                      <span className="font-normal whitespace-nowrap text-soft">
+                        · {plural(campaign.adGroups.length, "ad group")}
+                      </span>
                     </button>
                   </td>
                   <td className="px-3 text-right">{itemsButton(campaign)}</td>
@@ -161,7 +170,8 @@ function Figures({ group, currency }: { group: PlannedGroup; currency: string })
 function Proof({ label, value, note }: { label: string; value: number; note?: string }) {
   return (
     <span>
-      <b className="font-display text-xl num">{formatCount(value)}</b> <span className="text-sm">{label}</span>
+      <b className="block font-display text-xl leading-tight num">{formatCount(value)}</b>
+      <span className="block text-sm">{label}</span>
       {note && <span className="block text-xs text-soft">{note}</span>}
     </span>
   );
@@ -182,7 +192,8 @@ function PlannedItemsPanel({
   const [limit, setLimit] = useState(PAGE);
   const items = useQuery({
     queryKey: ["api", "planned-items", planogram, group?.node, limit],
-    queryFn: () => apiSend<PlannedItems>(apiPath(`planograms/preview/items?node=${group?.node}&limit=${limit}`), planogram),
+    queryFn: () =>
+      apiSend<PlannedItems>(apiPath(`planograms/preview/items?node=${group?.node}&limit=${limit}`), planogram),
     enabled: group !== null,
   });
   return (
@@ -192,7 +203,9 @@ function PlannedItemsPanel({
       title={
         <span className="font-display text-lg font-semibold">
           {group?.name}
-          <span className="block text-sm font-normal text-soft">{items.data ? plural(items.data.total, "item") : ""}</span>
+          <span className="block text-sm font-normal text-soft">
+            {items.data ? plural(items.data.total, "item") : ""}
+          </span>
         </span>
       }
     >

@@ -42,7 +42,9 @@ export function Workbench({
   const adGroups = lines.filter((line) => line.level === "adGroup");
   const matches = (line: AccountLine) => line.name.toLowerCase().includes(q.toLowerCase());
   const found = campaigns
-    .filter((campaign) => q === "" || matches(campaign) || adGroups.some((g) => g.parent === campaign.key && matches(g)))
+    .filter(
+      (campaign) => q === "" || matches(campaign) || adGroups.some((g) => g.parent === campaign.key && matches(g)),
+    )
     .sort((a, b) => Number(b.status === "on") - Number(a.status === "on") || b.sums.cost - a.sums.cost);
   const leaks = campaigns.reduce((sum, campaign) => sum + (campaign.status === "on" ? campaign.leaks : 0), 0);
   return (
@@ -77,8 +79,8 @@ export function Workbench({
             </Button>
           }
         >
-          A planogram splits the catalogue into campaigns and groups by the fields you choose, proves that every item has one
-          home, and closes every remainder.
+          A planogram splits the catalogue into campaigns and groups by the fields you choose, proves that every item
+          has one home, and closes every remainder.
         </EmptyNote>
       ) : (
         <>
@@ -116,9 +118,13 @@ export function Workbench({
                 ))}
               </tbody>
             </table>
-            {found.length === 0 && <p className="p-6 text-center text-soft">No campaign or ad group has “{q}” in its name.</p>}
+            {found.length === 0 && (
+              <p className="p-6 text-center text-soft">No campaign or ad group has “{q}” in its name.</p>
+            )}
           </div>
-          <p className="text-xs text-soft">Results of the last {days} days. Edits go into the basket and can be taken back there.</p>
+          <p className="text-xs text-soft">
+            Results of the last {days} days. Edits go into the basket and can be taken back there.
+          </p>
         </>
       )}
     </div>
@@ -130,14 +136,17 @@ interface RowsProps {
   onToggle: (key: string) => void;
 }
 
-function CampaignRows({ campaign, adGroups, open, onToggle }: RowsProps & { campaign: AccountLine; adGroups: AccountLine[] }) {
+function CampaignRows({
+  campaign,
+  adGroups,
+  open,
+  onToggle,
+}: RowsProps & { campaign: AccountLine; adGroups: AccountLine[] }) {
   return (
     <>
       <LineRow line={campaign} depth={0} isOpen={open.has(campaign.key)} onToggle={onToggle} />
       {open.has(campaign.key) &&
-        adGroups.map((group) => (
-          <AdGroupRows key={group.key} group={group} open={open} onToggle={onToggle} />
-        ))}
+        adGroups.map((group) => <AdGroupRows key={group.key} group={group} open={open} onToggle={onToggle} />)}
     </>
   );
 }
@@ -145,7 +154,9 @@ function CampaignRows({ campaign, adGroups, open, onToggle }: RowsProps & { camp
 function AdGroupRows({ group, open, onToggle }: RowsProps & { group: AccountLine }) {
   const apiPath = useApiPath();
   const isOpen = open.has(group.key);
-  const below = useApi<AccountLine[]>(isOpen ? apiPath(`product-groups?adGroup=${encodeURIComponent(group.key)}`) : null);
+  const below = useApi<AccountLine[]>(
+    isOpen ? apiPath(`product-groups?adGroup=${encodeURIComponent(group.key)}`) : null,
+  );
   return (
     <>
       <LineRow line={group} depth={1} isOpen={isOpen} onToggle={onToggle} />
@@ -179,9 +190,15 @@ function LineRow({
   const name: ReactNode = (
     <>
       {line.name}
-      {line.waiting && <span className="rounded bg-petrol-wash px-1 text-xs text-petrol">{line.waiting === "new" ? "not sent" : "changed"}</span>}
+      {line.waiting && (
+        <span className="rounded bg-petrol-wash px-1 text-xs text-petrol">
+          {line.waiting === "new" ? "not sent" : "changed"}
+        </span>
+      )}
       {line.leaks > 0 && (
-        <span className="text-xs font-semibold text-ember">▾ {line.level === "productGroup" ? "leak: open" : plural(line.leaks, "leak")}</span>
+        <span className="text-xs font-semibold text-ember">
+          ▾ {line.level === "productGroup" ? "leak: open" : plural(line.leaks, "leak")}
+        </span>
       )}
     </>
   );
@@ -189,7 +206,12 @@ function LineRow({
     <tr className={cx("border-b border-line/70", !isOn && "text-soft")}>
       <td className="px-3 py-1" style={{ paddingLeft: 12 + depth * 22 }}>
         {onToggle ? (
-          <button type="button" aria-expanded={isOpen} onClick={() => onToggle(line.key)} className={cx("flex items-center gap-1.5 text-left", depth === 0 && "font-semibold")}>
+          <button
+            type="button"
+            aria-expanded={isOpen}
+            onClick={() => onToggle(line.key)}
+            className={cx("flex items-center gap-1.5 text-left", depth === 0 && "font-semibold")}
+          >
             <ChevronRight aria-hidden className={cx("size-4 shrink-0 transition-transform", isOpen && "rotate-90")} />
             {name}
           </button>
@@ -219,7 +241,12 @@ function LineRow({
       </td>
       <td className="px-2 text-right">
         {line.level !== "campaign" && !(line.level === "productGroup" && line.status === "closed") && (
-          <MoneyCell label={`Bid of ${line.name}`} value={line.bid} empty="group's bid" onSave={(bid) => edit({ action: "bid", keys, bid })} />
+          <MoneyCell
+            label={`Bid of ${line.name}`}
+            value={line.bid}
+            empty="group's bid"
+            onSave={(bid) => edit({ action: "bid", keys, bid })}
+          />
         )}
       </td>
       {line.level === "productGroup" ? (

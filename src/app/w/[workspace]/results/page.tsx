@@ -52,13 +52,16 @@ export default function ResultsPage() {
   const shownBefore = chosen ? chosen.before : before;
   return (
     <div className="space-y-4">
-      <PageHead title="Results" facts={from ? `${from} to ${to}, against the ${days} days before · goal ${goal}` : "No results yet"}>
+      <PageHead
+        title="Results"
+        facts={from ? `${from} to ${to}, against the ${days} days before · goal ${goal}` : "No results yet"}
+      >
         <RunMarket />
       </PageHead>
       {!from ? (
         <EmptyNote title="Results will stand here">
-          Dispatch a structure, then run some days of the test market. It serves your campaigns to simulated shoppers and reports
-          what they did.
+          Dispatch a structure, then run some days of the test market. It serves your campaigns to simulated shoppers
+          and reports what they did.
         </EmptyNote>
       ) : (
         <>
@@ -82,7 +85,11 @@ export default function ResultsPage() {
           <div className="flex items-center gap-1" role="tablist" aria-label="Level">
             {LEVELS.map((choice) =>
               choice === "item" ? (
-                <Link key={choice} className={buttonClasses("quiet")} href={`/w/${slug}/catalogue?sort=-cost&days=${days}`}>
+                <Link
+                  key={choice}
+                  className={buttonClasses("quiet")}
+                  href={`/w/${slug}/catalogue?sort=-cost&days=${days}`}
+                >
                   Items
                 </Link>
               ) : (
@@ -117,7 +124,19 @@ export default function ResultsPage() {
   );
 }
 
-function Headline({ metric, now, before, currency, goal }: { metric: MetricKey; now: Sums; before: Sums; currency: string; goal: number }) {
+function Headline({
+  metric,
+  now,
+  before,
+  currency,
+  goal,
+}: {
+  metric: MetricKey;
+  now: Sums;
+  before: Sums;
+  currency: string;
+  goal: number;
+}) {
   const { label, about, of } = METRICS[metric];
   const value = of(now);
   const earlier = of(before);
@@ -154,7 +173,12 @@ function RunMarket() {
   };
   return (
     <>
-      <Select aria-label="Days to run" className="w-28!" value={days} onChange={(event) => setDays(Number(event.target.value))}>
+      <Select
+        aria-label="Days to run"
+        className="w-28!"
+        value={days}
+        onChange={(event) => setDays(Number(event.target.value))}
+      >
         {RUN_CHOICES.map((choice) => (
           <option key={choice} value={choice}>
             {choice} days
@@ -236,7 +260,12 @@ function ResultsTable({
             return (
               <tr key={line.key} className={cx("border-b border-line/60", chosen === line.key && "bg-petrol-wash")}>
                 <td className="px-3 py-1">
-                  <button type="button" className="text-left hover:underline" aria-pressed={chosen === line.key} onClick={() => onChoose(line.key)}>
+                  <button
+                    type="button"
+                    className="text-left hover:underline"
+                    aria-pressed={chosen === line.key}
+                    onClick={() => onChoose(line.key)}
+                  >
                     {line.name}
                   </button>
                   {line.dryDays !== null && (

@@ -1,6 +1,16 @@
 "use client";
 
-import { Bar, CartesianGrid, ComposedChart, Line, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from "recharts";
+import {
+  Bar,
+  CartesianGrid,
+  ComposedChart,
+  Line,
+  ReferenceLine,
+  ResponsiveContainer,
+  Tooltip,
+  XAxis,
+  YAxis,
+} from "recharts";
 import { dayLabel, parseDay } from "@/core/kit/days";
 import { formatMoney, toUnits } from "@/core/kit/money";
 import type { SeriesPoint } from "@/server/results/results";
@@ -32,7 +42,15 @@ export function ResultsChart({ points, goal }: { points: SeriesPoint[]; goal: nu
             <CartesianGrid vertical={false} stroke="var(--line)" />
             <XAxis dataKey="day" tick={tick} minTickGap={50} tickLine={false} axisLine={{ stroke: "var(--line)" }} />
             <YAxis yAxisId="money" tick={tick} width={54} tickLine={false} axisLine={false} />
-            <YAxis yAxisId="return" orientation="right" tick={tick} width={34} tickLine={false} axisLine={false} domain={[0, "auto"]} />
+            <YAxis
+              yAxisId="return"
+              orientation="right"
+              tick={tick}
+              width={34}
+              tickLine={false}
+              axisLine={false}
+              domain={[0, "auto"]}
+            />
             <Tooltip
               contentStyle={{ background: "var(--surface)", border: "1px solid var(--line)", borderRadius: 6 }}
               formatter={(value, name) =>
@@ -42,7 +60,15 @@ export function ResultsChart({ points, goal }: { points: SeriesPoint[]; goal: nu
             <Bar yAxisId="money" dataKey="spend" name="Spend" fill="var(--spend)" isAnimationActive={false} />
             <Bar yAxisId="money" dataKey="sales" name="Ad sales" fill="var(--petrol)" isAnimationActive={false} />
             <ReferenceLine yAxisId="return" y={goal} stroke="var(--ember)" strokeDasharray="5 4" />
-            <Line yAxisId="return" dataKey="roas" name="Return, 7 days" stroke="var(--ember)" strokeWidth={2} dot={false} isAnimationActive={false} />
+            <Line
+              yAxisId="return"
+              dataKey="roas"
+              name="Return, 7 days"
+              stroke="var(--ember)"
+              strokeWidth={2}
+              dot={false}
+              isAnimationActive={false}
+            />
           </ComposedChart>
         </ResponsiveContainer>
       </div>
@@ -54,7 +80,8 @@ export function ResultsChart({ points, goal }: { points: SeriesPoint[]; goal: nu
           <i className="mr-1 inline-block size-2.5 bg-petrol" /> Ad sales
         </span>
         <span>
-          <i className="mr-1 inline-block h-0.5 w-4 bg-ember align-middle" /> Return over 7 days (right), goal {goal} dashed
+          <i className="mr-1 inline-block h-0.5 w-4 bg-ember align-middle" /> Return over 7 days (right), goal {goal}{" "}
+          dashed
         </span>
       </figcaption>
     </figure>

@@ -57,12 +57,20 @@ export function EditCuts({
     }
   };
   const setMeasure = (measure: ShelfSet["measure"]) => {
-    const cuts = measure === "probability" ? CHANCES : FACTORS.map((factor) => Math.round(draft.goal * factor * 100) / 100);
-    const tiers = draft.tiers.map((tier, i) => ({ ...tier, least: i === draft.tiers.length - 1 ? null : (cuts[i] ?? 0) }));
+    const cuts =
+      measure === "probability" ? CHANCES : FACTORS.map((factor) => Math.round(draft.goal * factor * 100) / 100);
+    const tiers = draft.tiers.map((tier, i) => ({
+      ...tier,
+      least: i === draft.tiers.length - 1 ? null : (cuts[i] ?? 0),
+    }));
     setDraft({ ...draft, measure, tiers });
   };
   const number = (text: string) => (text.trim() === "" ? NaN : Number(text.replace(",", ".")));
-  const numberField = (label: string, key: "goal" | "windowDays" | "leastClicks" | "leastOrders" | "margin" | "patience", hint: string) => (
+  const numberField = (
+    label: string,
+    key: "goal" | "windowDays" | "leastClicks" | "leastOrders" | "margin" | "patience",
+    hint: string,
+  ) => (
     <Field label={label} hint={hint}>
       {(props) => (
         <TextInput
@@ -79,7 +87,11 @@ export function EditCuts({
       <div className="grid grid-cols-[1.4fr_repeat(6,1fr)] gap-3">
         <Field label="Compare by" hint="Pooled chance weighs the evidence.">
           {(props) => (
-            <Select {...props} value={draft.measure} onChange={(event) => setMeasure(event.target.value as ShelfSet["measure"])}>
+            <Select
+              {...props}
+              value={draft.measure}
+              onChange={(event) => setMeasure(event.target.value as ShelfSet["measure"])}
+            >
               <option value="threshold">Return as it was</option>
               <option value="probability">Chance of reaching the goal</option>
             </Select>
@@ -108,7 +120,9 @@ export function EditCuts({
                     key={draft.measure}
                     defaultValue={String(tier.least)}
                     onChange={(event) => {
-                      const tiers = draft.tiers.map((other, at) => (at === i ? { ...other, least: number(event.target.value) } : other));
+                      const tiers = draft.tiers.map((other, at) =>
+                        at === i ? { ...other, least: number(event.target.value) } : other,
+                      );
                       setDraft({ ...draft, tiers });
                     }}
                   />

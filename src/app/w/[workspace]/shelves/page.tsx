@@ -40,7 +40,9 @@ export default function ShelvesPage() {
     setBusy(true);
     try {
       const { moved } = await apiSend<{ moved: number }>(apiPath(`shelf-sets/${state.set}/recompute`));
-      toast.success(moved === 0 ? "Recomputed: every item stays where it was." : `Recomputed: ${plural(moved, "item")} moved.`);
+      toast.success(
+        moved === 0 ? "Recomputed: every item stays where it was." : `Recomputed: ${plural(moved, "item")} moved.`,
+      );
       await refresh();
     } catch (error) {
       toastError(error);
@@ -87,7 +89,10 @@ export default function ShelvesPage() {
       )}
       {items === 0 ? (
         <EmptyNote title="Items will stand on shelves here">
-          Upload a feed first. <Link className="text-petrol underline" href={`/w/${slug}/catalogue?upload=1`}>Go to the catalogue</Link>
+          Upload a feed first.{" "}
+          <Link className="text-petrol underline" href={`/w/${slug}/catalogue?upload=1`}>
+            Go to the catalogue
+          </Link>
         </EmptyNote>
       ) : (
         <>
@@ -114,14 +119,18 @@ function ShelfList({ page, set }: { page: ShelfSetPage; set: string }) {
     const tier = definition.tiers[i];
     if (!tier) return `under ${definition.leastClicks} clicks and ${plural(definition.leastOrders, "order")}`;
     const above = definition.tiers[i - 1]?.least ?? null;
-    const value = (n: number) => (definition.measure === "probability" ? `${Math.round(n * 100)} % chance` : `return ${n}`);
+    const value = (n: number) =>
+      definition.measure === "probability" ? `${Math.round(n * 100)} % chance` : `return ${n}`;
     return tier.least === null ? `below ${value(above ?? 0)}` : `${value(tier.least)} and up`;
   };
   return (
     <div role="table" aria-label="Shelves">
-      <div role="row" className="grid grid-cols-[176px_minmax(0,1fr)_230px_184px_64px] items-end gap-4 pb-1 text-xs text-soft">
+      <div
+        role="row"
+        className="grid grid-cols-[176px_minmax(0,1fr)_230px_184px_64px] items-end gap-4 pb-1 text-xs text-soft"
+      >
         <span role="columnheader">Shelf</span>
-        <span role="columnheader">Items: width by spend, height by sales</span>
+        <span role="columnheader">Items: width by spend, height by sales (root scale)</span>
         <span role="columnheader" className="grid grid-cols-[1fr_1fr_60px] text-right">
           <span>Spend</span>
           <span>Sales</span>
@@ -177,7 +186,10 @@ function ShelfList({ page, set }: { page: ShelfSetPage; set: string }) {
           </span>
         </div>
       ))}
-      <div role="row" className="grid grid-cols-[176px_minmax(0,1fr)_230px_184px_64px] gap-4 border-t border-ink/40 pt-2 num">
+      <div
+        role="row"
+        className="grid grid-cols-[176px_minmax(0,1fr)_230px_184px_64px] gap-4 border-t border-ink/40 pt-2 num"
+      >
         <b role="cell">All shelves</b>
         <span role="cell" className="text-soft">
           {plural(page.items, "item")}

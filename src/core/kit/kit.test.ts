@@ -1,0 +1,250 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { decodeColumn, encodeColumn } from "./column-bytes";
+import { asText, cellText, coverage, numberColumn, postings, textColumn } from "./columns";
+import { dayOfYear, formatDay, parseDay, weekday, windowBefore, windowEnding } from "./days";
+import { applyDiff, composeDiffs, diffRecords, diffSize, invertDiff } from "./diff";
+import { formatGap, formatMetric, plural } from "./format";
+import { METRICS, noSums, shareGap } from "./metrics";
+import { formatMoney, fromUnits, mills, millsToDecimal, parseMoney } from "./money";
+import { binomial, poisson, randomFrom } from "./random";
+import { shareOut } from "./share-out";
+import { gammaCdf, gammaQuantile, normalCdf, quantile } from "./stats";
+
+describe("money", () => {
+  it.each([
+    ["12.90", 12_900, null],
+    ["12.90 EUR", 12_900, "EUR"],
+    ["€ 1.234,56", 1_234_560, "EUR"],
+    ["1,234.56", 1_234_560, null],
+    ["1.234", 1_234, null],
+    ["1.234 EUR", 1_234, "EUR"],
+    ["1,234", 1_234_000, null],
+    ["1.234.567", 1_234_567_000, null],
+    ["12,5", 12_500, null],
+    ["1 234,5", 1_234_500, null],
+    ["CHF 12", 12_000, "CHF"],
+    ["£0.99", 990, "GBP"],
+    ["1'299.00", 1_299_000, null],
+    ["0", 0, null],
+  ])("reads %s", (text, amount, currency) => {
+    expect(parseMoney(text)).toEqual({ ok: true, mills: amount, currency });
+  });
+
+  it.each([
+    ["", "empty"],
+    ["   ", "empty"],
+    ["ask us", "unreadable"],
+    ["12.90 QQQ", "unknown-currency"],
+    ["-4.50 EUR", "negative"],
+    ["EUR -4", "negative"],
+    ["99999999999", "absurd"],
+    ["1.2.3,4", "unreadable"],
+    ["12,34,56", "unreadable"],
+  ])("refuses %s as %s", (text, fault) => {
+    expect(parseMoney(text)).toEqual({ ok: false, fault });
+  });
+
+  it("reads back what it writes, to the mill", () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 10_000_000_000 }), (amount) => {
+        expect(parseMoney(millsToDecimal(amount))).toEqual({ ok: true, mills: amount, currency: null });
+      }),
+    );
+  });
+
+  it("rounds half away from zero on both sides", () => {
+    expect([mills(0.5), mills(-0.5), mills(1.4), fromUnits(0.0125)]).toEqual([1, -1, 1, 13]);
+    expect(formatMoney(1_234_560, "EUR")).toBe("€1,234.56");
+  });
+});
+
+describe("days", () => {
+  it("turns days into numbers and back", () => {
+    fc.assert(fc.property(fc.integer({ min: -20_000, max: 60_000 }), (day) => {
+        expect(parseDay(formatDay(day))).toBe(day);
+      }));
+    expect(parseDay("1970-01-01")).toBe(0);
+    expect(weekday(parseDay("2026-11-25"))).toBe(2);
+    expect(dayOfYear(parseDay("2026-03-01"))).toBe(59);
+    expect(() => parseDay("2026-02-30")).toThrow(RangeError);
+  });
+
+  it("puts the window before right in front, of the same length", () => {
+    const window = windowEnding(100, 30);
+    expect(window).toEqual({ from: 71, to: 100 });
+    expect(windowBefore(window)).toEqual({ from: 41, to: 70 });
+  });
+});
+
+describe("diff", () => {
+  const records = fc.dictionary(
+    fc.constantFrom("a", "b", "c", "d", "__proto", "constructor"),
+    fc.record({ n: fc.integer({ min: 0, max: 3 }), list: fc.array(fc.integer({ min: 0, max: 2 }), { maxLength: 2 }) }),
+  );
+
+  it("leads from before to after, and its inverse back", () => {
+    fc.assert(
+      fc.property(records, records, (before, after) => {
+        const diff = diffRecords(before, after);
+        expect(applyDiff(before, diff)).toEqual(after);
+        expect(applyDiff(after, invertDiff(diff))).toEqual(before);
+        expect(invertDiff(invertDiff(diff))).toEqual(diff);
+      }),
+    );
+  });
+
+  it("composes: one diff does what two do, and a change taken back vanishes", () => {
+    fc.assert(
+      fc.property(records, records, records, (a, b, c) => {
+        const first = diffRecords(a, b);
+        const both = composeDiffs(first, diffRecords(b, c));
+        expect(both).toEqual(diffRecords(a, c));
+        expect(diffSize(composeDiffs(first, invertDiff(first)))).toBe(0);
+      }),
+    );
+  });
+});
+
+describe("share-out", () => {
+  it("sums exactly, respects the floor, and never strays a whole unit from the exact share", () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: 1_000_000 }),
+        fc.array(fc.integer({ min: 0, max: 1000 }), { minLength: 1, maxLength: 40 }),
+        fc.integer({ min: 0, max: 50 }),
+        (total, weights, floor) => {
+          const parts = shareOut(total, weights, floor);
+          expect(parts.reduce((a, b) => a + b, 0)).toBe(total);
+          if (floor * weights.length > total) return;
+          const sum = weights.reduce((a, b) => a + b, 0);
+          const rest = total - floor * weights.length;
+          parts.forEach((part, i) => {
+            const exact = floor + (sum > 0 ? (rest * weights[i]!) / sum : rest / weights.length);
+            expect(part).toBeGreaterThanOrEqual(floor);
+            expect(Math.abs(part - exact)).toBeLessThan(1);
+          });
+        },
+      ),
+    );
+  });
+
+  it("gives the odd mill to the largest remainder, the earlier one on a tie", () => {
+    expect(shareOut(100, [1, 1, 1])).toEqual([34, 33, 33]);
+    expect(shareOut(10, [5, 3, 1])).toEqual([6, 3, 1]);
+    expect(shareOut(7, [0, 0])).toEqual([4, 3]);
+  });
+});
+
+describe("metrics", () => {
+  const sums = { ...noSums(), impressions: 1000, clicks: 40, cost: mills(20_000), orders: 2, revenue: mills(60_000), storeRevenue: mills(200_000) };
+
+  it("are worked from sums", () => {
+    const values = Object.fromEntries(Object.values(METRICS).map((metric) => [metric.key, metric.of(sums)]));
+    expect(values).toMatchObject({ ctr: 0.04, cpc: 500, cvr: 0.05, aov: 30_000, rpc: 1500, roas: 3, tacos: 0.1, adDependence: 0.3 });
+    expect(values["acos"]).toBeCloseTo(1 / 3, 12);
+  });
+
+  it("are null where nothing is divided by nothing, and shown as a dash", () => {
+    expect(METRICS.roas.of(noSums())).toBeNull();
+    expect(formatMetric("roas", null, "EUR")).toBe("–");
+    expect(METRICS.roas.of({ ...noSums(), cost: mills(5) })).toBe(0);
+    expect(METRICS.acos.of({ ...noSums(), cost: mills(5) })).toBeNull();
+  });
+
+  it("give the gap between sales share and spend share in points", () => {
+    const scope = { ...noSums(), cost: mills(200), revenue: mills(400) };
+    const { gap } = shareGap({ ...noSums(), cost: mills(50), revenue: mills(40) }, scope);
+    expect(formatGap(gap)).toBe("−15.0");
+    expect(shareGap(noSums(), noSums()).gap).toBeNull();
+  });
+
+  it("count in words", () => {
+    expect([plural(1, "item"), plural(1200, "item"), plural(2, "leaf", "leaves")]).toEqual(["1 item", "1,200 items", "2 leaves"]);
+  });
+});
+
+describe("columns", () => {
+  const texts = fc.array(fc.constantFrom("", "a", "b", "ü😀", "x,y"), { maxLength: 60 });
+
+  it("survive being bytes", () => {
+    fc.assert(
+      fc.property(texts, fc.array(fc.option(fc.double({ noNaN: true })), { maxLength: 40 }), (words, numbers) => {
+        const text = textColumn(words);
+        expect(decodeColumn(encodeColumn(text))).toEqual(text);
+        const number = numberColumn(numbers);
+        expect(decodeColumn(encodeColumn(number))).toEqual(number);
+      }),
+    );
+    expect(() => decodeColumn(new Uint8Array(16))).toThrow("no column");
+  });
+
+  it("give the rows of each value, every row once", () => {
+    fc.assert(
+      fc.property(texts, (words) => {
+        const column = textColumn(words);
+        const { rows, offsets } = postings(column);
+        column.values.forEach((value, code) => {
+          const found = [...rows.subarray(offsets[code], offsets[code + 1])];
+          expect(found).toEqual([...words.keys()].filter((row) => words[row] === value));
+        });
+      }),
+    );
+  });
+
+  it("count what is filled and how many values differ", () => {
+    expect(coverage(textColumn(["a", "", "b", "a"]))).toEqual({ filled: 3, distinct: 2 });
+    expect(coverage(numberColumn([1, null, 1]))).toEqual({ filled: 2, distinct: 1 });
+    expect(cellText(asText(numberColumn([1.5, null])), 0)).toBe("1.5");
+  });
+});
+
+describe("random", () => {
+  it("gives the same stream for the same seed and another for another", () => {
+    const draw = (seed: string) => Array.from({ length: 5 }, randomFrom(seed, 7));
+    expect(draw("a")).toEqual(draw("a"));
+    expect(draw("a")).not.toEqual(draw("b"));
+  });
+
+  it.each([0.3, 4, 80])("draws Poisson counts with mean and variance %d", (mean) => {
+    const random = randomFrom("poisson", mean);
+    const draws = Array.from({ length: 40_000 }, () => poisson(random, mean));
+    const average = draws.reduce((a, b) => a + b, 0) / draws.length;
+    const variance = draws.reduce((a, b) => a + (b - average) ** 2, 0) / draws.length;
+    // Five standard errors of the mean; the variance of a Poisson is its mean.
+    expect(Math.abs(average - mean)).toBeLessThan(5 * Math.sqrt(mean / draws.length));
+    expect(variance / mean).toBeGreaterThan(0.9);
+    expect(variance / mean).toBeLessThan(1.1);
+  });
+
+  it("draws binomial counts between 0 and the trials, with the right mean", () => {
+    const random = randomFrom("binomial");
+    for (const [trials, p] of [
+      [10, 0.2],
+      [500, 0.02],
+      [500, 0.4],
+    ] as const) {
+      const draws = Array.from({ length: 20_000 }, () => binomial(random, trials, p));
+      expect(Math.min(...draws)).toBeGreaterThanOrEqual(0);
+      expect(Math.max(...draws)).toBeLessThanOrEqual(trials);
+      const average = draws.reduce((a, b) => a + b, 0) / draws.length;
+      expect(Math.abs(average / (trials * p) - 1)).toBeLessThan(0.03);
+    }
+  });
+});
+
+describe("statistics", () => {
+  it("agree with printed tables", () => {
+    expect(normalCdf(1.96)).toBeCloseTo(0.9750021, 6);
+    expect(normalCdf(-1)).toBeCloseTo(0.1586553, 6);
+    // Gamma(1, rate) is exponential: 1 − e^(−x·rate).
+    expect(gammaCdf(2, 1, 0.5)).toBeCloseTo(1 - Math.exp(-1), 9);
+    expect(gammaQuantile(0.5, 1, 2)).toBeCloseTo(Math.log(2) / 2, 7);
+  });
+
+  it("take type 7 quantiles", () => {
+    expect(quantile([3, 1, 2, 4], 0.5)).toBe(2.5);
+    expect(quantile([1, 2, 3, 4, 5], 0.1)).toBeCloseTo(1.4, 12);
+    expect(quantile([], 0.5)).toBeNull();
+  });
+});

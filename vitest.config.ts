@@ -1,0 +1,11 @@
+import path from "node:path";
+import { defineConfig } from "vitest/config";
+
+export default defineConfig({
+  resolve: { alias: { "@": path.resolve(import.meta.dirname, "src") } },
+  test: {
+    include: ["src/**/*.test.ts", "demo/**/*.test.ts"],
+    env: { LOG_LEVEL: "silent" },
+    testTimeout: 60_000,
+  },
+});
