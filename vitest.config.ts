@@ -5,6 +5,7 @@ export default defineConfig({
   resolve: { alias: { "@": path.resolve(import.meta.dirname, "src") } },
   test: {
     include: ["src/**/*.test.ts", "demo/**/*.test.ts"],
+    setupFiles: ["./vitest.setup.ts"],
     env: { LOG_LEVEL: "silent" },
     testTimeout: 60_000,
   },

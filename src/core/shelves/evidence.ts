@@ -40,7 +40,8 @@ export interface Evidence {
 
 /**
  * Pools the order rates of items by category and over all (`maths.md` 2): orders are Poisson with mean λ·clicks, λ has
- * a Gamma prior with the mean of the level above and a weight fitted by marginal likelihood (negative binomial).
+ * a Gamma prior with the mean of the level above. Its shape, the same for all members of a level (what differs between
+ * them differs in proportion), is fitted by marginal likelihood (negative binomial).
  * @param categoryCodes one code a row, 0 for none
  * @param price mills a unit, NaN for unknown
  */
@@ -61,21 +62,14 @@ export function poolEvidence(sums: RowSums, categoryCodes: ArrayLike<number>, pr
     categories = Math.max(categories, (categoryCodes[row] as number) + 1);
   }
   const overall = allClicks > 0 ? Math.max(allOrders, 0.5) / allClicks : 0.01;
-  const categoryOrders = new Float64Array(categories);
   const categoryClicks = new Float64Array(categories);
   const categoryCost = new Float64Array(categories);
   for (let row = 0; row < length; row++) {
     const code = categoryCodes[row] as number;
-    categoryOrders[code] = (categoryOrders[code] as number) + (sums.orders[row] as number);
     categoryClicks[code] = (categoryClicks[code] as number) + (sums.clicks[row] as number);
     categoryCost[code] = (categoryCost[code] as number) + (sums.cost[row] as number);
   }
-  const categoryWeight = fitWeight(categoryOrders, categoryClicks, () => overall);
-  const categoryRate = categoryOrders.map(
-    (orders, code) => (orders + overall * categoryWeight) / ((categoryClicks[code] as number) + categoryWeight),
-  );
-  const meanOf = (row: number) => categoryRate[categoryCodes[row] as number] as number;
-  const weight = fitWeight(sums.orders, sums.clicks, meanOf);
+  const priors = fitPriors(sums, categoryCodes, categories, overall);
   const unitsPerOrder = allOrders > 0 ? allUnits / allOrders : 1;
   const orderValueOverall = allOrders > 0 ? allRevenue / allOrders : 0;
   const cpcOverall = allClicks > 0 ? allCost / allClicks : 0;
@@ -88,8 +82,8 @@ export function poolEvidence(sums: RowSums, categoryCodes: ArrayLike<number>, pr
   for (let row = 0; row < length; row++) {
     const clicks = sums.clicks[row] as number;
     const code = categoryCodes[row] as number;
-    evidence.shape[row] = meanOf(row) * weight + (sums.orders[row] as number);
-    evidence.rate[row] = weight + clicks;
+    evidence.shape[row] = (priors.shape[code] as number) + (sums.orders[row] as number);
+    evidence.rate[row] = (priors.shape[code] as number) / (priors.mean[code] as number) + clicks;
     const known = price[row] as number;
     evidence.orderValue[row] = Number.isNaN(known) ? orderValueOverall : known * unitsPerOrder;
     const inCategory = categoryClicks[code] as number;
@@ -99,33 +93,69 @@ export function poolEvidence(sums: RowSums, categoryCodes: ArrayLike<number>, pr
   return evidence;
 }
 
-/** At most this many members are used to fit a weight, evenly picked: the fit is a single number and settles early. */
-const FIT_MEMBERS = 4000;
+/** Rounds of fitting: means need the shape for their weights, the shape needs the means. Two settle it. */
+const FIT_ROUNDS = 3;
 
 /**
- * The weight (in clicks) of a Gamma prior with given means that makes the observed orders most likely: golden-section
- * search on the logarithm of the weight over the negative-binomial likelihood.
+ * The Gamma prior of every category: the mean order rate of its items, and a shape that holds both how items differ and
+ * how unsure the mean is. An item counts towards its category's mean with weight 1/(1 + K·m/α), as the variance of a
+ * negative binomial has it: many clicks on one item say little about the others.
  */
-export function fitWeight(orders: ArrayLike<number>, clicks: ArrayLike<number>, meanOf: (i: number) => number): number {
+function fitPriors(sums: RowSums, codes: ArrayLike<number>, categories: number, overall: number) {
+  const mean = new Float64Array(categories).fill(overall);
+  const sure = new Float64Array(categories);
+  let shape = 1;
+  for (let round = 0; round < FIT_ROUNDS; round++) {
+    const orders = new Float64Array(categories);
+    const clicks = new Float64Array(categories);
+    for (let row = 0; row < sums.clicks.length; row++) {
+      const code = codes[row] as number;
+      const weight = 1 / (1 + ((sums.clicks[row] as number) * (mean[code] as number)) / shape);
+      orders[code] = (orders[code] as number) + weight * (sums.orders[row] as number);
+      clicks[code] = (clicks[code] as number) + weight * (sums.clicks[row] as number);
+    }
+    const between = fitShape(orders, clicks, () => overall);
+    for (let code = 0; code < categories; code++) {
+      sure[code] = between + (orders[code] as number);
+      mean[code] = (sure[code] as number) / (between / overall + (clicks[code] as number));
+    }
+    shape = fitShape(sums.orders, sums.clicks, (row) => mean[codes[row] as number] as number);
+  }
+  return { mean, shape: sure.map((known) => 1 / (1 / shape + 1 / known)) };
+}
+
+/** At most this many members are used to fit a shape, evenly picked: the fit is a single number and settles early. */
+const FIT_MEMBERS = 4000;
+
+/** Members of a level usually differ about as a Gamma of this shape does (a spread of some 70 %), give or take a factor 2. */
+const USUAL_SHAPE = 2;
+const SHAPE_SPREAD = Math.log(2);
+
+/**
+ * The shape of a Gamma prior with given means that makes the observed orders most likely: golden-section search on the
+ * logarithm of the shape over the negative-binomial likelihood. A large shape means the members hardly differ.
+ */
+export function fitShape(orders: ArrayLike<number>, clicks: ArrayLike<number>, meanOf: (i: number) => number): number {
   const used: number[] = [];
   for (let i = 0; i < clicks.length; i++) if ((clicks[i] as number) > 0) used.push(i);
-  if (used.length < 2) return 100;
+  if (used.length < 2) return 1;
   const step = Math.max(1, Math.floor(used.length / FIT_MEMBERS));
-  const logLikelihood = (logWeight: number) => {
-    const weight = Math.exp(logWeight);
+  const logLikelihood = (logShape: number) => {
+    const shape = Math.exp(logShape);
     let sum = 0;
     for (let at = 0; at < used.length; at += step) {
       const i = used[at] as number;
-      const shape = Math.max(meanOf(i) * weight, 1e-9);
+      const rate = shape / meanOf(i);
       const n = orders[i] as number;
       const k = clicks[i] as number;
-      sum += logGamma(shape + n) - logGamma(shape) + shape * Math.log(weight) - (shape + n) * Math.log(weight + k);
+      sum += logGamma(shape + n) - logGamma(shape) + shape * Math.log(rate) - (shape + n) * Math.log(rate + k);
     }
-    return sum;
+    // Thin data leave the likelihood flat and its top too high, so a mild prior keeps the shape where shops have it.
+    return sum * step - ((logShape - Math.log(USUAL_SHAPE)) / SHAPE_SPREAD) ** 2 / 2;
   };
   const golden = (Math.sqrt(5) - 1) / 2;
-  let low = Math.log(1);
-  let high = Math.log(1e5);
+  let low = Math.log(0.05);
+  let high = Math.log(500);
   for (let round = 0; round < 28; round++) {
     const a = high - golden * (high - low);
     const b = low + golden * (high - low);

@@ -1,0 +1,197 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { mills } from "../kit/money";
+import { normal, poisson, randomFrom } from "../kit/random";
+import { emptyRowSums, rowIndex, addRollup, addStore, sumsByCode, sumsOfRow, totalOf, type RowSums } from "../results/window-sums";
+import { decodeRollup, decodeStore, encodeRollup, encodeStore } from "../results/rollup";
+import { rollUp, storeColumns } from "../results/roll-up";
+import { noSums } from "../kit/metrics";
+import { assignShelves, blankMemory } from "./assign";
+import { chanceOfGoal, DEFAULT_HEAT_RULES, fitShape, heatOf, poolEvidence, pooledReturn } from "./evidence";
+import { returnTiers, shelfSetSchema, shelvesOf } from "./shelf-set";
+
+function sumsOf(rows: { clicks: number; orders: number; cost: number; revenue: number }[]): RowSums {
+  const sums = emptyRowSums(rows.length);
+  rows.forEach((row, i) => {
+    sums.clicks[i] = row.clicks;
+    sums.orders[i] = row.orders;
+    sums.units[i] = row.orders;
+    sums.cost[i] = row.cost;
+    sums.revenue[i] = row.revenue;
+  });
+  return sums;
+}
+
+const set = returnTiers(3);
+
+describe("shelves", () => {
+  const at = (roas: number, clicks = 100) => ({ clicks, orders: 0, cost: 1000, revenue: roas * 1000 });
+
+  it("take the first tier whose cut is reached; too little evidence is no verdict", () => {
+    // Cuts at goal 3: 5.4, 3.45, 2.4, 1.2.
+    const rows = [at(6), at(5.4), at(5.39), at(3), at(1.2), at(1.19), at(0), at(9, 19), { ...at(9, 5), orders: 3 }];
+    const { shelf } = assignShelves(set, sumsOf(rows), blankMemory(rows.length));
+    expect([...shelf]).toEqual([0, 0, 1, 2, 3, 4, 4, 5, 0]);
+    expect(shelvesOf(set).map(({ key }) => key)).toEqual(["hot", "warm", "mild", "cool", "cold", "unread"]);
+  });
+
+  it("are a partition, and agree with a slow obvious version", () => {
+    const row = fc.record({
+      clicks: fc.integer({ min: 0, max: 60 }),
+      orders: fc.integer({ min: 0, max: 5 }),
+      cost: fc.integer({ min: 0, max: 5000 }),
+      revenue: fc.integer({ min: 0, max: 30_000 }),
+    });
+    fc.assert(
+      fc.property(fc.array(row, { maxLength: 50 }), (rows) => {
+        const { shelf } = assignShelves(set, sumsOf(rows), blankMemory(rows.length));
+        const slow = rows.map(({ clicks, orders, cost, revenue }) => {
+          if (clicks < 20 && orders < 3) return 5;
+          const roas = cost > 0 ? revenue / cost : revenue > 0 ? Infinity : 0;
+          return set.tiers.findIndex(({ least }) => least === null || roas >= least);
+        });
+        expect([...shelf]).toEqual(slow);
+        const total = totalOf(sumsOf(rows));
+        const parts = sumsByCode(sumsOf(rows), shelf, 6);
+        expect(parts.reduce((sum, part) => sum + part.cost, 0)).toBe(total.cost);
+        expect(parts.reduce((sum, part) => sum + part.revenue, 0)).toBe(total.revenue);
+      }),
+    );
+  });
+
+  it("let an item leave only past the margin, or after three recomputes on the other side", () => {
+    const move = (roas: number[]) => {
+      let memory = blankMemory(1);
+      return roas.map((value) => {
+        memory = assignShelves(set, sumsOf([at(value)]), memory);
+        return memory.shelf[0];
+      });
+    };
+    // Warm from 3.45 up; 10 % past it is 3.795 upwards and 3.105 downwards.
+    expect(move([3, 3.5, 3.5, 3.5])).toEqual([2, 2, 2, 1]);
+    expect(move([3, 3.8])).toEqual([2, 1]);
+    expect(move([3.6, 3.4, 3.5, 3.4, 3.4, 3.4])).toEqual([1, 1, 1, 1, 1, 2]);
+    expect(move([3.6, 3.1])).toEqual([1, 2]);
+  });
+
+  it("refuse cuts that are no cuts", () => {
+    const tiers = set.tiers.map((tier, i) => (i === 1 ? { ...tier, least: 9 } : tier));
+    expect(shelfSetSchema.safeParse({ ...set, tiers }).success).toBe(false);
+    expect(shelfSetSchema.safeParse({ ...set, measure: "probability" }).success).toBe(false);
+    expect(shelfSetSchema.safeParse(set).success).toBe(true);
+  });
+});
+
+describe("evidence", () => {
+  /** A simulated shop with known order rates: categories differ, items differ within them. */
+  function simulate(seed: number) {
+    const random = randomFrom("evidence", seed);
+    const categories = 12;
+    const rates = Array.from({ length: categories }, () => 0.02 * Math.exp(0.4 * normal(random)));
+    const rows = [];
+    const truth: number[] = [];
+    const codes: number[] = [];
+    for (let i = 0; i < 600; i++) {
+      const code = i % categories;
+      // Gamma with shape 4 as a sum of exponentials: the model's own shape, so that coverage can be judged.
+      let gamma = 0;
+      for (let k = 0; k < 4; k++) gamma -= Math.log(1 - random());
+      const rate = (rates[code]! * gamma) / 4;
+      const clicks = Math.floor(Math.exp(6 * random()));
+      const orders = poisson(random, rate * clicks);
+      truth.push(rate);
+      codes.push(code);
+      rows.push({ clicks, orders, cost: clicks * 300, revenue: orders * 30_000 });
+    }
+    return { sums: sumsOf(rows), truth, codes, price: new Float64Array(600).fill(30_000) };
+  }
+
+  it("covers the truth with its 80 % intervals, and errs less than raw rates at every size of evidence", () => {
+    let covered = 0;
+    let asked = 0;
+    const errors = [0, 1, 2].map(() => ({ raw: 0, pooled: 0 }));
+    for (let seed = 0; seed < 20; seed++) {
+      const { sums, truth, codes, price } = simulate(seed);
+      const evidence = poolEvidence(sums, codes, price);
+      truth.forEach((rate, row) => {
+        const { low, high } = pooledReturn(evidence, row)!;
+        const trueReturn = (rate * evidence.orderValue[row]!) / evidence.cpc[row]!;
+        asked++;
+        if (trueReturn >= low && trueReturn <= high) covered++;
+        const clicks = sums.clicks[row]!;
+        if (clicks === 0) return;
+        const size = errors[clicks < 10 ? 0 : clicks < 60 ? 1 : 2]!;
+        size.raw += (sums.orders[row]! / clicks - rate) ** 2;
+        size.pooled += (evidence.shape[row]! / evidence.rate[row]! - rate) ** 2;
+      });
+    }
+    const share = covered / asked;
+    expect(share).toBeGreaterThan(0.76);
+    expect(share).toBeLessThan(0.84);
+    for (const { raw, pooled } of errors) expect(pooled).toBeLessThan(raw);
+  });
+
+  it("finds the shape that the data were made with, roughly", () => {
+    const random = randomFrom("shape");
+    const clicks = new Array<number>(3000).fill(200);
+    const orders = clicks.map((k) => {
+      let gamma = 0;
+      for (let i = 0; i < 5; i++) gamma -= Math.log(1 - random());
+      return poisson(random, (0.02 * gamma * k) / 5);
+    });
+    const shape = fitShape(orders, clicks, () => 0.02);
+    expect(shape).toBeGreaterThan(4);
+    expect(shape).toBeLessThan(6.2);
+  });
+
+  it("turns a chance into heat, and thin evidence into unread", () => {
+    expect([0.95, 0.75, 0.5, 0.25, 0.05].map((chance) => heatOf(chance, 100, DEFAULT_HEAT_RULES))).toEqual(["hot", "warm", "mild", "cool", "cold"]);
+    expect(heatOf(0.99, 19, DEFAULT_HEAT_RULES)).toBe("unread");
+  });
+
+  it("makes a higher goal less likely", () => {
+    const { sums, codes, price } = simulate(1);
+    const evidence = poolEvidence(sums, codes, price);
+    const chances = [1, 2, 3, 5].map((goal) => chanceOfGoal(evidence, 3, goal));
+    expect([...chances].sort((a, b) => b - a)).toEqual(chances);
+  });
+});
+
+describe("rollups", () => {
+  const fact = fc.record({
+    campaign: fc.integer({ min: 1, max: 3 }),
+    adGroup: fc.integer({ min: 1, max: 3 }),
+    itemNo: fc.integer({ min: 1, max: 6 }),
+    impressions: fc.integer({ min: 0, max: 99 }),
+    clicks: fc.integer({ min: 0, max: 9 }),
+    cost: fc.integer({ min: 0, max: 999 }),
+    orders: fc.integer({ min: 0, max: 3 }),
+    units: fc.integer({ min: 0, max: 3 }),
+    revenue: fc.integer({ min: 0, max: 9999 }),
+  });
+
+  it("keep every sum, through bytes and back, also for items that are gone", () => {
+    fc.assert(
+      fc.property(fc.array(fact, { maxLength: 40 }), (facts) => {
+        const rollup = decodeRollup(encodeRollup(rollUp(facts)));
+        const index = rowIndex([2, 4, 1]);
+        const sums = emptyRowSums(3);
+        const gone = noSums();
+        addRollup(sums, gone, rollup, index);
+        const revenueOf = (no: number) => facts.filter((f) => f.itemNo === no).reduce((sum, f) => sum + f.revenue, 0);
+        expect([...sums.revenue]).toEqual([revenueOf(2), revenueOf(4), revenueOf(1)]);
+        const all = facts.reduce((sum, f) => sum + f.cost, 0);
+        expect(totalOf(sums).cost + gone.cost).toBe(all);
+      }),
+    );
+  });
+
+  it("add store sales by item", () => {
+    const store = decodeStore(encodeStore(storeColumns([{ itemNo: 4, orders: 2, units: 3, revenue: 500 }, { itemNo: 9, orders: 1, units: 1, revenue: 70 }])));
+    const sums = emptyRowSums(2);
+    const gone = noSums();
+    addStore(sums, gone, store, rowIndex([1, 4]));
+    expect(sumsOfRow(sums, 1)).toEqual({ ...noSums(), storeOrders: 2, storeRevenue: mills(500) });
+    expect(gone.storeRevenue).toBe(70);
+  });
+});

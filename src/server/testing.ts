@@ -1,0 +1,44 @@
+import { randomUUID } from "node:crypto";
+import { mkdirSync, writeFileSync } from "node:fs";
+import path from "node:path";
+import type { Database } from "@/db/client";
+import { jobHandlers } from "./jobs/handlers";
+import { enqueueJob, findJob, type JobKind, type JobView } from "./jobs/jobs";
+import { claimJob, runJob } from "./jobs/work";
+import { dataDir } from "./settings";
+import { createWorkspace, findWorkspace, type WorkspaceInfo } from "./workspaces";
+
+/** For tests: a new workspace in the test's own data folder. */
+export async function testWorkspace(goal = 3): Promise<{ db: Database; info: WorkspaceInfo }> {
+  const slug = `t-${randomUUID().slice(0, 12)}`;
+  const made = await createWorkspace({ slug, name: "Test", currency: "EUR", timeZone: "Europe/Berlin", goal });
+  if (!made.ok) throw new Error(made.error.message);
+  return (await findWorkspace(slug))!;
+}
+
+/** For tests: a feed file with this content. */
+export function feedFile(content: string | Uint8Array): string {
+  const folder = path.join(dataDir(), "feeds");
+  mkdirSync(folder, { recursive: true });
+  const file = path.join(folder, randomUUID());
+  writeFileSync(file, content);
+  return file;
+}
+
+/** For tests: runs a job to its end as the runner would. */
+export async function runToEnd(db: Database, info: WorkspaceInfo, kind: JobKind, input: unknown): Promise<JobView> {
+  const { id } = await enqueueJob(db, kind, input);
+  const job = await claimJob(db, "test");
+  await runJob(db, info, jobHandlers, job!);
+  return (await findJob(db, id))!;
+}
+
+/** For tests: reads a feed in with the proposed or saved mapping. */
+export function importFeed(
+  workspace: { db: Database; info: WorkspaceInfo },
+  content: string | Uint8Array,
+  more: object = {},
+): Promise<JobView> {
+  const input = { feed: "main", file: feedFile(content), fileName: "feed.csv", mapping: null, acceptLoss: false, ...more };
+  return runToEnd(workspace.db, workspace.info, "feed-import", input);
+}
