@@ -37,6 +37,7 @@ const UNTIDY: Structure = {
     dailyBudget: 205_000,
     status: "on",
     serveOrder: 5,
+    inStockOnly: false,
     origin: null,
   },
   "g:everything": {

@@ -1,5 +1,5 @@
 import { asText, postings, type Columns, type Postings, type TextColumn } from "../kit/columns";
-import { recordsOf, shelfColumn, type AdGroup, type Campaign, type ProductGroup, type Structure } from "./structure";
+import { recordsOf, shelfColumn, SOLD_OUT, type AdGroup, type Campaign, type ProductGroup, type Structure } from "./structure";
 
 /** One group that serves items: a unit, rest or open remainder, and the catalogue rows it holds. */
 export interface ServingGroup {
@@ -103,12 +103,15 @@ export function excludedRows(structure: Structure, reader: ColumnReader): (campa
 /**
  * Places the catalogue's rows into the groups that serve them, by walking every product-group tree. Paused campaigns
  * and ad groups, closed groups and excluded items serve nothing.
- * @param catalogue columns with every field that a split names; a field that is missing leaves its items in the remainder
+ * @param catalogue columns with every field that a split names, and `availability`; a field that is missing leaves its items in the remainder
  */
 export function servingGroups(structure: Structure, catalogue: Columns): ServingGroup[] {
   const reader = new ColumnReader(withLabels(catalogue, structure));
   const isExcluded = excludedRows(structure, reader);
   const hasExclusions = recordsOf(structure, "exclusion").length > 0;
+  const availability = reader.text("availability");
+  const soldOut = reader.code("availability", SOLD_OUT);
+  const isSoldOut = (row: number) => soldOut >= 0 && availability?.codes[row] === soldOut;
   const children = new Map<string, ProductGroup[]>();
   const roots = new Map<string, ProductGroup>();
   for (const group of recordsOf(structure, "productGroup")) {
@@ -130,7 +133,8 @@ export function servingGroups(structure: Structure, catalogue: Columns): Serving
     if (campaign.status !== "on" || adGroup.status !== "on") continue;
     const serve = (group: ProductGroup, rows: Uint32Array) => {
       if (group.status === "closed") return;
-      const kept = hasExclusions ? rows.filter((row) => !isExcluded(campaign.key, row)) : rows;
+      const isKept = (row: number) => !isExcluded(campaign.key, row) && !(campaign.inStockOnly && isSoldOut(row));
+      const kept = hasExclusions || campaign.inStockOnly ? rows.filter(isKept) : rows;
       const leak = group.role === "remainder" || (group.role === "unit" && group.parent === null);
       found.push({ campaign, adGroup, group, bid: group.bid ?? adGroup.bid, rows: kept, leak });
     };

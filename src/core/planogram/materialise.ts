@@ -169,6 +169,7 @@ export function materialise(planogram: Planogram, plan: Plan, catalogue: Columns
       dailyBudget: campaign.dailyBudget,
       status: "on",
       serveOrder: planogram.serveOrder,
+      inStockOnly: planogram.inStockOnly,
       origin: planogram.key,
     };
     for (const group of campaign.adGroups) {

@@ -1,6 +1,7 @@
 import { type Columns, type TextColumn } from "../kit/columns";
 import { ColumnReader } from "./homes";
 import type { Planogram } from "./planogram";
+import { SOLD_OUT } from "./structure";
 
 /** Label of the branch that holds items without a value, and of the branch that pools the smaller values. */
 export const NO_VALUE_LABEL = "(no value)";
@@ -57,7 +58,7 @@ export function planCatalogue(planogram: Planogram, catalogue: Columns, measures
   const isLeftOut = new Uint8Array(catalogue.length);
   if (planogram.inStockOnly) {
     const availability = reader.text("availability");
-    const sold = reader.code("availability", "out of stock");
+    const sold = reader.code("availability", SOLD_OUT);
     for (let row = 0; availability && sold >= 0 && row < catalogue.length; row++) {
       if (availability.codes[row] === sold) {
         isLeftOut[row] = 1;

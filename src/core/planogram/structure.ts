@@ -25,6 +25,8 @@ export const campaignSchema = z.object({
   status: z.enum(STATUSES),
   /** 1 serves first when an item has several homes. */
   serveOrder: z.int().min(1).max(9),
+  /** Sold-out items get no ads while they are sold out. */
+  inStockOnly: z.boolean(),
   /** The planogram that made it, or null. */
   origin: z.string().nullable(),
 });
@@ -109,6 +111,9 @@ export const RECORD_LABEL: Record<RecordType, [one: string, many: string]> = {
   exclusion: ["exclusion", "exclusions"],
   labels: ["shelf label", "shelf labels"],
 };
+
+/** The availability that keeps an item out of campaigns that serve items in stock only. */
+export const SOLD_OUT = "out of stock";
 
 /** The column a shelf set's labels are found under in the catalogue's columns. */
 export function shelfColumn(shelfSet: string): string {

@@ -95,6 +95,7 @@ describe("a runner killed at any moment", () => {
         dailyBudget: 50_000,
         status: "on",
         serveOrder: 1,
+        inStockOnly: false,
         origin: null,
       },
       g: { type: "adGroup", key: "g", campaign: "c", name: "All", status: "on", bid: 300 },

@@ -28,7 +28,7 @@ export async function planningColumns(db: Database, names: string[] | "all" = "a
 
 /** The catalogue with the columns that walking an account's product groups reads; shelves come as labels in the account. */
 export async function structureColumns(db: Database, structure: Structure): Promise<Columns> {
-  const names = new Set(["id"]);
+  const names = new Set(["id", "availability"]);
   for (const group of recordsOf(structure, "productGroup")) if (group.by) names.add(group.by);
   return loadCatalogue(db, [...names]);
 }

@@ -1,0 +1,124 @@
+import fc from "fast-check";
+import Papa from "papaparse";
+import { describe, expect, it } from "vitest";
+import { numberColumn, textColumn } from "../kit/columns";
+import { applyDiff, diffRecords } from "../kit/diff";
+import { emptyRowSums } from "../results/window-sums";
+import { excludeItem } from "../planogram/change";
+import type { Structure } from "../planogram/structure";
+import { checkDiff } from "./checks";
+import { neutraliseCell, toCsv } from "./csv";
+import { budgetChange, changesInWords, describeDiff } from "./describe";
+import { estimateEffect } from "./effect";
+import { structureCsv } from "./export";
+
+const LIVE: Structure = {
+  c: {
+    type: "campaign", key: "c", name: "Seeds", kind: "feed", purpose: "scale", bidding: "fixed", goal: null, dailyBudget: 12_000,
+    status: "on", serveOrder: 1, inStockOnly: true, origin: "p",
+  },
+  g: { type: "adGroup", key: "g", campaign: "c", name: "Herbs", status: "on", bid: 300 },
+  p: { type: "productGroup", key: "p", adGroup: "g", parent: null, role: "split", value: null, by: "brand", status: "on", bid: null },
+  "p/A": { type: "productGroup", key: "p/A", adGroup: "g", parent: "p", role: "unit", value: "A", by: null, status: "on", bid: null },
+  "p/*": { type: "productGroup", key: "p/*", adGroup: "g", parent: "p", role: "remainder", value: null, by: null, status: "closed", bid: null },
+};
+
+function changed(change: Structure) {
+  return diffRecords(LIVE, { ...LIVE, ...change });
+}
+
+describe("a change in words", () => {
+  it("names what changes, from what to what", () => {
+    const diff = changed({
+      c: { ...LIVE["c"]!, dailyBudget: 15_000, status: "paused" } as Structure[string],
+      "p/A": { ...LIVE["p/A"]!, bid: 450 } as Structure[string],
+      ...excludeItem({}, "Q1", "wasteful", null),
+    });
+    expect(changesInWords(LIVE, diff, "EUR").map(({ text }) => text)).toEqual([
+      'Campaign "Seeds": daily budget €12.00 → €15.00, paused',
+      "Item Q1 excluded everywhere: wasteful",
+      "Product group \"Seeds · Herbs · A\": bid the group's bid → €0.45",
+    ]);
+    expect(describeDiff(LIVE, diff, "EUR")).toEqual([
+      "1 campaign changed.",
+      "1 product group changed.",
+      "1 exclusion new.",
+      "Daily budgets in all: €12.00 → €0.00.",
+    ]);
+    expect(budgetChange(LIVE, diff)).toEqual({ before: 12_000, after: 0 });
+  });
+});
+
+describe("checks", () => {
+  const codes = (change: Structure) => checkDiff(LIVE, changed(change), "EUR").map(({ code, grave }) => `${code}${grave ? "!" : ""}`);
+
+  it("pass what is in order", () => expect(codes({ g: { ...LIVE["g"]!, bid: 350 } as Structure[string] })).toEqual([]));
+
+  it("stop what the channel would refuse and point at what leaks", () => {
+    expect(codes({ c: { ...LIVE["c"]!, dailyBudget: 400 } as Structure[string] })).toEqual(["budget-low!"]);
+    expect(codes({ g: { ...LIVE["g"]!, bid: 60_000 } as Structure[string] })).toEqual(["bid-limits!"]);
+    expect(codes({ "p/*": { ...LIVE["p/*"]!, status: "on" } as Structure[string] })).toEqual(["leaks"]);
+    expect(codes({ d: { ...LIVE["c"]!, key: "d" } as Structure[string] })).toEqual(["name-twice!", "campaign-empty"]);
+    expect(codes({ h: { ...LIVE["g"]!, key: "h", campaign: "gone" } as Structure[string] })).toEqual(["orphans!"]);
+    expect(codes({ c: { ...LIVE["c"]!, bidding: "return" } as Structure[string] })).toEqual(["goal-missing!"]);
+  });
+});
+
+describe("files for spreadsheets", () => {
+  it("never begin a cell that would run, and keep numbers", () => {
+    expect(["=1+1", "+x", "-2", "-2x", "@a", "ok"].map(neutraliseCell)).toEqual(["'=1+1", "'+x", "-2", "'-2x", "'@a", "ok"]);
+  });
+
+  it("are read back as they were", () => {
+    const cell = fc.string({ maxLength: 8 }).filter((text) => !/^[=+\-@\t\r]/.test(text));
+    fc.assert(
+      fc.property(fc.array(fc.tuple(cell, cell), { minLength: 1 }), (rows) => {
+        const { data } = Papa.parse<string[]>(toCsv(["a", "b"], rows), { newline: "\r\n", delimiter: "," });
+        expect(data.slice(0, -1)).toEqual([["a", "b"], ...rows]);
+      }),
+    );
+  });
+
+  it("hold the whole structure, a row each", () => {
+    const { data } = Papa.parse<Record<string, string>>(structureCsv(excludeItem(LIVE, "Q1", "unsafe", null)), { header: true, skipEmptyLines: true });
+    expect(data.map((line) => [line["level"], line["campaign"], line["product_group"], line["bid"]])).toEqual([
+      ["campaign", "Seeds", "", ""],
+      ["ad group", "Seeds", "", ""],
+      ["product group", "Seeds", "all items", ""],
+      ["product group", "Seeds", "brand = A", ""],
+      ["product group", "Seeds", "everything else", ""],
+      ["exclusion", "", "id = Q1", ""],
+    ]);
+    expect(data[0]).toMatchObject({ daily_budget: "12.00", serve_order: "1", key: "c" });
+  });
+});
+
+describe("the expected effect", () => {
+  const catalogue = {
+    length: 3,
+    columns: {
+      itemNo: numberColumn([1, 2, 3]),
+      id: textColumn(["Q1", "Q2", "Q3"]),
+      brand: textColumn(["A", "A", "B"]),
+      availability: textColumn(["in stock", "in stock", "in stock"]),
+    },
+  };
+  const results = emptyRowSums(3);
+  results.cost.set([30_000, 60_000, 90_000]);
+  results.revenue.set([10_000, 300_000, 0]);
+
+  it("counts what stops with all its spend and sales, a day", () => {
+    const after = excludeItem(LIVE, "Q1", "wasteful", null);
+    expect(estimateEffect(LIVE, after, diffRecords(LIVE, after), catalogue, results, 10)).toEqual({
+      cost: -3_000, revenue: -1_000, stopped: 1, repriced: 0, unknown: 0,
+    });
+  });
+
+  it("moves clicks and their price with the bid by the stated rule", () => {
+    const diff = changed({ g: { ...LIVE["g"]!, bid: 600 } as Structure[string] });
+    const effect = estimateEffect(LIVE, applyDiff(LIVE, diff), diff, catalogue, results, 10);
+    expect(effect.repriced).toBe(2);
+    expect(effect.revenue).toBeCloseTo(31_000 * (2 ** 0.6 - 1), 6);
+    expect(effect.cost).toBeCloseTo(9_000 * (2 ** 1.2 - 1), 6);
+  });
+});

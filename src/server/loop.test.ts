@@ -1,0 +1,275 @@
+import Papa from "papaparse";
+import { beforeAll, describe, expect, it } from "vitest";
+import { windowEnding } from "@/core/kit/days";
+import { METRIC_KEYS, METRICS } from "@/core/kit/metrics";
+import type { Planogram } from "@/core/planogram/planogram";
+import { recordsOf } from "@/core/planogram/structure";
+import type { Database } from "@/db/client";
+import { quillmoorFeed } from "../../demo/quillmoor";
+import { findItem, findItems, itemsQuerySchema } from "./catalogue/items";
+import { removeFromBasket, takeBackDispatch, viewBasket } from "./dispatch/basket";
+import { basketDiff, liveStructure } from "./dispatch/structure";
+import { claimJob, runJob } from "./jobs/work";
+import { jobHandlers } from "./jobs/handlers";
+import { editAccount, viewAccount } from "./planogram/account";
+import { previewItems, previewPlanogram, savePlanogram, splitFields } from "./planogram/planograms";
+import { tillStrip, viewResults, viewSeries, windowOfDays } from "./results/results";
+import { resultDays } from "./results/load";
+import { recomputeShelfSet, viewShelfSet } from "./shelves/shelves";
+import { importFeed, runToEnd, testWorkspace } from "./testing";
+import type { WorkspaceInfo } from "./workspaces";
+
+/** The whole loop on a part of the demo's feed, checked against SQL on the same rows. */
+
+const DAYS = 24;
+const FIRST = 20_700;
+const WINDOW = 10;
+
+const PLAN: Planogram = {
+  key: "by-category",
+  name: "By category",
+  ladder: [{ by: "category1", largest: null }, { by: "brand", largest: null }],
+  campaignLine: 1,
+  adGroupLine: 2,
+  inStockOnly: true,
+  campaignName: [{ kind: "level", level: 1 }],
+  adGroupName: [{ kind: "level", level: 2 }],
+  purpose: "scale",
+  bidding: "fixed",
+  goal: null,
+  totalBudget: 90_000,
+  shareBy: "items",
+  startingBid: 450,
+  serveOrder: 2,
+  replaces: [],
+};
+
+type Workspace = { db: Database; info: WorkspaceInfo };
+
+function feedText(): string {
+  const { headings, rows } = quillmoorFeed();
+  return Papa.unparse([[...headings], ...rows.filter((_, i) => i % 4 === 0)]);
+}
+
+async function start(): Promise<Workspace> {
+  const { db, info } = await testWorkspace();
+  // The world is seeded by the workspace's own name; here two of them shall be alike.
+  await db.$client.execute("UPDATE workspace SET market_seed = 'same'");
+  const workspace = { db, info: { ...info, marketSeed: "same" } };
+  expect((await importFeed(workspace, feedText())).error).toBeNull();
+  await savePlanogram(db, PLAN);
+  expect((await runToEnd(db, workspace.info, "planogram-apply", { planogram: PLAN.key })).error).toBeNull();
+  expect((await runToEnd(db, workspace.info, "dispatch", { takesBack: null })).error).toBeNull();
+  const run = { from: FIRST, through: FIRST + DAYS - 1, seed: "s" };
+  expect((await runToEnd(db, workspace.info, "market-run", run)).error).toBeNull();
+  return workspace;
+}
+
+async function query(db: Database, sql: string): Promise<number[][]> {
+  const { rows } = await db.$client.execute(sql);
+  return rows.map((row) => Array.from({ length: Object.keys(row).length }, (_, i) => Number(row[i])));
+}
+
+let workspace: Workspace;
+beforeAll(async () => {
+  workspace = await start();
+});
+
+const LAST = FIRST + DAYS - 1;
+const IN_WINDOW = `day BETWEEN ${LAST - WINDOW + 1} AND ${LAST}`;
+
+describe("numbers agree wherever they are shown, and with SQL", () => {
+  it("in total, by campaign, ad group and shelf, and in the till strip", async () => {
+    const { db, info } = workspace;
+    const [facts] = await query(db, `SELECT sum(impressions), sum(clicks), sum(cost), sum(orders), sum(revenue) FROM facts WHERE ${IN_WINDOW}`);
+    const [store] = await query(db, `SELECT sum(orders), sum(revenue) FROM store_sales WHERE ${IN_WINDOW}`);
+    await recomputeShelfSet(db, "return-tiers");
+    const till = await tillStrip(db, info, WINDOW);
+    expect([till.cost, till.roas]).toEqual([facts![2], facts![4]! / facts![2]!]);
+    for (const level of ["campaign", "adGroup", "shelf"] as const) {
+      const view = await viewResults(db, { level, days: WINDOW, set: "return-tiers" });
+      const { impressions, clicks, cost, orders, revenue, storeOrders, storeRevenue } = view.total;
+      expect([impressions, clicks, cost, orders, revenue]).toEqual(facts);
+      expect([storeOrders, storeRevenue]).toEqual(store);
+      for (const key of ["clicks", "cost", "orders", "revenue"] as const) {
+        expect(view.lines.reduce((sum, line) => sum + line.sums[key], 0)).toBe(view.total[key]);
+      }
+      const shares = view.lines.reduce((sum, line) => sum + (line.spendShare ?? 0), 0);
+      expect(shares).toBeCloseTo(1, 9);
+    }
+    const series = await viewSeries(db, { days: WINDOW, level: "all", key: "", set: "" });
+    const byDay = await query(db, `SELECT sum(cost) FROM facts WHERE ${IN_WINDOW} GROUP BY day ORDER BY day`);
+    expect(series.map((point) => [point.sums.cost])).toEqual(byDay);
+  });
+
+  it("by each campaign", async () => {
+    const { db } = workspace;
+    const view = await viewResults(db, { level: "campaign", days: WINDOW, set: "" });
+    const { rows } = await db.$client.execute(
+      `SELECT c.text, sum(f.cost), sum(f.revenue) FROM facts f JOIN codes c ON c.no = f.campaign WHERE ${IN_WINDOW} GROUP BY f.campaign`,
+    );
+    const slow = new Map(rows.map((row) => [String(row[0]), [Number(row[1]), Number(row[2])]]));
+    expect(view.lines).toHaveLength(slow.size);
+    for (const line of view.lines) expect([line.sums.cost, line.sums.revenue]).toEqual(slow.get(line.key));
+  });
+
+  it("by every item, sorted and filtered as SQL does", async () => {
+    const { db, info } = workspace;
+    const window = await windowOfDays(db, WINDOW);
+    const find = (more: object) => findItems(db, info, itemsQuerySchema.parse({ limit: 1000, ...more }), window);
+    const all = await find({ sort: "-cost" });
+    const slow = await db.$client.execute(
+      `SELECT i.item_id, coalesce(sum(f.cost), 0) AS cost, coalesce(sum(f.clicks), 0) FROM items i
+       LEFT JOIN facts f ON f.item_no = i.item_no AND f.${IN_WINDOW} WHERE i.to_rev IS NULL GROUP BY i.item_no ORDER BY cost DESC, i.item_no`,
+    );
+    expect(all.items.map(({ id, sums }) => [id, sums.cost, sums.clicks])).toEqual(slow.rows.map((row) => [row[0], Number(row[1]), Number(row[2])]));
+    const dear = await find({ conditions: [{ field: "price", op: "at-least", value: "50000" }, { field: "clicks", op: "at-least", value: "5" }] });
+    const [count] = await query(
+      db,
+      `SELECT count(*) FROM (SELECT i.item_no FROM items i JOIN facts f ON f.item_no = i.item_no AND f.${IN_WINDOW}
+       WHERE i.to_rev IS NULL AND i.price >= 50000 GROUP BY i.item_no HAVING sum(f.clicks) >= 5)`,
+    );
+    expect(dear.total).toBe(count![0]);
+    expect(dear.total).toBeGreaterThan(0);
+    const pages = [await find({ sort: "title", limit: 7 }), await find({ sort: "title", limit: 7, cursor: 7 })];
+    expect(pages.flatMap(({ items }) => items)).toEqual((await find({ sort: "title", limit: 14 })).items);
+  });
+
+  it("on shelves: a partition whose members are what the item table lists", async () => {
+    const { db, info } = workspace;
+    await recomputeShelfSet(db, "return-tiers");
+    const view = await viewShelfSet(db, "return-tiers");
+    if (!view.ok) throw new Error();
+    const window = windowEnding((await resultDays(db))!.to, 90);
+    let items = 0;
+    for (const shelf of view.value.shelves) {
+      const found = await findItems(db, info, itemsQuerySchema.parse({ shelf: `return-tiers/${shelf.key}`, limit: 1000 }), window);
+      expect(found.total).toBe(shelf.items);
+      expect(found.items.reduce((sum, { sums }) => sum + sums.cost, 0)).toBe(shelf.sums.cost);
+      items += shelf.items;
+    }
+    const [count] = await query(db, "SELECT count(*) FROM items WHERE to_rev IS NULL");
+    expect(items).toBe(count![0]);
+  });
+
+  it("in the panel of an item", async () => {
+    const { db, info } = workspace;
+    const window = await windowOfDays(db, WINDOW);
+    const [top] = (await findItems(db, info, itemsQuerySchema.parse({ sort: "-clicks", limit: 1 }), window)).items;
+    const detail = await findItem(db, info, top!.id, window);
+    if (!detail.ok) throw new Error(detail.error.message);
+    expect(detail.value.sums).toEqual(top!.sums);
+    expect(detail.value.series.reduce((sum, point) => sum + point.cost, 0)).toBe(top!.sums.cost);
+    expect(detail.value.homes).toHaveLength(1);
+    for (const key of METRIC_KEYS) expect(METRICS[key].of(detail.value.sums)).toBe(METRICS[key].of(top!.sums));
+    expect((await findItem(db, info, "nope", window)).ok).toBe(false);
+  });
+});
+
+describe("the market's reports agree with each other", () => {
+  it("spend stays within every budget, and reports of campaigns, placements and store fit the facts", async () => {
+    const { db } = workspace;
+    const [over] = await query(db, "SELECT count(*) FROM campaign_days WHERE cost > budget");
+    expect(over).toEqual([0]);
+    const [wrong] = await query(
+      db,
+      `SELECT count(*) FROM campaign_days d WHERE d.cost <> (SELECT coalesce(sum(cost), 0) FROM facts f WHERE f.day = d.day AND f.campaign = d.campaign)`,
+    );
+    expect(wrong).toEqual([0]);
+    const [media] = await query(db, "SELECT (SELECT sum(impressions) FROM facts WHERE slot = 3), (SELECT sum(impressions) FROM placement_facts)");
+    expect(media![0]).toBe(media![1]);
+    const [less] = await query(
+      db,
+      `SELECT count(*) FROM (SELECT day, item_no, sum(orders) AS o FROM facts GROUP BY day, item_no) f
+       LEFT JOIN store_sales s ON s.day = f.day AND s.item_no = f.item_no WHERE f.o > coalesce(s.orders, 0)`,
+    );
+    expect(less).toEqual([0]);
+  });
+
+  it("are the same to the last number for the same seed", async () => {
+    const other = await start();
+    const dump = async ({ db }: Workspace) =>
+      (await db.$client.execute(
+        `SELECT f.day, c.text, t.text, f.item_no, f.slot, f.impressions, f.clicks, f.cost, f.orders, f.revenue FROM facts f
+         JOIN codes c ON c.no = f.target JOIN codes t ON t.no = f.term ORDER BY 1, 2, 3, 4, 5`,
+      )).rows.map((row) => Object.values(row).join("|"));
+    const [one, two] = [await dump(workspace), await dump(other)];
+    expect(one.length).toBeGreaterThan(1000);
+    expect(two).toEqual(one);
+  });
+});
+
+describe("planning, sending and taking back", () => {
+  it("previews what is then made, down to the items", async () => {
+    const { db } = workspace;
+    const preview = await previewPlanogram(db, PLAN);
+    if (!preview.ok) throw new Error(preview.error.message);
+    const live = await liveStructure(db);
+    expect(preview.value.counts.campaigns).toBe(recordsOf(live, "campaign").length);
+    expect(preview.value.counts.adGroups).toBe(recordsOf(live, "adGroup").length);
+    const [stock] = await query(db, "SELECT count(*) FROM items WHERE to_rev IS NULL AND json_extract(cells, '$[5]') <> 'out of stock'");
+    expect(preview.value.counts.items).toBe(stock![0]);
+    const first = preview.value.campaigns[0]!;
+    const items = await previewItems(db, PLAN, first.node, 0, 1000);
+    expect(items.ok && items.value.total).toBe(first.items);
+    const account = await viewAccount(db, await windowOfDays(db, WINDOW));
+    expect(account.find((line) => line.key === first.key)?.items).toBe(first.items);
+    const brand = (await splitFields(db)).find(({ by }) => by === "brand")!;
+    const [sql] = await query(db, "SELECT count(DISTINCT nullif(json_extract(cells, '$[8]'), '')), count(nullif(json_extract(cells, '$[8]'), '')) FROM items WHERE to_rev IS NULL");
+    expect([brand.distinct, brand.filled]).toEqual(sql);
+  });
+
+  it("gathers edits in the basket, cancels what cancels out, sends, and takes back to the record", async () => {
+    const { db, info } = workspace;
+    const before = structuredClone(await liveStructure(db));
+    const campaign = recordsOf(before, "campaign")[0]!;
+    const window = await windowOfDays(db, WINDOW);
+    const dearest = (await findItems(db, info, itemsQuerySchema.parse({ sort: "-cost", limit: 3 }), window)).items.map(({ id }) => id);
+    const edit = async (change: Parameters<typeof editAccount>[1]) => {
+      const done = await editAccount(db, change, info.currency);
+      if (!done.ok) throw new Error(done.error.message);
+    };
+    await edit({ action: "budget", keys: [campaign.key], dailyBudget: 1_000_000 });
+    await edit({ action: "budget", keys: [campaign.key], dailyBudget: campaign.dailyBudget });
+    expect(Object.keys((await basketDiff(db)).changed)).toEqual([]);
+    await edit({ action: "item-bid-change", items: dearest, percent: 50 });
+    await edit({ action: "exclude", items: dearest.slice(0, 1), reason: "wasteful", reviewOn: "2027-01-01" });
+    await edit({ action: "budget", keys: [campaign.key], dailyBudget: 33_000 });
+    const basket = await viewBasket(db, info);
+    expect(basket.checks).toEqual([]);
+    expect(basket.effect?.stopped).toBe(1);
+    expect(basket.effect?.repriced).toBe(2);
+    expect(basket.leaks).toEqual([]);
+    expect((await runToEnd(db, info, "dispatch", { takesBack: null })).error).toBeNull();
+    const sent = await liveStructure(db);
+    expect(recordsOf(sent, "exclusion").map(({ item }) => item)).toEqual(dearest.slice(0, 1));
+    const detail = await findItem(db, info, dearest[1]!, window);
+    expect(detail.ok && detail.value.homes.map(({ bid, own }) => [bid, own])).toEqual([[675, true]]);
+
+    const job = await takeBackDispatch(db, 2);
+    if (!job.ok) throw new Error(job.error.message);
+    await runJob(db, info, jobHandlers, (await claimJob(db, "test"))!);
+    expect(await liveStructure(db)).toEqual(before);
+    expect((await takeBackDispatch(db, 2)).ok).toBe(false);
+  });
+
+  it("takes single changes out of the basket again", async () => {
+    const { db, info } = workspace;
+    const [first, second] = recordsOf(await liveStructure(db), "campaign");
+    await editAccount(db, { action: "status", keys: [first!.key, second!.key], status: "paused" }, "EUR");
+    expect(await removeFromBasket(db, { keys: [first!.key] })).toBe(1);
+    expect((await viewBasket(db, info)).changes.map(({ key }) => key)).toEqual([second!.key]);
+    expect(await removeFromBasket(db, { keys: "all" })).toBe(1);
+    expect((await runToEnd(db, info, "dispatch", { takesBack: null })).error?.code).toBe("basket-empty");
+  });
+
+  it("does not send what the channel would refuse", async () => {
+    const { db, info } = workspace;
+    const [first] = recordsOf(await liveStructure(db), "campaign");
+    await editAccount(db, { action: "budget", keys: [first!.key], dailyBudget: 10 }, "EUR");
+    const job = await runToEnd(db, info, "dispatch", { takesBack: null });
+    expect(job.error?.code).toBe("dispatch-checks");
+    expect((await viewBasket(db, info)).total).toBe(1);
+    await removeFromBasket(db, { keys: "all" });
+  });
+});
