@@ -89,7 +89,7 @@ export function Frame({ children }: { children: ReactNode }) {
         ))}
       </nav>
       <div className="flex min-h-0 flex-col">
-        <div className="flex h-12 shrink-0 items-center gap-3 border-b border-line px-5">
+        <header className="flex h-12 shrink-0 items-center gap-3 border-b border-line px-5">
           <span className="max-w-64 truncate font-semibold">{name}</span>
           <Select
             aria-label="Window of days"
@@ -114,7 +114,7 @@ export function Frame({ children }: { children: ReactNode }) {
             <kbd className="rounded border border-line px-1 text-[11px]">Ctrl K</kbd>
           </button>
           <ThemeSwitch />
-        </div>
+        </header>
         <main id="main" tabIndex={-1} className="flex min-h-0 flex-1 flex-col overflow-y-auto px-5 py-4 outline-none">
           {children}
         </main>

@@ -82,7 +82,7 @@ export default function ResultsPage() {
           >
             {series.data ? <ResultsChart points={series.data} goal={goal} /> : <Loading what="days" />}
           </Surface>
-          <div className="flex items-center gap-1" role="tablist" aria-label="Level">
+          <div className="flex items-center gap-1" role="group" aria-label="Level">
             {LEVELS.map((choice) =>
               choice === "item" ? (
                 <Link
@@ -96,8 +96,7 @@ export default function ResultsPage() {
                 <button
                   key={choice}
                   type="button"
-                  role="tab"
-                  aria-selected={state.level === choice}
+                  aria-pressed={state.level === choice}
                   onClick={() => void setState({ level: choice, key: "" })}
                   className={cx(
                     "h-8 rounded-md px-3 text-sm",

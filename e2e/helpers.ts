@@ -1,0 +1,27 @@
+import AxeBuilder from "@axe-core/playwright";
+import { expect, type Page } from "@playwright/test";
+
+export const DEMO = "/w/quillmoor";
+
+/** Fails on any accessibility violation in the page as it is. */
+export async function expectAccessible(page: Page): Promise<void> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  const found = violations.map(({ id, help, nodes }) => `${id}: ${help}\n  ${nodes.map(({ html }) => html.slice(0, 160)).join("\n  ")}`);
+  expect(found).toEqual([]);
+}
+
+/** Reads from the API as a script would. */
+export async function api<T>(page: Page, path: string): Promise<T> {
+  const response = await page.request.get(`/api/v1/${path}`);
+  expect(response.ok()).toBe(true);
+  return (await response.json()) as T;
+}
+
+/** Waits until no job of a workspace is under way. */
+export async function jobsDone(page: Page, workspace: string, seconds = 80): Promise<void> {
+  await expect
+    .poll(async () => (await api<{ state: string }[]>(page, `${workspace}/jobs`)).filter(({ state }) => state === "waiting" || state === "running").length, {
+      timeout: seconds * 1000,
+    })
+    .toBe(0);
+}

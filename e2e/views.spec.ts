@@ -1,0 +1,44 @@
+import { expect, test } from "@playwright/test";
+import { DEMO, expectAccessible } from "./helpers";
+
+const VIEWS: [name: string, path: string, heading: string][] = [
+  ["today", "", "Today"],
+  ["catalogue", "/catalogue", "Catalogue"],
+  ["item panel", "/catalogue?item=Q00010&days=90", "Catalogue"],
+  ["upload", "/catalogue?upload=true", "Catalogue"],
+  ["faults", "/catalogue?diagnostics=true", "Catalogue"],
+  ["shelves", "/shelves", "Return tiers"],
+  ["edit cuts", "/shelves?edit=true", "Return tiers"],
+  ["planogram", "/planogram", "Planogram"],
+  ["builder", "/planogram?plan=new", "Plan the structure"],
+  ["dispatch", "/dispatch", "Dispatch"],
+  ["results", "/results", "Results"],
+];
+
+for (const theme of ["light", "dark"]) {
+  for (const [name, path, heading] of VIEWS) {
+    test(`${name} is accessible and quiet in the ${theme} theme`, async ({ page }) => {
+      const errors: string[] = [];
+      page.on("pageerror", (error) => errors.push(error.message));
+      page.on("console", (message) => message.type() === "error" && errors.push(message.text()));
+      await page.addInitScript((value) => localStorage.setItem("theme", value), theme);
+      await page.goto(DEMO + path);
+      await expect(page.getByRole("heading", { level: 1, name: heading, includeHidden: true })).toBeVisible();
+      await page.waitForLoadState("networkidle");
+      await expectAccessible(page);
+      expect(errors).toEqual([]);
+    });
+  }
+}
+
+test("the door lists workspaces and is accessible", async ({ page }) => {
+  await page.goto("/?all=1");
+  await expect(page.getByRole("link", { name: /Quillmoor/ })).toBeVisible();
+  await expectAccessible(page);
+});
+
+test("an address that names nothing says so", async ({ page }) => {
+  await page.goto("/w/nowhere/catalogue");
+  await expect(page.getByRole("heading", { name: "Nothing stands here" })).toBeVisible();
+  await expectAccessible(page);
+});
