@@ -26,6 +26,7 @@ type Form = z.infer<typeof formSchema>;
 function slugOf(name: string): string {
   const slug = name
     .normalize("NFKD")
+    .replace(/\p{M}/gu, "")
     .toLowerCase()
     .replace(/[^a-z0-9]+/g, "-")
     .replace(/^-+|-+$/g, "")
@@ -50,7 +51,7 @@ export function FirstRun({ workspaces }: { workspaces: WorkspaceInfo[] }) {
     const slug = slugOf(values.name);
     try {
       await apiSend("workspaces", { slug, ...values });
-      router.push(`/w/${slug}/catalogue?upload=1`);
+      router.push(`/w/${slug}/catalogue?upload=true`);
     } catch (failure) {
       if (failure instanceof ApiError) setError(failure.failure);
       else throw failure;

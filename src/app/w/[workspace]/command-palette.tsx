@@ -51,7 +51,7 @@ export function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenCh
     ...STAGES.flatMap(({ stages }) =>
       stages.map(({ path, label }) => [`Go to ${label}`, go(`/${path}`)] as [string, () => void]),
     ),
-    ["Upload a feed", go("/catalogue?upload=1")],
+    ["Upload a feed", go("/catalogue?upload=true")],
     ["Plan campaigns", go("/planogram?plan=new")],
     ["Run the test market for 7 days", run(7)],
     ["Run the test market for 30 days", run(30)],

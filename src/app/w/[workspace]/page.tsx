@@ -35,7 +35,7 @@ export default function Today() {
       steps.data.catalogue,
       "Bring the catalogue in",
       "Upload a feed file and check the proposed columns.",
-      "catalogue?upload=1",
+      "catalogue?upload=true",
       "Upload a feed",
     ],
     [

@@ -186,7 +186,7 @@ function BasketReview({
             <tr className="border-b border-line text-left text-soft">
               <th className="px-3 py-2 font-normal">Change</th>
               <th className="w-64 px-3 font-normal">Why</th>
-              <th className="w-10" aria-label="Take out" />
+              <td className="w-10" />
             </tr>
           </thead>
           <tbody>

@@ -90,7 +90,7 @@ export default function ShelvesPage() {
       {items === 0 ? (
         <EmptyNote title="Items will stand on shelves here">
           Upload a feed first.{" "}
-          <Link className="text-petrol underline" href={`/w/${slug}/catalogue?upload=1`}>
+          <Link className="text-petrol underline" href={`/w/${slug}/catalogue?upload=true`}>
             Go to the catalogue
           </Link>
         </EmptyNote>
