@@ -6,7 +6,18 @@ const NOUNS = ["Lamp", "Shade", "Cable", "Socket", "Dimmer", "Bulb", "Spot", "Pa
 const ROOMS = ["Kitchen", "Bath", "Hall", "Office", "Garden", "Attic", "Stair", "Shop"];
 
 export const BENCH_HEADINGS = [
-  "id", "title", "description", "link", "image_link", "availability", "price", "brand", "product_type", "item_group_id", "cost_of_goods_sold", "quantity",
+  "id",
+  "title",
+  "description",
+  "link",
+  "image_link",
+  "availability",
+  "price",
+  "brand",
+  "product_type",
+  "item_group_id",
+  "cost_of_goods_sold",
+  "quantity",
 ];
 
 /** A row of the made-up lighting feed. `changed` gives the row another price. */

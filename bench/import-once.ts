@@ -11,7 +11,13 @@ copyFileSync(source, file);
 await createWorkspace({ slug: "bench", name: "Bench", currency: "EUR", timeZone: "Europe/Berlin", goal: 3 });
 const { db, info } = (await findWorkspace("bench"))!;
 const start = performance.now();
-const { id } = await enqueueJob(db, "feed-import", { feed: "main", file, fileName: "bench.csv", mapping: null, acceptLoss: false });
+const { id } = await enqueueJob(db, "feed-import", {
+  feed: "main",
+  file,
+  fileName: "bench.csv",
+  mapping: null,
+  acceptLoss: false,
+});
 await runJob(db, info, jobHandlers, (await claimJob(db, "bench"))!);
 const ms = performance.now() - start;
 const job = await findJob(db, id);

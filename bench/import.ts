@@ -52,7 +52,11 @@ function importIn(folder: string, file: string): { ms: number; mb: number; resul
   return JSON.parse(done.stdout) as { ms: number; mb: number; result: Record<string, number> };
 }
 
-export async function benchImport(folder: string, rows: number, label: string): Promise<{ figures: Figure[]; data: string }> {
+export async function benchImport(
+  folder: string,
+  rows: number,
+  label: string,
+): Promise<{ figures: Figure[]; data: string }> {
   const own = path.join(folder, `import-${label}`);
   mkdirSync(own, { recursive: true });
   const first = path.join(own, "first.csv");
@@ -67,8 +71,24 @@ export async function benchImport(folder: string, rows: number, label: string): 
   return {
     data: path.join(own, "data"),
     figures: [
-      figure("import a CSV feed", label, imported.ms, floorText, bare.parse + bare.insert, "at most 2.0, 600 MB", `${imported.mb.toFixed(0)} MB; ${imported.result["stored"]} stored`),
-      figure("refresh, 1 % changed", label, refreshed.ms, "the first import", imported.ms, "at most 0.5", `${refreshed.mb.toFixed(0)} MB; ${refreshed.result["changed"]} changed`),
+      figure(
+        "import a CSV feed",
+        label,
+        imported.ms,
+        floorText,
+        bare.parse + bare.insert,
+        "at most 2.0, 600 MB",
+        `${imported.mb.toFixed(0)} MB; ${imported.result["stored"]} stored`,
+      ),
+      figure(
+        "refresh, 1 % changed",
+        label,
+        refreshed.ms,
+        "the first import",
+        imported.ms,
+        "at most 0.5",
+        `${refreshed.mb.toFixed(0)} MB; ${refreshed.result["changed"]} changed`,
+      ),
     ],
   };
 }

@@ -28,11 +28,37 @@ export async function benchLatency(folder: string): Promise<Figure[]> {
     const idle = await probe(base, first, false);
     // The refresh runs while the table of the first import is being looked at.
     const busy = await probe(base, await upload(), true);
-    const items = await timesOf(30, () => fetch(`${base}/bench/items?sort=-price&limit=100&q=lamp`).then((r) => r.json()));
+    const items = await timesOf(30, () =>
+      fetch(`${base}/bench/items?sort=-price&limit=100&q=lamp`).then((r) => r.json()),
+    );
     return [
-      figure("request while importing, 95th percentile", "100k", percentile(idle, 0.95), "", null, "responsive", `median ${percentile(idle, 0.5).toFixed(0)} ms, worst ${Math.max(...idle).toFixed(0)} ms, ${idle.length} requests`),
-      figure("item table while refreshing, 95th percentile", "100k", percentile(busy, 0.95), "", null, "within 100 ms", `median ${percentile(busy, 0.5).toFixed(0)} ms, worst ${Math.max(...busy).toFixed(0)} ms, ${busy.length} requests`),
-      figure("item table: search and sort, 95th percentile", "100k", percentile(items, 0.95), "", null, "within 100 ms", `median ${percentile(items, 0.5).toFixed(0)} ms`),
+      figure(
+        "request while importing, 95th percentile",
+        "100k",
+        percentile(idle, 0.95),
+        "",
+        null,
+        "responsive",
+        `median ${percentile(idle, 0.5).toFixed(0)} ms, worst ${Math.max(...idle).toFixed(0)} ms, ${idle.length} requests`,
+      ),
+      figure(
+        "item table while refreshing, 95th percentile",
+        "100k",
+        percentile(busy, 0.95),
+        "",
+        null,
+        "within 100 ms",
+        `median ${percentile(busy, 0.5).toFixed(0)} ms, worst ${Math.max(...busy).toFixed(0)} ms, ${busy.length} requests`,
+      ),
+      figure(
+        "item table: search and sort, 95th percentile",
+        "100k",
+        percentile(items, 0.95),
+        "",
+        null,
+        "within 100 ms",
+        `median ${percentile(items, 0.5).toFixed(0)} ms`,
+      ),
     ];
   } finally {
     server.stop();

@@ -14,11 +14,31 @@ const DAYS = 30;
 
 const ACCOUNT: Structure = {
   c: {
-    type: "campaign", key: "c", name: "All", kind: "feed", purpose: "catch-all", bidding: "fixed", goal: null, dailyBudget: 500_000_000,
-    status: "on", serveOrder: 1, inStockOnly: true, origin: null,
+    type: "campaign",
+    key: "c",
+    name: "All",
+    kind: "feed",
+    purpose: "catch-all",
+    bidding: "fixed",
+    goal: null,
+    dailyBudget: 500_000_000,
+    status: "on",
+    serveOrder: 1,
+    inStockOnly: true,
+    origin: null,
   },
   g: { type: "adGroup", key: "g", campaign: "c", name: "All", status: "on", bid: 450 },
-  p: { type: "productGroup", key: "p", adGroup: "g", parent: null, role: "unit", value: null, by: null, status: "on", bid: null },
+  p: {
+    type: "productGroup",
+    key: "p",
+    adGroup: "g",
+    parent: null,
+    role: "unit",
+    value: null,
+    by: null,
+    status: "on",
+    bid: null,
+  },
 };
 
 function simulate(headings: string[], rows: string[][], days: number): number {
@@ -34,7 +54,8 @@ function simulate(headings: string[], rows: string[][], days: number): number {
   const world = buildWorld(catalogue, "bench");
   const serving = servingGroups(ACCOUNT, catalogue);
   let learned = nothingLearned();
-  for (let day = 0; day < days; day++) learned = simulateDay(world, serving, 20_600 + day, learned, { noise: true, seed: "bench" }).learned;
+  for (let day = 0; day < days; day++)
+    learned = simulateDay(world, serving, 20_600 + day, learned, { noise: true, seed: "bench" }).learned;
   return performance.now() - start;
 }
 

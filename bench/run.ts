@@ -4,7 +4,10 @@ import path from "node:path";
 import { benchImport } from "./import";
 import { asTable, type Figure } from "./measure";
 
-const only = process.argv.find((argument) => argument.startsWith("--only="))?.slice(7).split(",");
+const only = process.argv
+  .find((argument) => argument.startsWith("--only="))
+  ?.slice(7)
+  .split(",");
 const wants = (name: string) => !only || only.includes(name);
 const sizes: [rows: number, label: string][] = [
   [10_000, "10k"],

@@ -113,13 +113,19 @@ test("a structure is planned from the shelves, proved, and sent", async ({ page 
   const after = await till(page);
   expect(after.leaks).toBe(0);
   const home = await api<{ withoutHome: number }>(page, "quillmoor/till");
-  const sold = await api<{ total: number }>(page, `quillmoor/items?filter=${encodeURIComponent('[{"field":"availability","op":"is","value":"out of stock"}]')}`);
+  const sold = await api<{ total: number }>(
+    page,
+    `quillmoor/items?filter=${encodeURIComponent('[{"field":"availability","op":"is","value":"out of stock"}]')}`,
+  );
   expect(home.withoutHome).toBe(sold.total);
 });
 
 test("the structure is exported and edited in place", async ({ page }) => {
   await page.goto(`${DEMO}/planogram`);
-  const [download] = await Promise.all([page.waitForEvent("download"), page.getByRole("link", { name: "CSV" }).click()]);
+  const [download] = await Promise.all([
+    page.waitForEvent("download"),
+    page.getByRole("link", { name: "CSV" }).click(),
+  ]);
   expect(download.suggestedFilename()).toBe("structure.csv");
   const structure = await api<{ type: string }[]>(page, "quillmoor/structure?format=json");
   expect(structure.filter(({ type }) => type === "campaign")).toHaveLength(7);

@@ -6,7 +6,9 @@ export const DEMO = "/w/quillmoor";
 /** Fails on any accessibility violation in the page as it is. */
 export async function expectAccessible(page: Page): Promise<void> {
   const { violations } = await new AxeBuilder({ page }).analyze();
-  const found = violations.map(({ id, help, nodes }) => `${id}: ${help}\n  ${nodes.map(({ html }) => html.slice(0, 160)).join("\n  ")}`);
+  const found = violations.map(
+    ({ id, help, nodes }) => `${id}: ${help}\n  ${nodes.map(({ html }) => html.slice(0, 160)).join("\n  ")}`,
+  );
   expect(found).toEqual([]);
 }
 
@@ -20,8 +22,14 @@ export async function api<T>(page: Page, path: string): Promise<T> {
 /** Waits until no job of a workspace is under way. */
 export async function jobsDone(page: Page, workspace: string, seconds = 80): Promise<void> {
   await expect
-    .poll(async () => (await api<{ state: string }[]>(page, `${workspace}/jobs`)).filter(({ state }) => state === "waiting" || state === "running").length, {
-      timeout: seconds * 1000,
-    })
+    .poll(
+      async () =>
+        (await api<{ state: string }[]>(page, `${workspace}/jobs`)).filter(
+          ({ state }) => state === "waiting" || state === "running",
+        ).length,
+      {
+        timeout: seconds * 1000,
+      },
+    )
     .toBe(0);
 }

@@ -21,14 +21,29 @@ test("a person goes from their own feed to a dispatched structure", async ({ pag
   // What is no feed is refused with a sentence.
   const dialog = page.getByRole("dialog");
   await expect(dialog.getByText("Drop the feed file here")).toBeVisible();
-  await page.getByLabel("Feed file").setInputFiles({ name: "photo.png", mimeType: "image/png", buffer: Buffer.from("\x89PNG\r\n\x1a\n0000", "latin1") });
+  await page
+    .getByLabel("Feed file")
+    .setInputFiles({
+      name: "photo.png",
+      mimeType: "image/png",
+      buffer: Buffer.from("\x89PNG\r\n\x1a\n0000", "latin1"),
+    });
   await expect(dialog.getByRole("alert")).toContainText("This is a PNG picture, not a text feed.");
 
-  await page.getByLabel("Feed file").setInputFiles({ name: "lampen.csv", mimeType: "text/csv", buffer: lampFeed(1000) });
+  await page
+    .getByLabel("Feed file")
+    .setInputFiles({ name: "lampen.csv", mimeType: "text/csv", buffer: lampFeed(1000) });
   await expect(dialog.getByText("delimited by ;, Latin-1")).toBeVisible();
   await expect(dialog.getByText(/Still needed/)).toBeVisible();
   await expectAccessible(page);
-  const columns = { "Item ID": "Artikelnummer", Title: "Bezeichnung", Price: "Preis", Category: "Kategorie", Brand: "Marke", Availability: "Lieferstatus" };
+  const columns = {
+    "Item ID": "Artikelnummer",
+    Title: "Bezeichnung",
+    Price: "Preis",
+    Category: "Kategorie",
+    Brand: "Marke",
+    Availability: "Lieferstatus",
+  };
   for (const [field, column] of Object.entries(columns)) {
     await dialog.getByRole("combobox", { name: `Column for ${field}` }).selectOption(column);
   }

@@ -9,4 +9,10 @@ if (!existsSync(path.join(root, "bench/node_modules"))) {
   console.log("Installing the yardsticks …");
   await run("npm", ["install", "--no-audit", "--no-fund", "--no-package-lock", "--prefix", path.join(root, "bench")]);
 }
-await run(process.execPath, ["--expose-gc", "--import", "tsx", path.join(root, "bench/run.ts"), ...process.argv.slice(2)]);
+await run(process.execPath, [
+  "--expose-gc",
+  "--import",
+  "tsx",
+  path.join(root, "bench/run.ts"),
+  ...process.argv.slice(2),
+]);

@@ -28,7 +28,10 @@ const WINDOW = 10;
 const PLAN: Planogram = {
   key: "by-category",
   name: "By category",
-  ladder: [{ by: "category1", largest: null }, { by: "brand", largest: null }],
+  ladder: [
+    { by: "category1", largest: null },
+    { by: "brand", largest: null },
+  ],
   campaignLine: 1,
   adGroupLine: 2,
   inStockOnly: true,
@@ -81,7 +84,10 @@ const IN_WINDOW = `day BETWEEN ${LAST - WINDOW + 1} AND ${LAST}`;
 describe("numbers agree wherever they are shown, and with SQL", () => {
   it("in total, by campaign, ad group and shelf, and in the till strip", async () => {
     const { db, info } = workspace;
-    const [facts] = await query(db, `SELECT sum(impressions), sum(clicks), sum(cost), sum(orders), sum(revenue) FROM facts WHERE ${IN_WINDOW}`);
+    const [facts] = await query(
+      db,
+      `SELECT sum(impressions), sum(clicks), sum(cost), sum(orders), sum(revenue) FROM facts WHERE ${IN_WINDOW}`,
+    );
     const [store] = await query(db, `SELECT sum(orders), sum(revenue) FROM store_sales WHERE ${IN_WINDOW}`);
     await recomputeShelfSet(db, "return-tiers");
     const till = await tillStrip(db, info, WINDOW);
@@ -122,8 +128,15 @@ describe("numbers agree wherever they are shown, and with SQL", () => {
       `SELECT i.item_id, coalesce(sum(f.cost), 0) AS cost, coalesce(sum(f.clicks), 0) FROM items i
        LEFT JOIN facts f ON f.item_no = i.item_no AND f.${IN_WINDOW} WHERE i.to_rev IS NULL GROUP BY i.item_no ORDER BY cost DESC, i.item_no`,
     );
-    expect(all.items.map(({ id, sums }) => [id, sums.cost, sums.clicks])).toEqual(slow.rows.map((row) => [row[0], Number(row[1]), Number(row[2])]));
-    const dear = await find({ conditions: [{ field: "price", op: "at-least", value: "50000" }, { field: "clicks", op: "at-least", value: "5" }] });
+    expect(all.items.map(({ id, sums }) => [id, sums.cost, sums.clicks])).toEqual(
+      slow.rows.map((row) => [row[0], Number(row[1]), Number(row[2])]),
+    );
+    const dear = await find({
+      conditions: [
+        { field: "price", op: "at-least", value: "50000" },
+        { field: "clicks", op: "at-least", value: "5" },
+      ],
+    });
     const [count] = await query(
       db,
       `SELECT count(*) FROM (SELECT i.item_no FROM items i JOIN facts f ON f.item_no = i.item_no AND f.${IN_WINDOW}
@@ -143,7 +156,12 @@ describe("numbers agree wherever they are shown, and with SQL", () => {
     const window = windowEnding((await resultDays(db))!.to, 90);
     let items = 0;
     for (const shelf of view.value.shelves) {
-      const found = await findItems(db, info, itemsQuerySchema.parse({ shelf: `return-tiers/${shelf.key}`, limit: 1000 }), window);
+      const found = await findItems(
+        db,
+        info,
+        itemsQuerySchema.parse({ shelf: `return-tiers/${shelf.key}`, limit: 1000 }),
+        window,
+      );
       expect(found.total).toBe(shelf.items);
       expect(found.items.reduce((sum, { sums }) => sum + sums.cost, 0)).toBe(shelf.sums.cost);
       items += shelf.items;
@@ -176,7 +194,10 @@ describe("the market's reports agree with each other", () => {
       `SELECT count(*) FROM campaign_days d WHERE d.cost <> (SELECT coalesce(sum(cost), 0) FROM facts f WHERE f.day = d.day AND f.campaign = d.campaign)`,
     );
     expect(wrong).toEqual([0]);
-    const [media] = await query(db, "SELECT (SELECT sum(impressions) FROM facts WHERE slot = 3), (SELECT sum(impressions) FROM placement_facts)");
+    const [media] = await query(
+      db,
+      "SELECT (SELECT sum(impressions) FROM facts WHERE slot = 3), (SELECT sum(impressions) FROM placement_facts)",
+    );
     expect(media![0]).toBe(media![1]);
     const [less] = await query(
       db,
@@ -189,10 +210,12 @@ describe("the market's reports agree with each other", () => {
   it("are the same to the last number for the same seed", async () => {
     const other = await start();
     const dump = async ({ db }: Workspace) =>
-      (await db.$client.execute(
-        `SELECT f.day, c.text, t.text, f.item_no, f.slot, f.impressions, f.clicks, f.cost, f.orders, f.revenue FROM facts f
+      (
+        await db.$client.execute(
+          `SELECT f.day, c.text, t.text, f.item_no, f.slot, f.impressions, f.clicks, f.cost, f.orders, f.revenue FROM facts f
          JOIN codes c ON c.no = f.target JOIN codes t ON t.no = f.term ORDER BY 1, 2, 3, 4, 5`,
-      )).rows.map((row) => Object.values(row).join("|"));
+        )
+      ).rows.map((row) => Object.values(row).join("|"));
     const [one, two] = [await dump(workspace), await dump(other)];
     expect(one.length).toBeGreaterThan(1000);
     expect(two).toEqual(one);
@@ -207,7 +230,10 @@ describe("planning, sending and taking back", () => {
     const live = await liveStructure(db);
     expect(preview.value.counts.campaigns).toBe(recordsOf(live, "campaign").length);
     expect(preview.value.counts.adGroups).toBe(recordsOf(live, "adGroup").length);
-    const [stock] = await query(db, "SELECT count(*) FROM items WHERE to_rev IS NULL AND json_extract(cells, '$[5]') <> 'out of stock'");
+    const [stock] = await query(
+      db,
+      "SELECT count(*) FROM items WHERE to_rev IS NULL AND json_extract(cells, '$[5]') <> 'out of stock'",
+    );
     expect(preview.value.counts.items).toBe(stock![0]);
     const first = preview.value.campaigns[0]!;
     const items = await previewItems(db, PLAN, first.node, 0, 1000);
@@ -215,7 +241,10 @@ describe("planning, sending and taking back", () => {
     const account = await viewAccount(db, await windowOfDays(db, WINDOW));
     expect(account.find((line) => line.key === first.key)?.items).toBe(first.items);
     const brand = (await splitFields(db)).find(({ by }) => by === "brand")!;
-    const [sql] = await query(db, "SELECT count(DISTINCT nullif(json_extract(cells, '$[8]'), '')), count(nullif(json_extract(cells, '$[8]'), '')) FROM items WHERE to_rev IS NULL");
+    const [sql] = await query(
+      db,
+      "SELECT count(DISTINCT nullif(json_extract(cells, '$[8]'), '')), count(nullif(json_extract(cells, '$[8]'), '')) FROM items WHERE to_rev IS NULL",
+    );
     expect([brand.distinct, brand.filled]).toEqual(sql);
   });
 
@@ -224,7 +253,9 @@ describe("planning, sending and taking back", () => {
     const before = structuredClone(await liveStructure(db));
     const campaign = recordsOf(before, "campaign")[0]!;
     const window = await windowOfDays(db, WINDOW);
-    const dearest = (await findItems(db, info, itemsQuerySchema.parse({ sort: "-cost", limit: 3 }), window)).items.map(({ id }) => id);
+    const dearest = (await findItems(db, info, itemsQuerySchema.parse({ sort: "-cost", limit: 3 }), window)).items.map(
+      ({ id }) => id,
+    );
     const edit = async (change: Parameters<typeof editAccount>[1]) => {
       const done = await editAccount(db, change, info.currency);
       if (!done.ok) throw new Error(done.error.message);

@@ -39,6 +39,13 @@ export function importFeed(
   content: string | Uint8Array,
   more: object = {},
 ): Promise<JobView> {
-  const input = { feed: "main", file: feedFile(content), fileName: "feed.csv", mapping: null, acceptLoss: false, ...more };
+  const input = {
+    feed: "main",
+    file: feedFile(content),
+    fileName: "feed.csv",
+    mapping: null,
+    acceptLoss: false,
+    ...more,
+  };
   return runToEnd(workspace.db, workspace.info, "feed-import", input);
 }

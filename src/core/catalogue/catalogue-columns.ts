@@ -14,6 +14,8 @@ const TEXT_FIELDS = [
   "image",
   "description",
 ] as const;
+/** Texts that are an item's own: unique by rule (the ID) or hardly ever repeated, and never split by. */
+export const OWN_TEXTS = new Set<string>(["id", "title", "link", "image", "description"]);
 const NUMBER_FIELDS = ["price", "salePrice", "cost", "stock", "warnings"] as const;
 
 /** The key of the column that a category level is kept in: `category1` is the top. */
@@ -42,6 +44,10 @@ export class CatalogueColumnsBuilder {
   private readonly levelsOf = new Map<string, string[]>();
   private readonly extras: { at: number; builder: TextColumnBuilder }[] = [];
   private readonly mapped: Set<string>;
+  // The same builders in the order of the fields, so that no row looks them up by name.
+  private readonly textFields: [(typeof TEXT_FIELDS)[number], TextColumnBuilder][];
+  private readonly numberFields: [(typeof NUMBER_FIELDS)[number], NumberColumnBuilder][];
+  private readonly levels: TextColumnBuilder[];
   private extrasKnown = 0;
   length = 0;
 
@@ -49,10 +55,13 @@ export class CatalogueColumnsBuilder {
     private readonly headings: string[],
     mapping: Mapping,
   ) {
-    for (const key of TEXT_FIELDS) this.texts.set(key, new TextColumnBuilder());
+    for (const key of TEXT_FIELDS) this.texts.set(key, new TextColumnBuilder(!OWN_TEXTS.has(key)));
     for (let level = 1; level <= CATEGORY_LEVELS; level++)
       this.texts.set(categoryColumn(level), new TextColumnBuilder());
     for (const key of ["itemNo", ...NUMBER_FIELDS]) this.numbers.set(key, new NumberColumnBuilder());
+    this.textFields = TEXT_FIELDS.map((key) => [key, this.texts.get(key)!]);
+    this.numberFields = NUMBER_FIELDS.map((key) => [key, this.numbers.get(key)!]);
+    this.levels = Array.from({ length: CATEGORY_LEVELS }, (_, i) => this.texts.get(categoryColumn(i + 1))!);
     this.mapped = new Set(Object.values(mapping.columns).filter((column): column is string => !!column));
     this.addExtras();
   }
@@ -60,17 +69,15 @@ export class CatalogueColumnsBuilder {
   /** Adds one item with its number and the raw cells it came from. */
   push(itemNo: number, item: ReadItem, cells: string[]): void {
     if (this.extrasKnown < this.headings.length) this.addExtras();
-    for (const key of TEXT_FIELDS) this.texts.get(key)!.push(item[key]);
+    for (const [key, builder] of this.textFields) builder.push(item[key]);
     let levels = this.levelsOf.get(item.category);
     if (levels === undefined) {
       levels = categoryLevels(item.category);
       this.levelsOf.set(item.category, levels);
     }
-    for (let level = 1; level <= CATEGORY_LEVELS; level++) {
-      this.texts.get(categoryColumn(level))!.push(levels[level - 1] ?? "");
-    }
+    for (let level = 0; level < CATEGORY_LEVELS; level++) this.levels[level]!.push(levels[level] ?? "");
     this.numbers.get("itemNo")!.push(itemNo);
-    for (const key of NUMBER_FIELDS) this.numbers.get(key)!.push(item[key] ?? NaN);
+    for (const [key, builder] of this.numberFields) builder.push(item[key] ?? NaN);
     for (const { at, builder } of this.extras) builder.push((cells[at] ?? "").trim());
     this.length++;
   }

@@ -35,7 +35,10 @@ describe("mapping", () => {
   });
 
   it("does not believe a heading whose values deny it", () => {
-    const rows = [["1", "Hose", "see shop"], ["2", "Rake", "see shop"]];
+    const rows = [
+      ["1", "Hose", "see shop"],
+      ["2", "Rake", "see shop"],
+    ];
     const price = proposeMapping(["id", "title", "price"], rows).find(({ field }) => field === "price")!;
     const good = proposeMapping(["id", "title", "price"], [["1", "Hose", "5"]]).find(({ field }) => field === "price")!;
     expect(price.score).toBeLessThan(0.5);
@@ -133,7 +136,10 @@ describe("XML items", () => {
   it("reads the same however the text is cut", () => {
     const whole = read([xml]);
     expect(whole.columns).toEqual(["id", "title", "image", "shipping.price", "new_column"]);
-    expect(whole.rows).toEqual([["1", "A & B", "x | y", "2"], ["2", "", "", "", "late"]]);
+    expect(whole.rows).toEqual([
+      ["1", "A & B", "x | y", "2"],
+      ["2", "", "", "", "late"],
+    ]);
     fc.assert(
       fc.property(fc.integer({ min: 1, max: 40 }), (size) => {
         const pieces = xml.match(new RegExp(`[\\s\\S]{1,${size}}`, "g"))!;
@@ -152,8 +158,20 @@ describe("catalogue columns", () => {
     const headings = ["id"];
     const builder = new CatalogueColumnsBuilder(headings, { columns: { id: "id" } });
     const item = {
-      id: "1", title: "T", price: 5, salePrice: null, cost: null, stock: null, availability: "in stock", brand: "",
-      category: "A > B", family: "", link: "", image: "", description: "", warnings: 0,
+      id: "1",
+      title: "T",
+      price: 5,
+      salePrice: null,
+      cost: null,
+      stock: null,
+      availability: "in stock",
+      brand: "",
+      category: "A > B",
+      family: "",
+      link: "",
+      image: "",
+      description: "",
+      warnings: 0,
     };
     builder.push(1, item, ["1"]);
     headings.push("late");
@@ -192,20 +210,38 @@ describe("finding rows", () => {
   });
 
   it("holds all conditions at once", () => {
-    expect(find({ conditions: [{ field: "price", op: "at-most", value: "200" }, { field: "brand", op: "empty", value: "" }] })).toEqual([1, 4]);
+    expect(
+      find({
+        conditions: [
+          { field: "price", op: "at-most", value: "200" },
+          { field: "brand", op: "empty", value: "" },
+        ],
+      }),
+    ).toEqual([1, 4]);
     expect(find({ conditions: [{ field: "nothing", op: "filled", value: "" }] })).toEqual([]);
   });
 
   it("agrees with a slow obvious version", () => {
-    const rows = fc.array(fc.record({ t: fc.constantFrom("ab", "bc", "ca", ""), n: fc.option(fc.integer({ min: 0, max: 5 })) }), { maxLength: 30 });
+    const rows = fc.array(
+      fc.record({ t: fc.constantFrom("ab", "bc", "ca", ""), n: fc.option(fc.integer({ min: 0, max: 5 })) }),
+      { maxLength: 30 },
+    );
     fc.assert(
-      fc.property(rows, fc.constantFrom("a", "b", ""), fc.integer({ min: 0, max: 5 }), fc.constantFrom("n", "-n", ""), (data, q, least, sort) => {
-        const columns = { title: textColumn(data.map(({ t }) => t)), n: numberColumn(data.map(({ n }) => n)) };
-        const conditions = [{ field: "n", op: "at-least" as const, value: String(least) }];
-        const slow = [...data.keys()].filter((i) => data[i]!.t.includes(q) && data[i]!.n !== null && data[i]!.n! >= least);
-        if (sort !== "") slow.sort((a, b) => (sort === "n" ? 1 : -1) * (data[a]!.n! - data[b]!.n!) || a - b);
-        expect([...findRows({ length: data.length, columns }, { q, conditions, sort })]).toEqual(slow);
-      }),
+      fc.property(
+        rows,
+        fc.constantFrom("a", "b", ""),
+        fc.integer({ min: 0, max: 5 }),
+        fc.constantFrom("n", "-n", ""),
+        (data, q, least, sort) => {
+          const columns = { title: textColumn(data.map(({ t }) => t)), n: numberColumn(data.map(({ n }) => n)) };
+          const conditions = [{ field: "n", op: "at-least" as const, value: String(least) }];
+          const slow = [...data.keys()].filter(
+            (i) => data[i]!.t.includes(q) && data[i]!.n !== null && data[i]!.n! >= least,
+          );
+          if (sort !== "") slow.sort((a, b) => (sort === "n" ? 1 : -1) * (data[a]!.n! - data[b]!.n!) || a - b);
+          expect([...findRows({ length: data.length, columns }, { q, conditions, sort })]).toEqual(slow);
+        },
+      ),
     );
   });
 });

@@ -198,6 +198,7 @@ const AVAILABILITY_WORDS: Record<string, Availability> = {
 
 /** What an availability text means, or null when it isn't understood. A schema.org address counts by its last part. */
 export function readAvailability(text: string): Availability | null {
+  if (AVAILABILITIES.includes(text as Availability)) return text as Availability;
   const last = text.includes("/") ? text.slice(text.lastIndexOf("/") + 1) : text;
   return AVAILABILITY_WORDS[last.toLowerCase().replace(/[^\p{L}\p{N}]/gu, "")] ?? null;
 }

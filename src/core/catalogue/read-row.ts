@@ -50,41 +50,42 @@ export function rowReader(headings: string[], mapping: Mapping, currency: string
   const isTooLong = (cells: string[]) =>
     cells.length > headings.length && cells.slice(headings.length).some((cell) => cell.trim() !== "");
 
+  const cell = (cells: string[], key: FieldKey) => {
+    const index = at[key];
+    return index < 0 ? "" : (cells[index] ?? "").trim();
+  };
+  const optionalMoney = (cells: string[], key: FieldKey) => {
+    const parsed = parseMoney(cell(cells, key));
+    return parsed.ok && (parsed.currency === null || parsed.currency === currency) ? parsed.mills : null;
+  };
+
   return (cells) => {
-    const cell = (key: FieldKey) => {
-      const index = at[key];
-      return index < 0 ? "" : (cells[index] ?? "").trim();
-    };
     const faults: FaultCode[] = [];
     if (isTooLong(cells)) faults.push("row-too-long");
     for (const value of cells) if (value.length > LIMITS.cell) faults.push("cell-too-long");
-    const id = cell("id");
+    const id = cell(cells, "id");
     if (id === "") faults.push("id-missing");
     else if (seen.has(id)) faults.push("id-duplicate");
-    const title = cell("title");
+    const title = cell(cells, "title");
     if (title === "") faults.push("title-missing");
-    const price = parseMoney(cell("price"));
+    const price = parseMoney(cell(cells, "price"));
     if (!price.ok) faults.push(PRICE_FAULT[price.fault]);
     else if (price.currency !== null && price.currency !== currency) faults.push("currency-other");
     if (faults.length > 0 || !price.ok) return { ok: false, faults };
     seen.add(id);
 
     const warnings: FaultCode[] = [];
-    const optionalMoney = (key: FieldKey) => {
-      const parsed = parseMoney(cell(key));
-      return parsed.ok && (parsed.currency === null || parsed.currency === currency) ? parsed.mills : null;
-    };
-    const salePrice = optionalMoney("salePrice");
+    const salePrice = optionalMoney(cells, "salePrice");
     if (salePrice !== null && salePrice > price.mills) warnings.push("sale-price-above");
-    const stated = cell("availability");
+    const stated = cell(cells, "availability");
     const availability = stated === "" ? "" : readAvailability(stated);
     if (availability === null) warnings.push("availability-unknown");
-    const category = cell("category");
+    const category = cell(cells, "category");
     if (category === "") warnings.push("category-missing");
-    const link = cell("link");
+    const link = cell(cells, "link");
     if (link !== "" && !/^https?:\/\/[^\s/]+/i.test(link)) warnings.push("link-broken");
     if (isLongTitle(title)) warnings.push("title-long");
-    const stock = cell("stock");
+    const stock = cell(cells, "stock");
     return {
       ok: true,
       item: {
@@ -92,15 +93,15 @@ export function rowReader(headings: string[], mapping: Mapping, currency: string
         title,
         price: price.mills,
         salePrice,
-        cost: optionalMoney("cost"),
+        cost: optionalMoney(cells, "cost"),
         stock: /^\d{1,9}$/.test(stock) ? Number(stock) : null,
         availability: availability || "in stock",
-        brand: cell("brand"),
+        brand: cell(cells, "brand"),
         category,
-        family: cell("family"),
+        family: cell(cells, "family"),
         link,
-        image: cell("image"),
-        description: cell("description"),
+        image: cell(cells, "image"),
+        description: cell(cells, "description"),
         warnings: faultBits(warnings),
       },
     };

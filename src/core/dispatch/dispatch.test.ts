@@ -14,13 +14,53 @@ import { structureCsv } from "./export";
 
 const LIVE: Structure = {
   c: {
-    type: "campaign", key: "c", name: "Seeds", kind: "feed", purpose: "scale", bidding: "fixed", goal: null, dailyBudget: 12_000,
-    status: "on", serveOrder: 1, inStockOnly: true, origin: "p",
+    type: "campaign",
+    key: "c",
+    name: "Seeds",
+    kind: "feed",
+    purpose: "scale",
+    bidding: "fixed",
+    goal: null,
+    dailyBudget: 12_000,
+    status: "on",
+    serveOrder: 1,
+    inStockOnly: true,
+    origin: "p",
   },
   g: { type: "adGroup", key: "g", campaign: "c", name: "Herbs", status: "on", bid: 300 },
-  p: { type: "productGroup", key: "p", adGroup: "g", parent: null, role: "split", value: null, by: "brand", status: "on", bid: null },
-  "p/A": { type: "productGroup", key: "p/A", adGroup: "g", parent: "p", role: "unit", value: "A", by: null, status: "on", bid: null },
-  "p/*": { type: "productGroup", key: "p/*", adGroup: "g", parent: "p", role: "remainder", value: null, by: null, status: "closed", bid: null },
+  p: {
+    type: "productGroup",
+    key: "p",
+    adGroup: "g",
+    parent: null,
+    role: "split",
+    value: null,
+    by: "brand",
+    status: "on",
+    bid: null,
+  },
+  "p/A": {
+    type: "productGroup",
+    key: "p/A",
+    adGroup: "g",
+    parent: "p",
+    role: "unit",
+    value: "A",
+    by: null,
+    status: "on",
+    bid: null,
+  },
+  "p/*": {
+    type: "productGroup",
+    key: "p/*",
+    adGroup: "g",
+    parent: "p",
+    role: "remainder",
+    value: null,
+    by: null,
+    status: "closed",
+    bid: null,
+  },
 };
 
 function changed(change: Structure) {
@@ -37,7 +77,7 @@ describe("a change in words", () => {
     expect(changesInWords(LIVE, diff, "EUR").map(({ text }) => text)).toEqual([
       'Campaign "Seeds": daily budget €12.00 → €15.00, paused',
       "Item Q1 excluded everywhere: wasteful",
-      "Product group \"Seeds · Herbs · A\": bid the group's bid → €0.45",
+      'Product group "Seeds · Herbs · A": bid the group\'s bid → €0.45',
     ]);
     expect(describeDiff(LIVE, diff, "EUR")).toEqual([
       "1 campaign changed.",
@@ -50,7 +90,8 @@ describe("a change in words", () => {
 });
 
 describe("checks", () => {
-  const codes = (change: Structure) => checkDiff(LIVE, changed(change), "EUR").map(({ code, grave }) => `${code}${grave ? "!" : ""}`);
+  const codes = (change: Structure) =>
+    checkDiff(LIVE, changed(change), "EUR").map(({ code, grave }) => `${code}${grave ? "!" : ""}`);
 
   it("pass what is in order", () => expect(codes({ g: { ...LIVE["g"]!, bid: 350 } as Structure[string] })).toEqual([]));
 
@@ -66,7 +107,14 @@ describe("checks", () => {
 
 describe("files for spreadsheets", () => {
   it("never begin a cell that would run, and keep numbers", () => {
-    expect(["=1+1", "+x", "-2", "-2x", "@a", "ok"].map(neutraliseCell)).toEqual(["'=1+1", "'+x", "-2", "'-2x", "'@a", "ok"]);
+    expect(["=1+1", "+x", "-2", "-2x", "@a", "ok"].map(neutraliseCell)).toEqual([
+      "'=1+1",
+      "'+x",
+      "-2",
+      "'-2x",
+      "'@a",
+      "ok",
+    ]);
   });
 
   it("are read back as they were", () => {
@@ -80,7 +128,10 @@ describe("files for spreadsheets", () => {
   });
 
   it("hold the whole structure, a row each", () => {
-    const { data } = Papa.parse<Record<string, string>>(structureCsv(excludeItem(LIVE, "Q1", "unsafe", null)), { header: true, skipEmptyLines: true });
+    const { data } = Papa.parse<Record<string, string>>(structureCsv(excludeItem(LIVE, "Q1", "unsafe", null)), {
+      header: true,
+      skipEmptyLines: true,
+    });
     expect(data.map((line) => [line["level"], line["campaign"], line["product_group"], line["bid"]])).toEqual([
       ["campaign", "Seeds", "", ""],
       ["ad group", "Seeds", "", ""],
@@ -110,7 +161,11 @@ describe("the expected effect", () => {
   it("counts what stops with all its spend and sales, a day", () => {
     const after = excludeItem(LIVE, "Q1", "wasteful", null);
     expect(estimateEffect(LIVE, after, diffRecords(LIVE, after), catalogue, results, 10)).toEqual({
-      cost: -3_000, revenue: -1_000, stopped: 1, repriced: 0, unknown: 0,
+      cost: -3_000,
+      revenue: -1_000,
+      stopped: 1,
+      repriced: 0,
+      unknown: 0,
     });
   });
 

@@ -28,15 +28,23 @@ export interface Columns {
 export class TextColumnBuilder {
   private codes = new Uint32Array(1024);
   private readonly values: string[] = [""];
-  private readonly index = new Map<string, number>([["", 0]]);
+  private readonly index: Map<string, number> | null;
   length = 0;
 
+  /**
+   * @param areTold each value is looked up and coded once (the usual column). False skips that for texts that hardly
+   * ever repeat, such as links: then a repeated text gets two codes, so such a column can't be split or counted by.
+   */
+  constructor(areTold = true) {
+    this.index = areTold ? new Map() : null;
+  }
+
   push(value: string): void {
-    let code = this.index.get(value);
+    let code = value === "" ? 0 : this.index?.get(value);
     if (code === undefined) {
       code = this.values.length;
       this.values.push(value);
-      this.index.set(value, code);
+      this.index?.set(value, code);
     }
     if (this.length === this.codes.length) {
       const wider = new Uint32Array(this.length * 2);

@@ -61,9 +61,11 @@ describe("money", () => {
 
 describe("days", () => {
   it("turns days into numbers and back", () => {
-    fc.assert(fc.property(fc.integer({ min: -20_000, max: 60_000 }), (day) => {
+    fc.assert(
+      fc.property(fc.integer({ min: -20_000, max: 60_000 }), (day) => {
         expect(parseDay(formatDay(day))).toBe(day);
-      }));
+      }),
+    );
     expect(parseDay("1970-01-01")).toBe(0);
     expect(weekday(parseDay("2026-11-25"))).toBe(2);
     expect(dayOfYear(parseDay("2026-03-01"))).toBe(59);
@@ -137,11 +139,28 @@ describe("share-out", () => {
 });
 
 describe("metrics", () => {
-  const sums = { ...noSums(), impressions: 1000, clicks: 40, cost: mills(20_000), orders: 2, revenue: mills(60_000), storeRevenue: mills(200_000) };
+  const sums = {
+    ...noSums(),
+    impressions: 1000,
+    clicks: 40,
+    cost: mills(20_000),
+    orders: 2,
+    revenue: mills(60_000),
+    storeRevenue: mills(200_000),
+  };
 
   it("are worked from sums", () => {
     const values = Object.fromEntries(Object.values(METRICS).map((metric) => [metric.key, metric.of(sums)]));
-    expect(values).toMatchObject({ ctr: 0.04, cpc: 500, cvr: 0.05, aov: 30_000, rpc: 1500, roas: 3, tacos: 0.1, adDependence: 0.3 });
+    expect(values).toMatchObject({
+      ctr: 0.04,
+      cpc: 500,
+      cvr: 0.05,
+      aov: 30_000,
+      rpc: 1500,
+      roas: 3,
+      tacos: 0.1,
+      adDependence: 0.3,
+    });
     expect(values["acos"]).toBeCloseTo(1 / 3, 12);
   });
 
@@ -160,7 +179,11 @@ describe("metrics", () => {
   });
 
   it("count in words", () => {
-    expect([plural(1, "item"), plural(1200, "item"), plural(2, "leaf", "leaves")]).toEqual(["1 item", "1,200 items", "2 leaves"]);
+    expect([plural(1, "item"), plural(1200, "item"), plural(2, "leaf", "leaves")]).toEqual([
+      "1 item",
+      "1,200 items",
+      "2 leaves",
+    ]);
   });
 });
 

@@ -36,6 +36,7 @@ export function isCurrency(code: string): boolean {
 }
 
 const PLAIN = /^\d+(?:\.\d{1,6})?$/;
+const USUAL = /^(\d+(?:\.\d{1,2})?) ([A-Z]{3})$/;
 const AMOUNT_IN_TEXT = /^([^\d,.'+-]*)\s*([-+]?)\s*(\d[\d.,'\s\u00a0\u202f]*)\s*([^\d]*)$/;
 
 /**
@@ -45,6 +46,9 @@ const AMOUNT_IN_TEXT = /^([^\d,.'+-]*)\s*([-+]?)\s*(\d[\d.,'\s\u00a0\u202f]*)\s*
  */
 export function parseMoney(text: string): ParsedMoney {
   if (PLAIN.test(text)) return bounded(Number(text), null);
+  // How most feeds write it, such as "12.90 EUR": read without the general way's many steps.
+  const usual = USUAL.exec(text);
+  if (usual && KNOWN_CURRENCIES.has(usual[2] as string)) return bounded(Number(usual[1]), usual[2] as string);
   const trimmed = text.trim();
   if (trimmed === "") return { ok: false, fault: "empty" };
   const found = AMOUNT_IN_TEXT.exec(trimmed);

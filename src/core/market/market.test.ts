@@ -21,7 +21,9 @@ function catalogue(soldOut: number[] = []): Columns {
     columns: {
       itemNo: numberColumn(index.map((i) => i + 1)),
       id: textColumn(index.map((i) => `I${i}`)),
-      title: textColumn(index.map((i) => `Brand${i % 3} ${["Oak", "Steel", "Small"][i % 3]} ${i % 2 ? "Hose" : "Rake"}`)),
+      title: textColumn(
+        index.map((i) => `Brand${i % 3} ${["Oak", "Steel", "Small"][i % 3]} ${i % 2 ? "Hose" : "Rake"}`),
+      ),
       brand: textColumn(index.map((i) => `Brand${i % 3}`)),
       category: textColumn(index.map((i) => (i % 2 ? "Garden > Hoses" : "Garden > Rakes"))),
       price: numberColumn(index.map(() => 5_000 + Math.round(60_000 * random()))),
@@ -46,14 +48,44 @@ function account(plans: Plan[]): Structure {
   plans.forEach(({ bids, budget, serveOrder, bidding = "fixed" }, c) => {
     const key = `c${c}`;
     structure[key] = {
-      type: "campaign", key, name: key, kind: "feed", purpose: "scale", bidding, goal: bidding === "return" ? 3 : null,
-      dailyBudget: budget, status: "on", serveOrder, inStockOnly: false, origin: null,
+      type: "campaign",
+      key,
+      name: key,
+      kind: "feed",
+      purpose: "scale",
+      bidding,
+      goal: bidding === "return" ? 3 : null,
+      dailyBudget: budget,
+      status: "on",
+      serveOrder,
+      inStockOnly: false,
+      origin: null,
     };
     structure[`g${c}`] = { type: "adGroup", key: `g${c}`, campaign: key, name: key, status: "on", bid: 0 };
-    structure[`p${c}`] = { type: "productGroup", key: `p${c}`, adGroup: `g${c}`, parent: null, role: "split", value: null, by: "id", status: "on", bid: null };
+    structure[`p${c}`] = {
+      type: "productGroup",
+      key: `p${c}`,
+      adGroup: `g${c}`,
+      parent: null,
+      role: "split",
+      value: null,
+      by: "id",
+      status: "on",
+      bid: null,
+    };
     bids.forEach((bid, i) => {
       const unit = `p${c}/${i}`;
-      structure[unit] = { type: "productGroup", key: unit, adGroup: `g${c}`, parent: `p${c}`, role: "unit", value: `I${i}`, by: null, status: "on", bid };
+      structure[unit] = {
+        type: "productGroup",
+        key: unit,
+        adGroup: `g${c}`,
+        parent: `p${c}`,
+        role: "unit",
+        value: `I${i}`,
+        by: null,
+        status: "on",
+        bid,
+      };
     });
   });
   return structure;
@@ -71,8 +103,11 @@ const plan = fc.record({
   bidding: fc.constantFrom<Campaign["bidding"]>("fixed", "return"),
 });
 const plans = fc.array(plan, { minLength: 1, maxLength: 4 });
-const sum = (result: DayResult, key: "impressions" | "clicks" | "cost" | "orders" | "revenue", of = (_: DayResult["facts"][number]) => true) =>
-  result.facts.filter(of).reduce((total, fact) => total + fact[key], 0);
+const sum = (
+  result: DayResult,
+  key: "impressions" | "clicks" | "cost" | "orders" | "revenue",
+  of = (_: DayResult["facts"][number]) => true,
+) => result.facts.filter(of).reduce((total, fact) => total + fact[key], 0);
 
 describe("the market's invariants", () => {
   it("hold for random accounts", () => {
@@ -158,10 +193,22 @@ describe("budgets and serve order", () => {
   const bids = new Array<number>(ITEMS).fill(400);
 
   it("let the first in serve order serve alone while it has budget, then the next take over", () => {
-    const free = run([{ bids, budget: 1e9, serveOrder: 1 }, { bids, budget: 1e9, serveOrder: 2 }], false);
+    const free = run(
+      [
+        { bids, budget: 1e9, serveOrder: 1 },
+        { bids, budget: 1e9, serveOrder: 2 },
+      ],
+      false,
+    );
     expect(sum(free, "cost", (fact) => fact.campaign === "c1")).toBe(0);
     const need = sum(free, "cost");
-    const tight = run([{ bids, budget: Math.round(need / 3), serveOrder: 1 }, { bids, budget: 1e9, serveOrder: 2 }], false);
+    const tight = run(
+      [
+        { bids, budget: Math.round(need / 3), serveOrder: 1 },
+        { bids, budget: 1e9, serveOrder: 2 },
+      ],
+      false,
+    );
     const first = tight.campaigns.find(({ campaign }) => campaign === "c0")!;
     expect(first.cost).toBeCloseTo(Math.round(need / 3), 3);
     // A third of a day's traffic has passed when a third of its spend is gone.
@@ -180,7 +227,13 @@ describe("budgets and serve order", () => {
   it("pay for clicks on sold-out items without selling them", () => {
     const out = catalogue([1, 3, 5]);
     const outWorld = buildWorld(out, "w");
-    const result = simulateDay(outWorld, servingGroups(account([{ bids, budget: 1e9, serveOrder: 1 }]), out), DAY, nothingLearned(), { noise: false, seed: "s" });
+    const result = simulateDay(
+      outWorld,
+      servingGroups(account([{ bids, budget: 1e9, serveOrder: 1 }]), out),
+      DAY,
+      nothingLearned(),
+      { noise: false, seed: "s" },
+    );
     expect(sum(result, "cost", ({ itemNo }) => itemNo === 2)).toBeGreaterThan(0);
     expect(sum(result, "orders", ({ itemNo }) => [2, 4, 6].includes(itemNo))).toBe(0);
   });
@@ -189,10 +242,15 @@ describe("budgets and serve order", () => {
 describe("auctions", () => {
   it("win more with a higher score and cost less than it", () => {
     fc.assert(
-      fc.property(fc.double({ min: 1, max: 9, noNaN: true }), fc.double({ min: 3, max: 7, noNaN: true }), fc.double({ min: 0.3, max: 1, noNaN: true }), (score, mean, spread) => {
-        expect(winChance(score + 0.1, mean, spread)).toBeGreaterThanOrEqual(winChance(score, mean, spread));
-        expect(expectedSecondScore(score, mean, spread)).toBeLessThanOrEqual(Math.exp(score));
-      }),
+      fc.property(
+        fc.double({ min: 1, max: 9, noNaN: true }),
+        fc.double({ min: 3, max: 7, noNaN: true }),
+        fc.double({ min: 0.3, max: 1, noNaN: true }),
+        (score, mean, spread) => {
+          expect(winChance(score + 0.1, mean, spread)).toBeGreaterThanOrEqual(winChance(score, mean, spread));
+          expect(expectedSecondScore(score, mean, spread)).toBeLessThanOrEqual(Math.exp(score));
+        },
+      ),
     );
   });
 
@@ -226,7 +284,9 @@ describe("learning", () => {
     expect(thick).toBeGreaterThan(thin);
     // What a click brings over the goal is 1,000 mills.
     expect(Math.abs(thick - 1_000)).toBeLessThan(20);
-    expect(learnedBid(learn(nothingLearned(), [{ campaign: "c", itemNo: 1, clicks: 9_999, revenue: 0 }]), "c", 1, 300, 3)).toBe(75);
+    expect(
+      learnedBid(learn(nothingLearned(), [{ campaign: "c", itemNo: 1, clicks: 9_999, revenue: 0 }]), "c", 1, 300, 3),
+    ).toBe(75);
   });
 
   it("fades", () => {

@@ -1,5 +1,13 @@
 import { asText, postings, type Columns, type Postings, type TextColumn } from "../kit/columns";
-import { recordsOf, shelfColumn, SOLD_OUT, type AdGroup, type Campaign, type ProductGroup, type Structure } from "./structure";
+import {
+  recordsOf,
+  shelfColumn,
+  SOLD_OUT,
+  type AdGroup,
+  type Campaign,
+  type ProductGroup,
+  type Structure,
+} from "./structure";
 
 /** One group that serves items: a unit, rest or open remainder, and the catalogue rows it holds. */
 export interface ServingGroup {

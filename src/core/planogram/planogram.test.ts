@@ -14,7 +14,10 @@ import { recordsOf, type ProductGroup, type Structure } from "./structure";
 const base: Planogram = {
   key: "plan",
   name: "Plan",
-  ladder: [{ by: "brand", largest: null }, { by: "shelf:tiers", largest: null }],
+  ladder: [
+    { by: "brand", largest: null },
+    { by: "shelf:tiers", largest: null },
+  ],
   campaignLine: 1,
   adGroupLine: 2,
   inStockOnly: false,
@@ -59,7 +62,10 @@ const planogram = fc
   })
   .map(({ ladder: fields, lines, inStockOnly, pool }): Planogram => {
     const [a, b] = lines.map((line) => Math.min(line, fields.length)).sort((x, y) => x - y);
-    const splits = fields.map((by) => ({ by, largest: pool === null ? null : { count: pool, measure: "items" as const } }));
+    const splits = fields.map((by) => ({
+      by,
+      largest: pool === null ? null : { count: pool, measure: "items" as const },
+    }));
     return { ...base, ladder: splits, campaignLine: a!, adGroupLine: b!, inStockOnly };
   });
 
@@ -100,7 +106,9 @@ describe("a plan", () => {
     ]);
     const plan = planCatalogue({ ...base, inStockOnly: true }, catalogue);
     const { campaigns } = plannedCampaigns(base, plan);
-    expect(campaigns.map((c) => [c.name, c.items, c.dailyBudget, c.adGroups.map((g) => `${g.name} ${g.items}`)])).toEqual([
+    expect(
+      campaigns.map((c) => [c.name, c.items, c.dailyBudget, c.adGroups.map((g) => `${g.name} ${g.items}`)]),
+    ).toEqual([
       ["Thornlea", 3, 74_750, ["Hot 1", "Cold 2"]],
       ["Ottersby", 1, 25_250, ["Hot 1"]],
     ]);
@@ -110,10 +118,17 @@ describe("a plan", () => {
 
   it("pools the small values by name, leaving nothing open", () => {
     const list = [..."AAAABBBCCD"].map((brand) => ({ brand, shelf: "Hot" }));
-    const pooled = { ...base, ladder: [{ by: "brand", largest: { count: 2, measure: "items" as const } }], adGroupLine: 1, adGroupName: base.campaignName };
+    const pooled = {
+      ...base,
+      ladder: [{ by: "brand", largest: { count: 2, measure: "items" as const } }],
+      adGroupLine: 1,
+      adGroupName: base.campaignName,
+    };
     const { planned, proof } = proveAccount(pooled, catalogueOf(list), {});
     expect(recordsOf(planned, "campaign").map(({ name }) => name)).toEqual(["A", "B", "(all others)"]);
-    const units = recordsOf(planned, "productGroup").filter(({ adGroup, role }) => adGroup.includes("~rest") && role === "unit");
+    const units = recordsOf(planned, "productGroup").filter(
+      ({ adGroup, role }) => adGroup.includes("~rest") && role === "unit",
+    );
     expect(units.map(({ value }) => value)).toEqual(["C", "D"]);
     expect([proof.one, proof.leaks.length]).toEqual([10, 0]);
   });
@@ -121,17 +136,24 @@ describe("a plan", () => {
   it("is the same again for the same input, and its keys do not depend on the order of the feed", () => {
     fc.assert(
       fc.property(rows, planogram, (list, plan) => {
-        const keys = (members: typeof list) => Object.keys(materialise(plan, planCatalogue(plan, catalogueOf(members)), catalogueOf(members)));
+        const keys = (members: typeof list) =>
+          Object.keys(materialise(plan, planCatalogue(plan, catalogueOf(members)), catalogueOf(members)));
         const notItems = (key: string) => !key.includes("id=");
         expect(keys(list)).toEqual(keys(list));
         if (plan.ladder.some(({ largest }) => largest !== null)) return;
-        expect(keys(list).filter(notItems).sort()).toEqual(keys([...list].reverse()).filter(notItems).sort());
+        expect(keys(list).filter(notItems).sort()).toEqual(
+          keys([...list].reverse())
+            .filter(notItems)
+            .sort(),
+        );
       }),
     );
   });
 
   it("needs its fields, and lines in order", () => {
-    expect(() => planCatalogue({ ...base, ladder: [{ by: "colour", largest: null }] }, catalogueOf([]))).toThrow(RangeError);
+    expect(() => planCatalogue({ ...base, ladder: [{ by: "colour", largest: null }] }, catalogueOf([]))).toThrow(
+      RangeError,
+    );
     expect(planogramSchema.safeParse({ ...base, campaignLine: 2, adGroupLine: 1 }).success).toBe(false);
     expect(planogramSchema.safeParse({ ...base, bidding: "return" }).success).toBe(false);
     expect(planogramSchema.safeParse(base).success).toBe(true);
@@ -162,7 +184,8 @@ describe("homes", () => {
         const excluded = recordsOf(structure, "exclusion").some(
           (x) => x.item === `I${i}` && (x.campaign === null || x.campaign === adGroup.campaign),
         );
-        const isOut = campaign?.type === "campaign" && campaign.inStockOnly && text("availability", i) === "out of stock";
+        const isOut =
+          campaign?.type === "campaign" && campaign.inStockOnly && text("availability", i) === "out of stock";
         return sum + (isOn && root && !excluded && !isOut ? serves(root, i) : 0);
       }, 0),
     );
@@ -184,7 +207,8 @@ describe("homes", () => {
               const edited = setItemBid(account, record.key, `I${at % 50}`, 99);
               if (edited.ok) account = edited.value;
             } else account = { ...account, [record.key]: { ...record, status: what === "open" ? "on" : "closed" } };
-          } else if (record?.type === "campaign") account = { ...account, [record.key]: { ...record, status: "paused" } };
+          } else if (record?.type === "campaign")
+            account = { ...account, [record.key]: { ...record, status: "paused" } };
         }
         // Labels stand for the shelves as they were sent; here they are the same as the catalogue's own column.
         const proof = proveHomes(servingGroups(account, catalogue), catalogue.length);
@@ -196,10 +220,16 @@ describe("homes", () => {
   });
 
   it("go by the labels that were sent, not by where the shelves stand now", () => {
-    const before = catalogueOf([{ brand: "A", shelf: "Hot" }, { brand: "A", shelf: "Cold" }]);
+    const before = catalogueOf([
+      { brand: "A", shelf: "Hot" },
+      { brand: "A", shelf: "Cold" },
+    ]);
     const byShelf: Planogram = { ...base, ladder: [{ by: "shelf:tiers", largest: null }], adGroupLine: 1 };
     const { after } = proveAccount(byShelf, before, {});
-    const now = catalogueOf([{ brand: "A", shelf: "Cold" }, { brand: "A", shelf: "Cold" }]);
+    const now = catalogueOf([
+      { brand: "A", shelf: "Cold" },
+      { brand: "A", shelf: "Cold" },
+    ]);
     const hot = servingGroups(after, now).find(({ campaign }) => campaign.name === "Hot")!;
     expect([...hot.rows]).toEqual([0]);
   });
@@ -213,14 +243,22 @@ describe("homes", () => {
     const again = setItemBid(lifted.value, `${unit}/rest`, "I2", 800);
     if (!again.ok) throw new Error(again.error.message);
     const serving = servingGroups(again.value, catalogue);
-    expect(serving.map(({ bid, rows: held, leak }) => [bid, [...held], leak])).toEqual([[900, [1], false], [800, [2], false], [300, [0], false]]);
+    expect(serving.map(({ bid, rows: held, leak }) => [bid, [...held], leak])).toEqual([
+      [900, [1], false],
+      [800, [2], false],
+      [300, [0], false],
+    ]);
     // Planning again keeps what was lifted.
     expect(diffSize(proveAccount(base, catalogue, again.value).diff)).toBe(0);
   });
 });
 
 describe("planning again", () => {
-  const list = [{ brand: "A", shelf: "Hot" }, { brand: "A", shelf: "Cold" }, { brand: "B", shelf: "Hot" }];
+  const list = [
+    { brand: "A", shelf: "Hot" },
+    { brand: "A", shelf: "Cold" },
+    { brand: "B", shelf: "Hot" },
+  ];
 
   it("changes nothing when nothing changed, and can be taken back", () => {
     fc.assert(
@@ -236,7 +274,20 @@ describe("planning again", () => {
   it("keeps hand-set bids, pauses what is no longer planned, and pauses what it takes the place of", () => {
     const catalogue = catalogueOf(list);
     const old: Structure = {
-      old: { type: "campaign", key: "old", name: "Old", kind: "feed", purpose: "catch-all", bidding: "fixed", goal: null, dailyBudget: 5000, status: "on", serveOrder: 5, inStockOnly: false, origin: null },
+      old: {
+        type: "campaign",
+        key: "old",
+        name: "Old",
+        kind: "feed",
+        purpose: "catch-all",
+        bidding: "fixed",
+        goal: null,
+        dailyBudget: 5000,
+        status: "on",
+        serveOrder: 5,
+        inStockOnly: false,
+        origin: null,
+      },
     };
     const { after } = proveAccount({ ...base, replaces: ["old"] }, catalogue, old);
     expect(after["old"]).toMatchObject({ status: "paused" });
@@ -246,7 +297,11 @@ describe("planning again", () => {
     const planned = materialise(base, planCatalogue(base, smaller), smaller);
     const next = applyDiff(edited, planogramDiff(edited, planned, base.key, []));
     expect(next[unit.key]).toMatchObject({ bid: 777 });
-    expect(recordsOf(next, "campaign").map(({ name, status }) => `${name} ${status}`)).toEqual(["Old paused", "A on", "B paused"]);
+    expect(recordsOf(next, "campaign").map(({ name, status }) => `${name} ${status}`)).toEqual([
+      "Old paused",
+      "A on",
+      "B paused",
+    ]);
     expect(diffSize(diffRecords(next, applyDiff(next, planogramDiff(next, planned, base.key, []))))).toBe(0);
   });
 });
@@ -255,9 +310,23 @@ describe("names", () => {
   const values = { levels: ["Seeds", ""], purpose: "scale", planogram: "P", campaign: "C", number: 2 };
 
   it("drop parts without a value together with the text before them", () => {
-    const pattern = [{ kind: "level", level: 1 }, { kind: "text", text: " · " }, { kind: "level", level: 2 }, { kind: "text", text: " #" }, { kind: "number" }] as const;
+    const pattern = [
+      { kind: "level", level: 1 },
+      { kind: "text", text: " · " },
+      { kind: "level", level: 2 },
+      { kind: "text", text: " #" },
+      { kind: "number" },
+    ] as const;
     expect(renderName([...pattern], values)).toBe("Seeds #2");
-    expect(renderName([{ kind: "text", text: "All " }, { kind: "level", level: 1 }], values)).toBe("All Seeds");
+    expect(
+      renderName(
+        [
+          { kind: "text", text: "All " },
+          { kind: "level", level: 1 },
+        ],
+        values,
+      ),
+    ).toBe("All Seeds");
   });
 
   it("are cut to fit and told apart", () => {

@@ -1,83 +1,101 @@
+/** Whole numbers in the narrowest array that holds them, or doubles. */
+export type Numbers = Uint8Array | Uint16Array | Uint32Array | Float64Array;
+
 /**
  * A day's ad results by campaign, ad group and item, as columns of one length: the rollup that screens sum over.
  * `campaign` and `adGroup` are codes of keys, `item` is the item number. Money in mills.
  */
 export interface DayRollup {
-  campaign: Uint32Array;
-  adGroup: Uint32Array;
-  item: Uint32Array;
-  impressions: Float64Array;
-  clicks: Float64Array;
-  cost: Float64Array;
-  orders: Float64Array;
-  units: Float64Array;
-  revenue: Float64Array;
+  campaign: Numbers;
+  adGroup: Numbers;
+  item: Numbers;
+  impressions: Numbers;
+  clicks: Numbers;
+  cost: Numbers;
+  orders: Numbers;
+  units: Numbers;
+  revenue: Numbers;
 }
 
 /** A day's store sales by item, with or without an ad. Money in mills. */
 export interface DayStore {
-  item: Uint32Array;
-  orders: Float64Array;
-  units: Float64Array;
-  revenue: Float64Array;
+  item: Numbers;
+  orders: Numbers;
+  units: Numbers;
+  revenue: Numbers;
 }
 
-const KEYS = ["campaign", "adGroup", "item"] as const;
-const MEASURES = ["impressions", "clicks", "cost", "orders", "units", "revenue"] as const;
-const STORE_KEYS = ["item"] as const;
-const STORE_MEASURES = ["orders", "units", "revenue"] as const;
+const ROLLUP = ["campaign", "adGroup", "item", "impressions", "clicks", "cost", "orders", "units", "revenue"] as const;
+const STORE = ["item", "orders", "units", "revenue"] as const;
 
-type Table = Record<string, Uint32Array | Float64Array>;
+/** The arrays a column can be stored as; its place in this list is its tag. */
+const KINDS = [Uint8Array, Uint16Array, Uint32Array, Float64Array] as const;
 
-/** Row count first, then the measures (8-byte aligned), then the keys; little-endian. */
-function encode(table: Table, keys: readonly string[], measures: readonly string[]): Uint8Array<ArrayBuffer> {
-  const length = table[keys[0] as string]!.length;
-  const bytes = new Uint8Array(8 + length * (8 * measures.length + 4 * keys.length));
+function kindFor(values: Numbers): number {
+  let most = 0;
+  for (const value of values) {
+    if (!Number.isInteger(value) || value < 0) return 3;
+    if (value > most) most = value;
+  }
+  return most <= 0xff ? 0 : most <= 0xffff ? 1 : most <= 0xffffffff ? 2 : 3;
+}
+
+const ALIGN = 8;
+const aligned = (at: number) => Math.ceil(at / ALIGN) * ALIGN;
+
+/** Row count (4 bytes), a tag a column, then the columns, each at a multiple of 8. Little-endian. */
+function encode<T>(table: T, names: readonly (keyof T)[]): Uint8Array<ArrayBuffer> {
+  const columns = names.map((name) => table[name] as Numbers);
+  const length = columns[0]?.length ?? 0;
+  const kinds = columns.map(kindFor);
+  let size = aligned(4 + names.length);
+  const starts = kinds.map((kind) => {
+    const start = size;
+    size = aligned(size + length * KINDS[kind]!.BYTES_PER_ELEMENT);
+    return start;
+  });
+  const bytes = new Uint8Array(size);
   new Uint32Array(bytes.buffer, 0, 1)[0] = length;
-  let at = 8;
-  for (const name of measures) {
-    new Float64Array(bytes.buffer, at, length).set(table[name]!);
-    at += length * 8;
-  }
-  for (const name of keys) {
-    new Uint32Array(bytes.buffer, at, length).set(table[name]!);
-    at += length * 4;
-  }
+  bytes.set(kinds, 4);
+  columns.forEach((values, i) => {
+    const array = new KINDS[kinds[i] as number]!(bytes.buffer, starts[i], length);
+    array.set(values);
+  });
   return bytes;
 }
 
-function decode(source: ArrayBuffer | Uint8Array, keys: readonly string[], measures: readonly string[]): Table {
-  const buffer = source instanceof Uint8Array ? source.slice().buffer : source;
-  const length = new Uint32Array(buffer, 0, 1)[0] as number;
-  const table: Table = {};
-  let at = 8;
-  for (const name of measures) {
-    table[name] = new Float64Array(buffer, at, length);
-    at += length * 8;
-  }
-  for (const name of keys) {
-    table[name] = new Uint32Array(buffer, at, length);
-    at += length * 4;
-  }
-  return table;
+function decode<T>(source: ArrayBuffer | Uint8Array, names: readonly (keyof T)[]): T {
+  // Typed arrays can only be laid over bytes that begin at a multiple of 8.
+  const isView = source instanceof Uint8Array;
+  const bytes = !isView ? new Uint8Array(source) : source.byteOffset % ALIGN === 0 ? source : source.slice();
+  const { buffer, byteOffset } = bytes;
+  const length = new Uint32Array(buffer, byteOffset, 1)[0] as number;
+  let at = aligned(4 + names.length);
+  const table: Partial<Record<keyof T, Numbers>> = {};
+  names.forEach((name, i) => {
+    const Kind = KINDS[bytes[4 + i] as number]!;
+    table[name] = new Kind(buffer as ArrayBuffer, byteOffset + at, length);
+    at = aligned(at + length * Kind.BYTES_PER_ELEMENT);
+  });
+  return table as T;
 }
 
 /** A day's rollup as bytes to store. */
 export function encodeRollup(rollup: DayRollup): Uint8Array<ArrayBuffer> {
-  return encode(rollup as unknown as Table, KEYS, MEASURES);
+  return encode(rollup, ROLLUP);
 }
 
 /** The rollup that {@link encodeRollup} wrote. */
 export function decodeRollup(bytes: ArrayBuffer | Uint8Array): DayRollup {
-  return decode(bytes, KEYS, MEASURES) as unknown as DayRollup;
+  return decode(bytes, ROLLUP);
 }
 
 /** A day's store sales as bytes to store. */
 export function encodeStore(store: DayStore): Uint8Array<ArrayBuffer> {
-  return encode(store as unknown as Table, STORE_KEYS, STORE_MEASURES);
+  return encode(store, STORE);
 }
 
 /** The store sales that {@link encodeStore} wrote. */
 export function decodeStore(bytes: ArrayBuffer | Uint8Array): DayStore {
-  return decode(bytes, STORE_KEYS, STORE_MEASURES) as unknown as DayStore;
+  return decode(bytes, STORE);
 }

@@ -1,6 +1,6 @@
 import { addSums, noSums, SUM_KEYS, type Sums } from "../kit/metrics";
 import { mills } from "../kit/money";
-import type { DayRollup, DayStore } from "./rollup";
+import type { DayRollup, DayStore, Numbers } from "./rollup";
 
 /** Sums of a window for every row of the catalogue, one typed array a measure. Money in mills. */
 export type RowSums = Record<keyof Sums, Float64Array>;
@@ -19,39 +19,62 @@ export function rowIndex(itemNos: ArrayLike<number>): Int32Array {
   return index;
 }
 
-/** Adds one day of ad results to the rows. Items that left the catalogue go into `gone`. */
-export function addRollup(sums: RowSums, gone: Sums, rollup: DayRollup, index: Int32Array): void {
-  const { impressions, clicks, cost, orders, units, revenue } = sums;
-  for (let i = 0; i < rollup.item.length; i++) {
-    const no = rollup.item[i] as number;
-    const row = no < index.length ? (index[no] as number) : -1;
-    if (row < 0) {
-      addSums(gone, rollupSums(rollup, i));
-      continue;
-    }
-    impressions[row] = (impressions[row] as number) + (rollup.impressions[i] as number);
-    clicks[row] = (clicks[row] as number) + (rollup.clicks[i] as number);
-    cost[row] = (cost[row] as number) + (rollup.cost[i] as number);
-    orders[row] = (orders[row] as number) + (rollup.orders[i] as number);
-    units[row] = (units[row] as number) + (rollup.units[i] as number);
-    revenue[row] = (revenue[row] as number) + (rollup.revenue[i] as number);
+/** The catalogue row of each line of a day, -1 for items that are gone. */
+function rowsOf(items: Numbers, index: Int32Array): Int32Array {
+  const rows = new Int32Array(items.length);
+  for (let i = 0; i < items.length; i++) {
+    const no = items[i] as number;
+    rows[i] = no < index.length ? (index[no] as number) : -1;
   }
+  return rows;
+}
+
+let scratch = new Float64Array(0);
+
+/**
+ * Adds one column of a day into its rows. The column is widened to doubles first (one native copy), so that the loop
+ * only ever sees one kind of array, which runs a third faster than reading four kinds.
+ */
+function addColumn(target: Float64Array, values: Numbers, rows: Int32Array): void {
+  if (scratch.length < values.length) scratch = new Float64Array(values.length);
+  scratch.set(values);
+  addWidened(target, scratch, rows);
+}
+
+/** A function of its own with nothing but arguments, so that it is compiled for exactly these arrays. */
+function addWidened(target: Float64Array, values: Float64Array, rows: Int32Array): void {
+  for (let i = 0; i < rows.length; i++) {
+    const row = rows[i] as number;
+    if (row >= 0) target[row] = (target[row] as number) + (values[i] as number);
+  }
+}
+
+/** The measures of ad results, which a sum over days can be limited to. */
+export const AD_MEASURES = ["impressions", "clicks", "cost", "orders", "units", "revenue"] as const;
+export type AdMeasure = (typeof AD_MEASURES)[number];
+
+/** Adds one day of ad results to the rows. Items that left the catalogue go into `gone`. */
+export function addRollup(
+  sums: RowSums,
+  gone: Sums,
+  rollup: DayRollup,
+  index: Int32Array,
+  measures: readonly AdMeasure[] = AD_MEASURES,
+): void {
+  const rows = rowsOf(rollup.item, index);
+  for (const key of measures) addColumn(sums[key], rollup[key], rows);
+  for (let i = 0; i < rows.length; i++) if ((rows[i] as number) < 0) addSums(gone, rollupSums(rollup, i));
 }
 
 /** Adds one day of store sales to the rows. */
 export function addStore(sums: RowSums, gone: Sums, store: DayStore, index: Int32Array): void {
-  for (let i = 0; i < store.item.length; i++) {
-    const no = store.item[i] as number;
-    const row = no < index.length ? (index[no] as number) : -1;
-    const orders = store.orders[i] as number;
-    const revenue = store.revenue[i] as number;
-    if (row < 0) {
-      gone.storeOrders += orders;
-      gone.storeRevenue = mills(gone.storeRevenue + revenue);
-      continue;
-    }
-    sums.storeOrders[row] = (sums.storeOrders[row] as number) + orders;
-    sums.storeRevenue[row] = (sums.storeRevenue[row] as number) + revenue;
+  const rows = rowsOf(store.item, index);
+  addColumn(sums.storeOrders, store.orders, rows);
+  addColumn(sums.storeRevenue, store.revenue, rows);
+  for (let i = 0; i < rows.length; i++) {
+    if ((rows[i] as number) >= 0) continue;
+    gone.storeOrders += store.orders[i] as number;
+    gone.storeRevenue = mills(gone.storeRevenue + (store.revenue[i] as number));
   }
 }
 

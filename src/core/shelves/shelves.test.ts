@@ -2,7 +2,16 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { mills } from "../kit/money";
 import { normal, poisson, randomFrom } from "../kit/random";
-import { emptyRowSums, rowIndex, addRollup, addStore, sumsByCode, sumsOfRow, totalOf, type RowSums } from "../results/window-sums";
+import {
+  emptyRowSums,
+  rowIndex,
+  addRollup,
+  addStore,
+  sumsByCode,
+  sumsOfRow,
+  totalOf,
+  type RowSums,
+} from "../results/window-sums";
 import { decodeRollup, decodeStore, encodeRollup, encodeStore } from "../results/rollup";
 import { rollUp, storeColumns } from "../results/roll-up";
 import { noSums } from "../kit/metrics";
@@ -145,7 +154,13 @@ describe("evidence", () => {
   });
 
   it("turns a chance into heat, and thin evidence into unread", () => {
-    expect([0.95, 0.75, 0.5, 0.25, 0.05].map((chance) => heatOf(chance, 100, DEFAULT_HEAT_RULES))).toEqual(["hot", "warm", "mild", "cool", "cold"]);
+    expect([0.95, 0.75, 0.5, 0.25, 0.05].map((chance) => heatOf(chance, 100, DEFAULT_HEAT_RULES))).toEqual([
+      "hot",
+      "warm",
+      "mild",
+      "cool",
+      "cold",
+    ]);
     expect(heatOf(0.99, 19, DEFAULT_HEAT_RULES)).toBe("unread");
   });
 
@@ -187,7 +202,14 @@ describe("rollups", () => {
   });
 
   it("add store sales by item", () => {
-    const store = decodeStore(encodeStore(storeColumns([{ itemNo: 4, orders: 2, units: 3, revenue: 500 }, { itemNo: 9, orders: 1, units: 1, revenue: 70 }])));
+    const store = decodeStore(
+      encodeStore(
+        storeColumns([
+          { itemNo: 4, orders: 2, units: 3, revenue: 500 },
+          { itemNo: 9, orders: 1, units: 1, revenue: 70 },
+        ]),
+      ),
+    );
     const sums = emptyRowSums(2);
     const gone = noSums();
     addStore(sums, gone, store, rowIndex([1, 4]));

@@ -40,6 +40,7 @@ CREATE INDEX `jobs_by_state` ON `jobs` (`state`,`created_at`);--> statement-brea
 CREATE TABLE `catalogue_columns` (
 	`revision` integer NOT NULL,
 	`name` text NOT NULL,
+	`digest` text NOT NULL,
 	`data` blob NOT NULL,
 	PRIMARY KEY(`revision`, `name`)
 );
@@ -74,6 +75,7 @@ CREATE TABLE `revisions` (
 	`finished_at` integer,
 	`headings` text,
 	`counts` text,
+	`columns` text,
 	`notices` text
 );
 --> statement-breakpoint

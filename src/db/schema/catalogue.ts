@@ -29,6 +29,8 @@ export const revisions = sqliteTable("revisions", {
   finishedAt: integer("finished_at"),
   headings: text({ mode: "json" }).$type<string[]>(),
   counts: text({ mode: "json" }).$type<RefreshCounts>(),
+  /** Which revision's stored column serves each name: a column that did not change is not stored again. */
+  columns: text({ mode: "json" }).$type<Record<string, number>>(),
   /** Sentences about the file itself: its encoding, repeated headings. */
   notices: text({ mode: "json" }).$type<string[]>(),
 });
@@ -68,12 +70,14 @@ export const setAside = sqliteTable(
   (table) => [primaryKey({ columns: [table.revision, table.row] })],
 );
 
-/** The catalogue of a revision as columns, ready to be laid over typed arrays. */
+/** Columns of the catalogue, ready to be laid over typed arrays, under the revision that first had them so. */
 export const catalogueColumns = sqliteTable(
   "catalogue_columns",
   {
     revision: integer().notNull(),
     name: text().notNull(),
+    /** SHA-1 of the bytes. */
+    digest: text().notNull(),
     data: blob({ mode: "buffer" }).notNull(),
   },
   (table) => [primaryKey({ columns: [table.revision, table.name] })],

@@ -9,7 +9,8 @@ import type { WorkspaceInfo } from "../workspaces";
 import { diagnose, rowsSetAside } from "./feeds";
 import { loadCatalogue } from "./load";
 
-const GOOD = "id,title,price,brand,category\nA1,Hose,12.90,Thornlea,Garden > Hoses\nA2,Rake,8.50,Ottersby,Garden > Tools\nA3,Pot,3.00,,Garden > Pots\n";
+const GOOD =
+  "id,title,price,brand,category\nA1,Hose,12.90,Thornlea,Garden > Hoses\nA2,Rake,8.50,Ottersby,Garden > Tools\nA3,Pot,3.00,,Garden > Pots\n";
 
 type Workspace = { db: Database; info: WorkspaceInfo };
 
@@ -84,8 +85,18 @@ describe("a bad feed is refused in a sentence, and the catalogue stays as it was
     ["one column", "id\nA1\nA2\n", "feed-one-column", /Only one column/],
     ["header only", "id,title,price\n", "feed-nothing-usable", /no rows/],
     ["no title column", "id,price\n1,2\n3,4\n", "mapping-incomplete", /Title/],
-    ["all in another currency", "id,title,price\n1,Hose,5 USD\n2,Rake,6 USD\n", "feed-nothing-usable", /None of the 2 rows/],
-    ["quote unclosed", `id,title,price\nA1,"Hose,12.90\nA2,Rake,8\n${many(50, (i) => `B${i},Pot,3\n`)}`, "feed-quote-open", /row 2/],
+    [
+      "all in another currency",
+      "id,title,price\n1,Hose,5 USD\n2,Rake,6 USD\n",
+      "feed-nothing-usable",
+      /None of the 2 rows/,
+    ],
+    [
+      "quote unclosed",
+      `id,title,price\nA1,"Hose,12.90\nA2,Rake,8\n${many(50, (i) => `B${i},Pot,3\n`)}`,
+      "feed-quote-open",
+      /row 2/,
+    ],
     ["XML cut off", `<rss><channel><item><id>1</id><title>Ho`, "feed-xml-broken", /breaks off/],
     ["entity bomb", entities, "feed-xml-entities", /entities/],
     ["XML without items", "<rss><channel><title>x</title></channel></rss>", "feed-xml-no-items", /no <item>/],
@@ -163,7 +174,8 @@ describe("bad rows are set aside, the good ones stay", () => {
     ]);
     const faults = await diagnose(workspace.db);
     const grave = faults.filter((fault) => fault.grave).reduce((sum, fault) => sum + fault.count, 0);
-    const [{ count }] = (await workspace.db.$client.execute("SELECT count(*) AS count FROM set_aside")).rows as unknown as [{ count: number }];
+    const [{ count }] = (await workspace.db.$client.execute("SELECT count(*) AS count FROM set_aside"))
+      .rows as unknown as [{ count: number }];
     expect([grave, Number(count)]).toEqual([11, 11]);
   });
 
@@ -182,17 +194,48 @@ describe("bad rows are set aside, the good ones stay", () => {
 describe("a refresh", () => {
   it("counts new, changed, unchanged, gone and back, keeps item numbers, and writes only what differs", async () => {
     const workspace = await testWorkspace();
-    const feed = (rows: [string, string, string][]) => `id,title,price\n${rows.map((row) => row.join(",")).join("\n")}\n`;
-    await importFeed(workspace, feed([["a", "A", "1"], ["b", "B", "2"], ["c", "C", "3"], ["d", "D", "4"]]));
-    const second = await importFeed(workspace, feed([["b", "B", "2"], ["c", "C", "9"], ["d", "D", "4"], ["e", "E", "5"]]));
+    const feed = (rows: [string, string, string][]) =>
+      `id,title,price\n${rows.map((row) => row.join(",")).join("\n")}\n`;
+    await importFeed(
+      workspace,
+      feed([
+        ["a", "A", "1"],
+        ["b", "B", "2"],
+        ["c", "C", "3"],
+        ["d", "D", "4"],
+      ]),
+    );
+    const second = await importFeed(
+      workspace,
+      feed([
+        ["b", "B", "2"],
+        ["c", "C", "9"],
+        ["d", "D", "4"],
+        ["e", "E", "5"],
+      ]),
+    );
     expect(second.result as RefreshCounts).toMatchObject({ new: 1, changed: 1, unchanged: 2, gone: 1 });
-    const third = await importFeed(workspace, feed([["a", "A", "1"], ["b", "B", "2"], ["c", "C", "9"], ["d", "D", "4"], ["e", "E", "5"]]));
+    const third = await importFeed(
+      workspace,
+      feed([
+        ["a", "A", "1"],
+        ["b", "B", "2"],
+        ["c", "C", "9"],
+        ["d", "D", "4"],
+        ["e", "E", "5"],
+      ]),
+    );
     expect(third.result as RefreshCounts).toMatchObject({ new: 1, changed: 0, unchanged: 4, gone: 0 });
     const versions = await workspace.db.select().from(items);
     expect(versions).toHaveLength(7);
     const numbers = new Set(versions.filter((version) => version.itemId === "a").map((version) => version.itemNo));
     expect([...numbers]).toEqual([1]);
-    expect(versions.filter((version) => version.toRev === null).map((version) => version.itemId).sort()).toEqual(["a", "b", "c", "d", "e"]);
+    expect(
+      versions
+        .filter((version) => version.toRev === null)
+        .map((version) => version.itemId)
+        .sort(),
+    ).toEqual(["a", "b", "c", "d", "e"]);
     const { columns } = await loadCatalogue(workspace.db, ["id", "price"]);
     expect([...(columns["price"] as { values: Float64Array }).values]).toEqual([1000, 2000, 9000, 4000, 5000]);
   });

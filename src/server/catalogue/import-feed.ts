@@ -1,14 +1,16 @@
+import { createHash } from "node:crypto";
 import { rm } from "node:fs/promises";
-import { and, eq, isNull, sql } from "drizzle-orm";
+import { and, eq, isNull, notInArray } from "drizzle-orm";
 import { z } from "zod";
 import { CatalogueColumnsBuilder } from "@/core/catalogue/catalogue-columns";
 import { faultBits } from "@/core/catalogue/faults";
 import { mappingFrom, mappingGaps, mappingSchema, proposeMapping, type Mapping } from "@/core/catalogue/mapping";
 import { rowReader } from "@/core/catalogue/read-row";
 import { encodeColumn } from "@/core/kit/column-bytes";
+import type { Columns } from "@/core/kit/columns";
 import { plural } from "@/core/kit/format";
 import { giveUp } from "@/core/kit/outcome";
-import { hashText } from "@/core/kit/random";
+import { hashCells } from "@/core/kit/random";
 import type { Database } from "@/db/client";
 import { catalogueColumns, feeds, items, revisions, setAside, type RefreshCounts } from "@/db/schema";
 import { BULK_ROWS, bulkInsert } from "../bulk";
@@ -33,12 +35,6 @@ const SAMPLE_ROWS = 200;
 /** Rows set aside that are kept; their count is always true. */
 const MOST_SET_ASIDE = 100_000;
 
-/** 53 bits of two FNV-1a hashes: what tells a changed row from an unchanged one. */
-function rowHash(cells: string[]): number {
-  const text = cells.join("\u001f");
-  return hashText(text) * 0x200000 + (hashText(text, 0x9747b28c) & 0x1fffff);
-}
-
 interface Known {
   itemNo: number;
   /** Hash of the version in force, or null when the item is gone. */
@@ -46,20 +42,34 @@ interface Known {
   seen: boolean;
 }
 
-/** Every item ever seen, by ID. Versions come in the order of revisions, so the last one stays. */
+/**
+ * Every item ever seen, by ID. Versions come in the order of revisions, so the last one stays. They are read as JSON,
+ * since the driver takes five times as long to make row objects of them.
+ */
 async function knownItems(db: Database): Promise<{ byId: Map<string, Known>; highest: number; live: number }> {
-  const { rows } = await db.$client.execute("SELECT item_id, item_no, hash, to_rev FROM items ORDER BY from_rev");
   const byId = new Map<string, Known>();
   let highest = 0;
-  for (const row of rows) {
-    const itemNo = Number(row[1]);
-    highest = Math.max(highest, itemNo);
-    byId.set(String(row[0]), { itemNo, hash: row[3] === null ? Number(row[2]) : null, seen: false });
+  for (let from = 0; ; from += KNOWN_AT_ONCE) {
+    const { rows } = await db.$client.execute({
+      sql: `SELECT json_group_array(json_array(item_id, item_no, hash, to_rev)) FROM
+            (SELECT * FROM items WHERE item_no >= ?1 AND item_no < ?2 ORDER BY item_no, from_rev)`,
+      args: [from, from + KNOWN_AT_ONCE],
+    });
+    const versions = JSON.parse(String(rows[0]![0])) as [string, number, number, number | null][];
+    for (const [id, itemNo, hash, toRev] of versions) {
+      highest = Math.max(highest, itemNo);
+      byId.set(id, { itemNo, hash: toRev === null ? hash : null, seen: false });
+    }
+    const [most] = (await db.$client.execute("SELECT max(item_no) FROM items")).rows;
+    if (from + KNOWN_AT_ONCE > Number(most![0] ?? 0)) break;
   }
   let live = 0;
   for (const known of byId.values()) if (known.hash !== null) live++;
   return { byId, highest, live };
 }
+
+/** Item numbers read at a time: bounded, so that a million items need no giant text. */
+const KNOWN_AT_ONCE = 100_000;
 
 async function chooseMapping(input: FeedImport, db: Database, rows: FeedRows): Promise<Mapping> {
   let mapping = input.mapping;
@@ -118,14 +128,12 @@ async function run(context: JobContext, raw: unknown): Promise<RefreshCounts> {
     });
     await context.progress(counts.rows, counts.rows, "rows");
   }
-  const finishedColumns = columns.finish();
-  for (const [name, column] of Object.entries(finishedColumns.columns)) {
-    await db.insert(catalogueColumns).values({ revision: rev, name, data: Buffer.from(encodeColumn(column).buffer) });
-  }
+  const before = other?.currentRevision ? await columnsOf(db, other.currentRevision) : {};
+  const stored = await storeColumns(db, rev, columns.finish(), before);
   const now = Date.now();
   // The one step that makes all of it count.
   await db.transaction(async (tx) => {
-    const done = { finishedAt: now, headings: rows.headings, counts, notices: noticesOf(text, rows) };
+    const done = { finishedAt: now, headings: rows.headings, columns: stored, counts, notices: noticesOf(text, rows) };
     await tx.update(revisions).set(done).where(eq(revisions.id, rev));
     const feed = { fileName: input.fileName, mapping, currentRevision: rev, readAt: now };
     await tx
@@ -136,9 +144,37 @@ async function run(context: JobContext, raw: unknown): Promise<RefreshCounts> {
     await noteChange(tx, what, "", "catalogue");
   });
   // The revision before stays a while for readers that have just looked up which one is in force.
-  await db.delete(catalogueColumns).where(sql`${catalogueColumns.revision} < ${other?.currentRevision ?? rev}`);
+  const needed = new Set([...Object.values(stored), ...Object.values(before)]);
+  await db.delete(catalogueColumns).where(notInArray(catalogueColumns.revision, [...needed]));
   await rm(input.file, { force: true });
   return counts;
+}
+
+/** Which revision's column serves each name in a revision. */
+async function columnsOf(db: Database, revision: number): Promise<Record<string, number>> {
+  const [row] = await db.select({ columns: revisions.columns }).from(revisions).where(eq(revisions.id, revision));
+  return row?.columns ?? {};
+}
+
+/** Stores the columns that differ from the revision before. @returns which revision's column serves each name */
+async function storeColumns(db: Database, rev: number, made: Columns, before: Record<string, number>) {
+  const digests = await db
+    .select({ name: catalogueColumns.name, revision: catalogueColumns.revision, digest: catalogueColumns.digest })
+    .from(catalogueColumns);
+  const known = new Map(digests.map((row) => [`${row.revision}/${row.name}`, row.digest]));
+  const serving: Record<string, number> = {};
+  for (const [name, column] of Object.entries(made.columns)) {
+    const data = Buffer.from(encodeColumn(column).buffer);
+    const digest = createHash("sha1").update(data).digest("hex");
+    const last = before[name];
+    if (last !== undefined && known.get(`${last}/${name}`) === digest) {
+      serving[name] = last;
+      continue;
+    }
+    await db.insert(catalogueColumns).values({ revision: rev, name, digest, data });
+    serving[name] = rev;
+  }
+  return serving;
 }
 
 async function writeRows(context: JobContext, rev: number, text: FeedText, rows: FeedRows, mapping: Mapping) {
@@ -177,7 +213,7 @@ async function writeRows(context: JobContext, rev: number, text: FeedText, rows:
       }
       counts.stored++;
       const { item } = result;
-      const hash = rowHash(cells);
+      const hash = hashCells(cells);
       const before = known.byId.get(item.id);
       if (before) before.seen = true;
       const itemNo = before?.itemNo ?? nextNo++;

@@ -1,18 +1,19 @@
-import { and, eq, inArray } from "drizzle-orm";
+import { and, eq } from "drizzle-orm";
 import { decodeColumn } from "@/core/kit/column-bytes";
 import type { Column, Columns } from "@/core/kit/columns";
 import type { Database } from "@/db/client";
-import { catalogueColumns, feeds } from "@/db/schema";
+import { catalogueColumns, feeds, revisions } from "@/db/schema";
 
 /** A catalogue revision as it is kept in memory: its columns are loaded when first asked for. */
 interface Loaded {
   revision: number;
   length: number;
-  names: string[];
+  /** Which revision's stored column serves each name. */
+  stored: Record<string, number>;
   columns: Map<string, Column>;
 }
 
-const EMPTY: Loaded = { revision: 0, length: 0, names: [], columns: new Map() };
+const EMPTY: Loaded = { revision: 0, length: 0, stored: {}, columns: new Map() };
 
 const cache = new WeakMap<Database, Loaded>();
 
@@ -22,11 +23,13 @@ async function current(db: Database): Promise<Loaded> {
   if (!revision) return EMPTY;
   const kept = cache.get(db);
   if (kept?.revision === revision) return kept;
-  const rows = await db
-    .select({ name: catalogueColumns.name })
-    .from(catalogueColumns)
-    .where(eq(catalogueColumns.revision, revision));
-  const loaded: Loaded = { revision, length: 0, names: rows.map((row) => row.name), columns: new Map() };
+  const [row] = await db.select({ columns: revisions.columns }).from(revisions).where(eq(revisions.id, revision));
+  const loaded: Loaded = { revision, length: 0, stored: row?.columns ?? {}, columns: new Map() };
+  // Columns that did not change since the last revision go on being used as they are.
+  for (const [name, from] of Object.entries(loaded.stored)) {
+    const column = kept?.stored[name] === from ? kept.columns.get(name) : undefined;
+    if (column) loaded.columns.set(name, column);
+  }
   await fill(db, loaded, ["itemNo"]);
   const itemNo = loaded.columns.get("itemNo");
   loaded.length = itemNo?.kind === "number" ? itemNo.values.length : 0;
@@ -35,13 +38,13 @@ async function current(db: Database): Promise<Loaded> {
 }
 
 async function fill(db: Database, loaded: Loaded, names: string[]): Promise<void> {
-  const wanted = names.filter((name) => !loaded.columns.has(name) && loaded.names.includes(name));
+  const wanted = names.filter((name) => !loaded.columns.has(name) && name in loaded.stored);
   // One at a time, so that other requests get their turn in between.
   for (const name of wanted) {
     const [row] = await db
       .select({ data: catalogueColumns.data })
       .from(catalogueColumns)
-      .where(and(eq(catalogueColumns.revision, loaded.revision), inArray(catalogueColumns.name, [name])));
+      .where(and(eq(catalogueColumns.revision, loaded.stored[name]!), eq(catalogueColumns.name, name)));
     if (row) loaded.columns.set(name, decodeColumn(row.data));
   }
 }
@@ -59,12 +62,12 @@ export interface Catalogue extends Columns {
  */
 export async function loadCatalogue(db: Database, names: string[] | "all"): Promise<Catalogue> {
   const loaded = await current(db);
-  const wanted = names === "all" ? loaded.names : ["itemNo", ...names];
+  const wanted = names === "all" ? Object.keys(loaded.stored) : ["itemNo", ...names];
   await fill(db, loaded, wanted);
   const columns: Record<string, Column> = {};
   for (const name of wanted) {
     const column = loaded.columns.get(name);
     if (column) columns[name] = column;
   }
-  return { revision: loaded.revision, length: loaded.length, columns, names: loaded.names };
+  return { revision: loaded.revision, length: loaded.length, columns, names: Object.keys(loaded.stored) };
 }

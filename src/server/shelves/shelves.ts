@@ -17,7 +17,7 @@ import { shelvesOf, type Shelf, type ShelfSet } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
 import { shelfSets } from "@/db/schema";
 import { loadCatalogue } from "../catalogue/load";
-import { loadWindow, resultDays, type WindowResults } from "../results/load";
+import { loadMeasures, loadWindow, resultDays, type WindowResults } from "../results/load";
 import { noteChange } from "../workspaces";
 
 /** Membership by catalogue row, from the bytes a set keeps by item number. */
@@ -107,6 +107,9 @@ async function compute(db: Database, set: ShelfSet, memory: ShelfMemory, results
   return assignShelves(set, results.rows, memory, evidence);
 }
 
+/** What cuts by the return itself look at. */
+const THRESHOLD_MEASURES = ["clicks", "orders", "cost", "revenue"] as const;
+
 /** Recomputes a set's membership from the latest results, with its memory, and keeps it. */
 export async function recomputeShelfSet(db: Database, key: string): Promise<Outcome<{ items: number; moved: number }>> {
   const [row] = await db.select().from(shelfSets).where(eq(shelfSets.key, key));
@@ -121,7 +124,11 @@ export async function recomputeShelfSet(db: Database, key: string): Promise<Outc
     );
   }
   const before = decodeMembers(row.members, numbers);
-  const memory = await compute(db, row.definition, before, await loadWindow(db, window));
+  const results =
+    row.definition.measure === "threshold"
+      ? await loadMeasures(db, window, THRESHOLD_MEASURES)
+      : await loadWindow(db, window);
+  const memory = await compute(db, row.definition, before, results);
   let moved = 0;
   memory.shelf.forEach((shelf, i) => {
     if (before.shelf[i] !== shelf && before.shelf[i] !== NEVER_SEEN) moved++;

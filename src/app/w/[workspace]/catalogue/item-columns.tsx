@@ -9,7 +9,16 @@ import { ItemTag } from "@/ui/item-tag";
 /** Columns shown at first; the others can be chosen. */
 export const DEFAULT_COLUMNS = ["id", "heat", "price", "cost", "revenue", "roas", "clicks", "orders", "storeRevenue"];
 
-const WIDTH: Partial<Record<MetricKey, number>> = { impressions: 96, orders: 80, storeOrders: 96, adDependence: 110, rpc: 110, storeRevenue: 96, revenue: 92, cost: 86 };
+const WIDTH: Partial<Record<MetricKey, number>> = {
+  impressions: 96,
+  orders: 80,
+  storeOrders: 96,
+  adDependence: 110,
+  rpc: 110,
+  storeRevenue: 96,
+  revenue: 92,
+  cost: 86,
+};
 
 /** Every column that can be chosen, with its label. */
 export const COLUMN_CHOICES: [key: string, label: string][] = [
