@@ -8,7 +8,8 @@ import { randomFrom } from "@/core/kit/random";
 import { planCatalogue } from "@/core/planogram/plan";
 import type { Planogram } from "@/core/planogram/planogram";
 import { previewPlan } from "@/core/planogram/preview";
-import { encodeRollup, encodeStore, type DayRollup } from "@/core/results/rollup";
+import { SPAN_DAYS, spanStart, sumSpan } from "@/core/results/roll-up";
+import { encodeRollup, encodeSpan, encodeStore, type DayRollup } from "@/core/results/rollup";
 import { openDatabase, type Database } from "@/db/client";
 import * as schema from "@/db/schema";
 import { loadCatalogue } from "@/server/catalogue/load";
@@ -67,6 +68,19 @@ async function fillResults(db: Database, duck: DuckDBConnection, itemNos: Float6
     }
   }
   appender.closeSync();
+  for (let from = spanStart(FIRST) + SPAN_DAYS; from + SPAN_DAYS <= FIRST + DAYS; from += SPAN_DAYS) {
+    const days = Array.from({ length: SPAN_DAYS }, (_, i) => dayOf(from + i, itemNos));
+    const store = {
+      item: new Uint32Array(0),
+      orders: new Float64Array(0),
+      units: new Float64Array(0),
+      revenue: new Float64Array(0),
+    };
+    await db.$client.execute({
+      sql: "INSERT INTO span_rollups VALUES (?, ?, ?)",
+      args: [from, encodeSpan(sumSpan(days)), encodeStore(store)],
+    });
+  }
 }
 
 const SHELVES_SQL = `SELECT item, CASE WHEN sum(clicks) < 20 AND sum(orders) < 3 THEN 'unread'

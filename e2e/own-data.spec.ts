@@ -21,13 +21,11 @@ test("a person goes from their own feed to a dispatched structure", async ({ pag
   // What is no feed is refused with a sentence.
   const dialog = page.getByRole("dialog");
   await expect(dialog.getByText("Drop the feed file here")).toBeVisible();
-  await page
-    .getByLabel("Feed file")
-    .setInputFiles({
-      name: "photo.png",
-      mimeType: "image/png",
-      buffer: Buffer.from("\x89PNG\r\n\x1a\n0000", "latin1"),
-    });
+  await page.getByLabel("Feed file").setInputFiles({
+    name: "photo.png",
+    mimeType: "image/png",
+    buffer: Buffer.from("\x89PNG\r\n\x1a\n0000", "latin1"),
+  });
   await expect(dialog.getByRole("alert")).toContainText("This is a PNG picture, not a text feed.");
 
   await page

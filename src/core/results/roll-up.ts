@@ -1,4 +1,4 @@
-import type { DayRollup, DayStore } from "./rollup";
+import type { DayRollup, DayStore, ItemSpan } from "./rollup";
 
 /** A fact by codes, as the database holds it. */
 export interface CodedFact {
@@ -52,4 +52,51 @@ export function storeColumns(store: { itemNo: number; orders: number; units: num
     units: Float64Array.from(store, (fact) => fact.units),
     revenue: Float64Array.from(store, (fact) => fact.revenue),
   };
+}
+
+/** Days in a span; spans begin at multiples of it. With 16, a window of 90 days reads some 5 spans and 20 days. */
+export const SPAN_DAYS = 16;
+
+/** The first day of the span that a day lies in. */
+export function spanStart(day: number): number {
+  return Math.floor(day / SPAN_DAYS) * SPAN_DAYS;
+}
+
+/** Sums the rows of several tables by item; every other column is added up. */
+function sumByItem<T extends Record<string, ArrayLike<number>>>(tables: T[], measures: (keyof T & string)[]) {
+  const rowOf = new Map<number, number>();
+  const sums = Object.fromEntries(measures.map((key) => [key, [] as number[]]));
+  for (const table of tables) {
+    const items = table["item"] as ArrayLike<number>;
+    for (let i = 0; i < items.length; i++) {
+      const item = items[i] as number;
+      let row = rowOf.get(item);
+      if (row === undefined) {
+        row = rowOf.size;
+        rowOf.set(item, row);
+        for (const key of measures) sums[key]!.push(0);
+      }
+      for (const key of measures) sums[key]![row]! += (table[key] as ArrayLike<number>)[i] as number;
+    }
+  }
+  // In the order of items, so that adding a span walks the rows from first to last.
+  const order = [...rowOf].sort((a, b) => a[0] - b[0]);
+  return {
+    item: Uint32Array.from(order, ([item]) => item),
+    ...Object.fromEntries(
+      measures.map((key) => [key, Float64Array.from(order, ([, row]) => sums[key]![row] as number)]),
+    ),
+  };
+}
+
+/** The ad results of several days summed by item. */
+export function sumSpan(days: DayRollup[]): ItemSpan {
+  const measures = ["impressions", "clicks", "cost", "orders", "units", "revenue"] as const;
+  return sumByItem(days as unknown as Record<string, ArrayLike<number>>[], [...measures]) as unknown as ItemSpan;
+}
+
+/** The store sales of several days summed by item. */
+export function sumStoreSpan(days: DayStore[]): DayStore {
+  const tables = days as unknown as Record<string, ArrayLike<number>>[];
+  return sumByItem(tables, ["orders", "units", "revenue"]) as unknown as DayStore;
 }

@@ -17,6 +17,9 @@ export interface DayRollup {
   revenue: Numbers;
 }
 
+/** Ad results of several days by item alone: what a sum over a long window reads instead of its days. */
+export type ItemSpan = Omit<DayRollup, "campaign" | "adGroup">;
+
 /** A day's store sales by item, with or without an ad. Money in mills. */
 export interface DayStore {
   item: Numbers;
@@ -26,6 +29,7 @@ export interface DayStore {
 }
 
 const ROLLUP = ["campaign", "adGroup", "item", "impressions", "clicks", "cost", "orders", "units", "revenue"] as const;
+const SPAN = ["item", "impressions", "clicks", "cost", "orders", "units", "revenue"] as const;
 const STORE = ["item", "orders", "units", "revenue"] as const;
 
 /** The arrays a column can be stored as; its place in this list is its tag. */
@@ -88,6 +92,16 @@ export function encodeRollup(rollup: DayRollup): Uint8Array<ArrayBuffer> {
 /** The rollup that {@link encodeRollup} wrote. */
 export function decodeRollup(bytes: ArrayBuffer | Uint8Array): DayRollup {
   return decode(bytes, ROLLUP);
+}
+
+/** A span as bytes to store. */
+export function encodeSpan(span: ItemSpan): Uint8Array<ArrayBuffer> {
+  return encode(span, SPAN);
+}
+
+/** The span that {@link encodeSpan} wrote. */
+export function decodeSpan(bytes: ArrayBuffer | Uint8Array): ItemSpan {
+  return decode(bytes, SPAN);
 }
 
 /** A day's store sales as bytes to store. */

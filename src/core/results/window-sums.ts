@@ -1,6 +1,6 @@
 import { addSums, noSums, SUM_KEYS, type Sums } from "../kit/metrics";
 import { mills } from "../kit/money";
-import type { DayRollup, DayStore, Numbers } from "./rollup";
+import type { DayRollup, DayStore, ItemSpan, Numbers } from "./rollup";
 
 /** Sums of a window for every row of the catalogue, one typed array a measure. Money in mills. */
 export type RowSums = Record<keyof Sums, Float64Array>;
@@ -53,11 +53,11 @@ function addWidened(target: Float64Array, values: Float64Array, rows: Int32Array
 export const AD_MEASURES = ["impressions", "clicks", "cost", "orders", "units", "revenue"] as const;
 export type AdMeasure = (typeof AD_MEASURES)[number];
 
-/** Adds one day of ad results to the rows. Items that left the catalogue go into `gone`. */
+/** Adds a day or span of ad results to the rows. Items that left the catalogue go into `gone`. */
 export function addRollup(
   sums: RowSums,
   gone: Sums,
-  rollup: DayRollup,
+  rollup: ItemSpan,
   index: Int32Array,
   measures: readonly AdMeasure[] = AD_MEASURES,
 ): void {
@@ -66,7 +66,7 @@ export function addRollup(
   for (let i = 0; i < rows.length; i++) if ((rows[i] as number) < 0) addSums(gone, rollupSums(rollup, i));
 }
 
-/** Adds one day of store sales to the rows. */
+/** Adds a day or span of store sales to the rows. */
 export function addStore(sums: RowSums, gone: Sums, store: DayStore, index: Int32Array): void {
   const rows = rowsOf(store.item, index);
   addColumn(sums.storeOrders, store.orders, rows);
@@ -78,7 +78,7 @@ export function addStore(sums: RowSums, gone: Sums, store: DayStore, index: Int3
   }
 }
 
-function rollupSums(rollup: DayRollup, i: number): Sums {
+function rollupSums(rollup: ItemSpan, i: number): Sums {
   return {
     ...noSums(),
     impressions: rollup.impressions[i] as number,

@@ -12,8 +12,8 @@ import {
   totalOf,
   type RowSums,
 } from "../results/window-sums";
-import { decodeRollup, decodeStore, encodeRollup, encodeStore } from "../results/rollup";
-import { rollUp, storeColumns } from "../results/roll-up";
+import { decodeRollup, decodeSpan, decodeStore, encodeRollup, encodeSpan, encodeStore } from "../results/rollup";
+import { rollUp, storeColumns, sumSpan } from "../results/roll-up";
 import { noSums } from "../kit/metrics";
 import { assignShelves, blankMemory } from "./assign";
 import { chanceOfGoal, DEFAULT_HEAT_RULES, fitShape, heatOf, poolEvidence, pooledReturn } from "./evidence";
@@ -197,6 +197,22 @@ describe("rollups", () => {
         expect([...sums.revenue]).toEqual([revenueOf(2), revenueOf(4), revenueOf(1)]);
         const all = facts.reduce((sum, f) => sum + f.cost, 0);
         expect(totalOf(sums).cost + gone.cost).toBe(all);
+      }),
+    );
+  });
+
+  it("sum days into a span that gives the same sums", () => {
+    fc.assert(
+      fc.property(fc.array(fc.array(fact, { maxLength: 12 }), { minLength: 1, maxLength: 5 }), (days) => {
+        const rollups = days.map(rollUp);
+        const index = rowIndex([1, 3, 5, 6]);
+        const bySpan = emptyRowSums(4);
+        const byDay = emptyRowSums(4);
+        const gone = [noSums(), noSums()] as const;
+        addRollup(bySpan, gone[0], decodeSpan(encodeSpan(sumSpan(rollups))), index);
+        for (const rollup of rollups) addRollup(byDay, gone[1], rollup, index);
+        expect(bySpan).toEqual(byDay);
+        expect(gone[0]).toEqual(gone[1]);
       }),
     );
   });

@@ -186,6 +186,12 @@ CREATE TABLE `placement_facts` (
 	PRIMARY KEY(`day`, `campaign`, `placement`)
 ) WITHOUT ROWID;
 --> statement-breakpoint
+CREATE TABLE `span_rollups` (
+	`from_day` integer PRIMARY KEY NOT NULL,
+	`ads` blob NOT NULL,
+	`store` blob NOT NULL
+);
+--> statement-breakpoint
 CREATE TABLE `store_sales` (
 	`day` integer NOT NULL,
 	`item_no` integer NOT NULL,

@@ -74,6 +74,13 @@ export const campaignDays = sqliteTable(
   (table) => [primaryKey({ columns: [table.day, table.campaign] })],
 );
 
+/** Spans of days summed by item, for long windows; made when their last day is stored. */
+export const spanRollups = sqliteTable("span_rollups", {
+  fromDay: integer("from_day").primaryKey(),
+  ads: blob({ mode: "buffer" }).notNull(),
+  store: blob({ mode: "buffer" }).notNull(),
+});
+
 /** Per day the facts summed by campaign, ad group and item, and the store sales, as columns ready to be summed. */
 export const dayRollups = sqliteTable("day_rollups", {
   day: integer().primaryKey(),

@@ -6,8 +6,8 @@ import { buildWorld } from "@/core/market/world";
 import { dayAt, formatDay, type Day } from "@/core/kit/days";
 import { fail, giveUp, ok, type Outcome } from "@/core/kit/outcome";
 import { servingGroups } from "@/core/planogram/homes";
-import { encodeRollup, encodeStore } from "@/core/results/rollup";
-import { rollUp, storeColumns } from "@/core/results/roll-up";
+import { decodeRollup, decodeStore, encodeRollup, encodeSpan, encodeStore } from "@/core/results/rollup";
+import { rollUp, SPAN_DAYS, spanStart, storeColumns, sumSpan, sumStoreSpan } from "@/core/results/roll-up";
 import type { Database } from "@/db/client";
 import { campaignDays, codes, facts, marketState, placementFacts, storeSales } from "@/db/schema";
 import { bulkInsert } from "../bulk";
@@ -176,9 +176,25 @@ async function storeDay(tx: Transaction, coder: Coder, day: Day, result: DayResu
     sql: "INSERT INTO day_rollups (day, ads, store) VALUES (?, ?, ?)",
     args: [day, encodeRollup(rollUp(coded)), encodeStore(storeColumns(result.store))],
   });
+  if (spanStart(day + 1) === day + 1) await storeSpan(tx, spanStart(day));
   await tx.execute({
     sql: "INSERT INTO market_state (id, day, learned) VALUES (1, ?1, ?2) ON CONFLICT (id) DO UPDATE SET day = ?1, learned = ?2",
     args: [day, JSON.stringify(result.learned)],
+  });
+}
+
+/** Sums the days of a span that is now whole. A span whose first days have no results is left to its days. */
+async function storeSpan(tx: Transaction, from: Day): Promise<void> {
+  const { rows } = await tx.execute({
+    sql: "SELECT ads, store FROM day_rollups WHERE day BETWEEN ? AND ?",
+    args: [from, from + SPAN_DAYS - 1],
+  });
+  if (rows.length < SPAN_DAYS) return;
+  const ads = sumSpan(rows.map((row) => decodeRollup(row[0] as ArrayBuffer)));
+  const store = sumStoreSpan(rows.map((row) => decodeStore(row[1] as ArrayBuffer)));
+  await tx.execute({
+    sql: "INSERT INTO span_rollups (from_day, ads, store) VALUES (?, ?, ?)",
+    args: [from, encodeSpan(ads), encodeStore(store)],
   });
 }
 

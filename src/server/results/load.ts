@@ -1,8 +1,17 @@
-import { asc, between, sql } from "drizzle-orm";
+import { asc, between, eq, sql } from "drizzle-orm";
 import type { Window } from "@/core/kit/days";
 import { noSums, type Sums } from "@/core/kit/metrics";
-import { decodeRollup, decodeStore, type DayRollup } from "@/core/results/rollup";
 import {
+  decodeRollup,
+  decodeSpan,
+  decodeStore,
+  type DayRollup,
+  type DayStore,
+  type ItemSpan,
+} from "@/core/results/rollup";
+import { SPAN_DAYS } from "@/core/results/roll-up";
+import {
+  AD_MEASURES,
   addRollup,
   addRollupByCode,
   addStore,
@@ -12,7 +21,7 @@ import {
   type RowSums,
 } from "@/core/results/window-sums";
 import type { Database } from "@/db/client";
-import { codes, dayRollups } from "@/db/schema";
+import { codes, dayRollups, spanRollups } from "@/db/schema";
 import { loadCatalogue } from "../catalogue/load";
 
 /** The first and last day with results, or null when there are none. */
@@ -63,23 +72,48 @@ export async function loadMeasures(
   const itemNo = catalogue.columns["itemNo"];
   const index = rowIndex(itemNo?.kind === "number" ? itemNo.values : []);
   const results: WindowResults = { window, rows: emptyRowSums(catalogue.length), gone: noSums() };
-  for (let from = window.from; from <= window.to; from += DAYS_AT_ONCE) {
-    const some = between(dayRollups.day, from, Math.min(window.to, from + DAYS_AT_ONCE - 1));
-    if (measures === "all") {
-      for (const row of await db.select().from(dayRollups).where(some)) {
-        addRollup(results.rows, results.gone, decodeRollup(row.ads), index);
-        addStore(results.rows, results.gone, decodeStore(row.store), index);
-      }
-    } else {
-      for (const row of await db.select({ ads: dayRollups.ads }).from(dayRollups).where(some)) {
-        addRollup(results.rows, results.gone, decodeRollup(row.ads), index, measures);
-      }
+  const add = ({ ads, store }: { ads: ItemSpan; store?: DayStore }) => {
+    addRollup(results.rows, results.gone, ads, index, measures === "all" ? AD_MEASURES : measures);
+    if (store) addStore(results.rows, results.gone, store, index);
+  };
+  const withStore = measures === "all";
+  const { spans, days: single } = await coverWindow(db, window);
+  for (const from of spans) {
+    const columns = { ads: spanRollups.ads, ...(withStore ? { store: spanRollups.store } : {}) };
+    const [row] = await db.select(columns).from(spanRollups).where(eq(spanRollups.fromDay, from));
+    if (row) add({ ads: decodeSpan(row.ads), store: row.store && decodeStore(row.store) });
+  }
+  for (const { from, to } of single) {
+    const columns = { ads: dayRollups.ads, ...(withStore ? { store: dayRollups.store } : {}) };
+    for (const row of await db
+      .select(columns)
+      .from(dayRollups)
+      .where(between(dayRollups.day, from, to))) {
+      add({ ads: decodeRollup(row.ads), store: row.store && decodeStore(row.store) });
     }
     // Other requests get their turn between the pieces.
     await new Promise((resolve) => setImmediate(resolve));
   }
   cache.set(db, [{ key, results }, ...kept].slice(0, KEPT_WINDOWS));
   return results;
+}
+
+/** The stored spans that lie wholly in a window, and the runs of days that they leave over, a few days each. */
+async function coverWindow(db: Database, window: Window): Promise<{ spans: number[]; days: Window[] }> {
+  const inside = between(spanRollups.fromDay, window.from, window.to - SPAN_DAYS + 1);
+  const stored = await db.select({ from: spanRollups.fromDay }).from(spanRollups).where(inside);
+  const spans = new Set(stored.map(({ from }) => from));
+  const days: Window[] = [];
+  for (let day = window.from; day <= window.to;) {
+    if (spans.has(day)) {
+      day += SPAN_DAYS;
+      continue;
+    }
+    const from = day;
+    while (day <= window.to && !spans.has(day) && day - from < DAYS_AT_ONCE) day++;
+    days.push({ from, to: day - 1 });
+  }
+  return { spans: [...spans], days };
 }
 
 /** Runs over the ad rollups of a window, day by day. */
