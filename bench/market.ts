@@ -47,7 +47,7 @@ function simulate(headings: string[], rows: string[][], days: number): number {
   const builder = new CatalogueColumnsBuilder(headings, mapping);
   rows.forEach((cells, i) => {
     const result = read(cells);
-    if (result.ok) builder.push(i + 1, result.item, cells);
+    if (result.ok) builder.push(i + 1, 0, result.item, cells);
   });
   const catalogue = builder.finish();
   const start = performance.now();

@@ -18,6 +18,9 @@ const TEXT_FIELDS = [
 export const OWN_TEXTS = new Set<string>(["id", "title", "link", "image", "description"]);
 const NUMBER_FIELDS = ["price", "salePrice", "cost", "stock", "warnings"] as const;
 
+/** The column that holds the hash of each item's raw cells, by which a refresh tells what changed. */
+export const ROW_HASH = "rowHash";
+
 /** The key of the column that a category level is kept in: `category1` is the top. */
 export function categoryColumn(level: number): string {
   return `category${level}`;
@@ -58,7 +61,7 @@ export class CatalogueColumnsBuilder {
     for (const key of TEXT_FIELDS) this.texts.set(key, new TextColumnBuilder(!OWN_TEXTS.has(key)));
     for (let level = 1; level <= CATEGORY_LEVELS; level++)
       this.texts.set(categoryColumn(level), new TextColumnBuilder());
-    for (const key of ["itemNo", ...NUMBER_FIELDS]) this.numbers.set(key, new NumberColumnBuilder());
+    for (const key of ["itemNo", ROW_HASH, ...NUMBER_FIELDS]) this.numbers.set(key, new NumberColumnBuilder());
     this.textFields = TEXT_FIELDS.map((key) => [key, this.texts.get(key)!]);
     this.numberFields = NUMBER_FIELDS.map((key) => [key, this.numbers.get(key)!]);
     this.levels = Array.from({ length: CATEGORY_LEVELS }, (_, i) => this.texts.get(categoryColumn(i + 1))!);
@@ -66,8 +69,8 @@ export class CatalogueColumnsBuilder {
     this.addExtras();
   }
 
-  /** Adds one item with its number and the raw cells it came from. */
-  push(itemNo: number, item: ReadItem, cells: string[]): void {
+  /** Adds one item with its number, the hash of its raw cells, and those cells. */
+  push(itemNo: number, hash: number, item: ReadItem, cells: string[]): void {
     if (this.extrasKnown < this.headings.length) this.addExtras();
     for (const [key, builder] of this.textFields) builder.push(item[key]);
     let levels = this.levelsOf.get(item.category);
@@ -77,9 +80,37 @@ export class CatalogueColumnsBuilder {
     }
     for (let level = 0; level < CATEGORY_LEVELS; level++) this.levels[level]!.push(levels[level] ?? "");
     this.numbers.get("itemNo")!.push(itemNo);
+    this.numbers.get(ROW_HASH)!.push(hash);
     for (const [key, builder] of this.numberFields) builder.push(item[key] ?? NaN);
     for (const { at, builder } of this.extras) builder.push((cells[at] ?? "").trim());
     this.length++;
+  }
+
+  /**
+   * Makes the function that adds an item just as it stood in an earlier revision of the same headings and mapping.
+   * Texts are carried over code by code, so nothing is parsed or looked up again.
+   */
+  copyFrom(earlier: Columns): (row: number) => void {
+    const texts = [...this.texts].map(([name, builder]) => {
+      const column = earlier.columns[name];
+      if (column?.kind !== "text") throw new Error(`the earlier revision has no texts "${name}"`);
+      return { builder, column, codes: new Int32Array(column.values.length).fill(-1), isOwn: OWN_TEXTS.has(name) };
+    });
+    const numbers = [...this.numbers].map(([name, builder]) => {
+      const column = earlier.columns[name];
+      if (column?.kind !== "number") throw new Error(`the earlier revision has no numbers "${name}"`);
+      return { builder, values: column.values };
+    });
+    return (row) => {
+      for (const { builder, column, codes, isOwn } of texts) {
+        const code = column.codes[row] as number;
+        if (isOwn) builder.push(column.values[code] as string);
+        else if ((codes[code] as number) >= 0) builder.pushCode(codes[code] as number);
+        else codes[code] = builder.push(column.values[code] as string);
+      }
+      for (const { builder, values } of numbers) builder.push(values[row] as number);
+      this.length++;
+    };
   }
 
   /** XML feeds grow columns on the way; rows before a column's first appearance have no value in it. */

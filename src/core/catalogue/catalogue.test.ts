@@ -173,9 +173,9 @@ describe("catalogue columns", () => {
       description: "",
       warnings: 0,
     };
-    builder.push(1, item, ["1"]);
+    builder.push(1, 0, item, ["1"]);
     headings.push("late");
-    builder.push(2, { ...item, id: "2" }, ["2", "here"]);
+    builder.push(2, 0, { ...item, id: "2" }, ["2", "here"]);
     const { columns, length } = builder.finish();
     expect(length).toBe(2);
     expect(columns["feed:late"]).toEqual(textColumn(["", "here"]));

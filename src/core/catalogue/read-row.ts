@@ -37,15 +37,20 @@ const PRICE_FAULT: Record<MoneyFault, FaultCode> = {
  * Makes the function that reads the rows of one feed.
  * @param headings the feed's columns in order
  * @param currency the workspace's ISO currency; a price in another one puts the row aside
+ * @param seen the IDs taken so far; the reader adds to it
  */
-export function rowReader(headings: string[], mapping: Mapping, currency: string): (cells: string[]) => RowResult {
+export function rowReader(
+  headings: string[],
+  mapping: Mapping,
+  currency: string,
+  seen = new Set<string>(),
+): (cells: string[]) => RowResult {
   const at = Object.fromEntries(
     FIELD_KEYS.map((key) => {
       const column = mapping.columns[key];
       return [key, column ? headings.indexOf(column) : -1];
     }),
   ) as Record<FieldKey, number>;
-  const seen = new Set<string>();
   // The feed may still be growing columns (XML), so a row is only too long when its extra cells hold something.
   const isTooLong = (cells: string[]) =>
     cells.length > headings.length && cells.slice(headings.length).some((cell) => cell.trim() !== "");

@@ -39,13 +39,20 @@ export class TextColumnBuilder {
     this.index = areTold ? new Map() : null;
   }
 
-  push(value: string): void {
+  /** Adds a text. @returns its code */
+  push(value: string): number {
     let code = value === "" ? 0 : this.index?.get(value);
     if (code === undefined) {
       code = this.values.length;
       this.values.push(value);
       this.index?.set(value, code);
     }
+    this.pushCode(code);
+    return code;
+  }
+
+  /** Adds a text by the code that an earlier `push` gave. */
+  pushCode(code: number): void {
     if (this.length === this.codes.length) {
       const wider = new Uint32Array(this.length * 2);
       wider.set(this.codes);

@@ -26,6 +26,8 @@ export interface FeedRows {
 const SAMPLE = 256 * 1024;
 /** Rows looked at before an XML feed's columns are taken as known. */
 const XML_SAMPLE_ROWS = 200;
+/** Parsed pieces that may wait for the work on earlier ones. */
+const MOST_QUEUED = 4;
 /** A quoted cell that runs longer than this without an end is an unclosed quote. */
 const LONGEST_QUOTE = 8 * 1024 * 1024;
 
@@ -88,7 +90,7 @@ function openDelimited(text: FeedText, sample: string): FeedRows {
   return { format: "delimited", delimiter, headings, repeated, batches: () => delimitedBatches(text, delimiter) };
 }
 
-/** Parses text pushed by a stream; the parser waits while a batch is being worked on. */
+/** Parses text pushed by a stream; the parser waits when a few batches lie ready. */
 async function* delimitedBatches(text: FeedText, delimiter: string): AsyncIterable<RowBatch> {
   let read = 0;
   let readAtLastRow = 0;
@@ -117,9 +119,11 @@ async function* delimitedBatches(text: FeedText, delimiter: string): AsyncIterab
       rowsSeen += results.data.length;
       if (results.data.length > 0) readAtLastRow = read;
       else if (read - readAtLastRow > LONGEST_QUOTE) return put({ error: unclosedQuote(rowsSeen + 1) });
+      put({ rows: results.data });
+      // Pausing costs the parser some milliseconds, so it only waits when the work falls behind.
+      if (queue.length < MOST_QUEUED) return;
       parser.pause();
       resume = () => parser.resume();
-      put({ rows: results.data });
     },
     complete: () => put({ end: true }),
     error: (error: unknown) => put({ error }),
@@ -139,7 +143,10 @@ async function* delimitedBatches(text: FeedText, delimiter: string): AsyncIterab
       const rows = isHead ? event.rows.slice(1) : event.rows;
       if (event.rows.length > 0) isHead = false;
       if (rows.length > 0) yield { rows, read };
-      (resume as (() => void) | null)?.();
+      if (queue.length > 0) continue;
+      const goOn = resume as (() => void) | null;
+      resume = null;
+      goOn?.();
     }
   } finally {
     source.destroy();

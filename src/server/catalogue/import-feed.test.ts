@@ -186,7 +186,7 @@ describe("bad rows are set aside, the good ones stay", () => {
     const job = await importFeed(workspace, feed);
     expect(job.result).toMatchObject({ stored: 2 });
     const { names, columns } = await loadCatalogue(workspace.db, ["feed:price (2)", "feed:f199"]);
-    expect(names).toHaveLength(15 + 3 + 201);
+    expect(names).toHaveLength(16 + 3 + 201);
     expect(cellText(columns["feed:price (2)"]!, 1)).toBe("8");
   });
 });
@@ -238,6 +238,32 @@ describe("a refresh", () => {
     ).toEqual(["a", "b", "c", "d", "e"]);
     const { columns } = await loadCatalogue(workspace.db, ["id", "price"]);
     expect([...(columns["price"] as { values: Float64Array }).values]).toEqual([1000, 2000, 9000, 4000, 5000]);
+  });
+
+  it("leaves the same catalogue as reading the last feed alone", async () => {
+    const row = (i: number, price: number) =>
+      `R${i},Item ${i % 7},${price}.00,${i % 3 ? "Maker" : ""},A > B${i % 4},${i % 5}`;
+    const feed = (rows: string[]) => `id,title,price,brand,category,shade\n${rows.join("\n")}\n`;
+    const before = feed(Array.from({ length: 60 }, (_, i) => row(i, 5)));
+    const after = feed([
+      ...Array.from({ length: 55 }, (_, i) => row(59 - i, i % 6 ? 5 : 7)),
+      row(59, 5),
+      "R5,Again,1,,,",
+      row(77, 1),
+    ]);
+    const [refreshed, fresh] = [await testWorkspace(), await testWorkspace()];
+    await importFeed(refreshed, before);
+    const job = await importFeed(refreshed, after);
+    expect(job.result).toMatchObject({ unchanged: 45, changed: 10, new: 1, gone: 5, setAside: 2 });
+    await importFeed(fresh, after);
+    const dump = async ({ db }: Workspace) => {
+      const { columns, length } = await loadCatalogue(db, "all");
+      const names = Object.keys(columns)
+        .filter((name) => name !== "itemNo")
+        .sort();
+      return Array.from({ length }, (_, at) => names.map((name) => `${name}=${cellText(columns[name]!, at)}`));
+    };
+    expect(await dump(refreshed)).toEqual(await dump(fresh));
   });
 
   it("can be stopped by a person, who finds everything as before", async () => {

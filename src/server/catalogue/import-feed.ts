@@ -2,12 +2,13 @@ import { createHash } from "node:crypto";
 import { rm } from "node:fs/promises";
 import { and, eq, isNull, notInArray } from "drizzle-orm";
 import { z } from "zod";
-import { CatalogueColumnsBuilder } from "@/core/catalogue/catalogue-columns";
+import { CatalogueColumnsBuilder, ROW_HASH } from "@/core/catalogue/catalogue-columns";
 import { faultBits } from "@/core/catalogue/faults";
 import { mappingFrom, mappingGaps, mappingSchema, proposeMapping, type Mapping } from "@/core/catalogue/mapping";
 import { rowReader } from "@/core/catalogue/read-row";
 import { encodeColumn } from "@/core/kit/column-bytes";
 import type { Columns } from "@/core/kit/columns";
+import { sameValue } from "@/core/kit/diff";
 import { plural } from "@/core/kit/format";
 import { giveUp } from "@/core/kit/outcome";
 import { hashCells } from "@/core/kit/random";
@@ -17,6 +18,7 @@ import { BULK_ROWS, bulkInsert } from "../bulk";
 import type { JobContext, JobHandler } from "../jobs/work";
 import { noteChange } from "../workspaces";
 import { openFeedRows, type FeedRows } from "./feed-rows";
+import { loadCatalogue } from "./load";
 import { openFeedText, type FeedText } from "./feed-text";
 
 export const feedImportSchema = z.object({
@@ -39,37 +41,54 @@ interface Known {
   itemNo: number;
   /** Hash of the version in force, or null when the item is gone. */
   hash: number | null;
+  /** Its row in the revision in force, or -1. */
+  row: number;
   seen: boolean;
 }
 
-/**
- * Every item ever seen, by ID. Versions come in the order of revisions, so the last one stays. They are read as JSON,
- * since the driver takes five times as long to make row objects of them.
- */
-async function knownItems(db: Database): Promise<{ byId: Map<string, Known>; highest: number; live: number }> {
+/** Every item ever seen, by ID: those in force from the columns of the catalogue, those gone from their closed versions. */
+async function knownItems(
+  db: Database,
+  earlier: Columns,
+): Promise<{ byId: Map<string, Known>; highest: number; live: number }> {
   const byId = new Map<string, Known>();
+  const { id, itemNo, [ROW_HASH]: hash } = earlier.columns;
   let highest = 0;
-  for (let from = 0; ; from += KNOWN_AT_ONCE) {
-    const { rows } = await db.$client.execute({
-      sql: `SELECT json_group_array(json_array(item_id, item_no, hash, to_rev)) FROM
-            (SELECT * FROM items WHERE item_no >= ?1 AND item_no < ?2 ORDER BY item_no, from_rev)`,
-      args: [from, from + KNOWN_AT_ONCE],
-    });
-    const versions = JSON.parse(String(rows[0]![0])) as [string, number, number, number | null][];
-    for (const [id, itemNo, hash, toRev] of versions) {
-      highest = Math.max(highest, itemNo);
-      byId.set(id, { itemNo, hash: toRev === null ? hash : null, seen: false });
+  if (id?.kind === "text" && itemNo?.kind === "number" && hash?.kind === "number") {
+    for (let row = 0; row < earlier.length; row++) {
+      const no = itemNo.values[row] as number;
+      highest = Math.max(highest, no);
+      byId.set(id.values[id.codes[row] as number] as string, {
+        itemNo: no,
+        hash: hash.values[row] as number,
+        row,
+        seen: false,
+      });
     }
-    const [most] = (await db.$client.execute("SELECT max(item_no) FROM items")).rows;
-    if (from + KNOWN_AT_ONCE > Number(most![0] ?? 0)) break;
   }
-  let live = 0;
-  for (const known of byId.values()) if (known.hash !== null) live++;
+  const live = byId.size;
+  const { rows } = await db.$client.execute("SELECT DISTINCT item_id, item_no FROM items WHERE to_rev IS NOT NULL");
+  for (const row of rows) {
+    const no = Number(row[1]);
+    highest = Math.max(highest, no);
+    if (!byId.has(String(row[0]))) byId.set(String(row[0]), { itemNo: no, hash: null, row: -1, seen: false });
+  }
   return { byId, highest, live };
 }
 
-/** Item numbers read at a time: bounded, so that a million items need no giant text. */
-const KNOWN_AT_ONCE = 100_000;
+/** The catalogue in force, and whether its items can be carried over as they are: same headings, same mapping. */
+async function earlierCatalogue(
+  db: Database,
+  feed: typeof feeds.$inferSelect | undefined,
+  headings: string[],
+  mapping: Mapping,
+) {
+  if (!feed?.currentRevision) return { earlier: { length: 0, columns: {} } as Columns, isSame: false };
+  const [revision] = await db.select().from(revisions).where(eq(revisions.id, feed.currentRevision));
+  const isSame = sameValue(revision?.headings, headings) && sameValue(feed.mapping, mapping);
+  const earlier = await loadCatalogue(db, isSame ? "all" : ["id", ROW_HASH]);
+  return { earlier, isSame };
+}
 
 async function chooseMapping(input: FeedImport, db: Database, rows: FeedRows): Promise<Mapping> {
   let mapping = input.mapping;
@@ -119,7 +138,7 @@ async function run(context: JobContext, raw: unknown): Promise<RefreshCounts> {
     .values({ feed: input.feed, job: context.id, startedAt: Date.now() })
     .returning();
   const rev = revision!.id;
-  const { counts, columns, closing, live } = await writeRows(context, rev, text, rows, mapping);
+  const { counts, columns, closing, live } = await writeRows(context, rev, other, text, rows, mapping);
   checkWorthKeeping(counts, live, context.info.mostLoss, input.acceptLoss);
   for (let from = 0; from < closing.length; from += BULK_ROWS) {
     await db.$client.execute({
@@ -177,11 +196,22 @@ async function storeColumns(db: Database, rev: number, made: Columns, before: Re
   return serving;
 }
 
-async function writeRows(context: JobContext, rev: number, text: FeedText, rows: FeedRows, mapping: Mapping) {
+async function writeRows(
+  context: JobContext,
+  rev: number,
+  feed: typeof feeds.$inferSelect | undefined,
+  text: FeedText,
+  rows: FeedRows,
+  mapping: Mapping,
+) {
   const { db, info } = context;
-  const known = await knownItems(db);
-  const read = rowReader(rows.headings, mapping, info.currency);
+  const { earlier, isSame } = await earlierCatalogue(db, feed, rows.headings, mapping);
+  const known = await knownItems(db, earlier);
+  const taken = new Set<string>();
+  const read = rowReader(rows.headings, mapping, info.currency, taken);
+  const idAt = rows.headings.indexOf(mapping.columns.id ?? "");
   const columns = new CatalogueColumnsBuilder(rows.headings, mapping);
+  const copy = isSame ? columns.copyFrom(earlier) : null;
   const counts: RefreshCounts = { rows: 0, stored: 0, new: 0, changed: 0, unchanged: 0, gone: 0, setAside: 0 };
   const closing: number[] = [];
   let nextNo = known.highest + 1;
@@ -201,6 +231,16 @@ async function writeRows(context: JobContext, rev: number, text: FeedText, rows:
   for await (const batch of rows.batches()) {
     for (const cells of batch.rows) {
       counts.rows++;
+      const hash = hashCells(cells);
+      const held = copy ? known.byId.get((cells[idAt] ?? "").trim()) : undefined;
+      if (copy && held && held.hash === hash && !held.seen) {
+        held.seen = true;
+        taken.add((cells[idAt] as string).trim());
+        copy(held.row);
+        counts.stored++;
+        counts.unchanged++;
+        continue;
+      }
       const result = read(cells);
       if (!result.ok) {
         counts.setAside++;
@@ -213,11 +253,10 @@ async function writeRows(context: JobContext, rev: number, text: FeedText, rows:
       }
       counts.stored++;
       const { item } = result;
-      const hash = hashCells(cells);
       const before = known.byId.get(item.id);
       if (before) before.seen = true;
       const itemNo = before?.itemNo ?? nextNo++;
-      columns.push(itemNo, item, cells);
+      columns.push(itemNo, hash, item, cells);
       if (before && before.hash === hash) {
         counts.unchanged++;
         continue;

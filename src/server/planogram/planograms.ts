@@ -7,7 +7,7 @@ import { ancestorAt } from "@/core/planogram/materialise";
 import type { Planogram } from "@/core/planogram/planogram";
 import { previewPlan, type PlanogramPreview } from "@/core/planogram/preview";
 import { recordsOf, shelfColumn, type Structure } from "@/core/planogram/structure";
-import { columnLabel } from "@/core/catalogue/catalogue-columns";
+import { columnLabel, ROW_HASH } from "@/core/catalogue/catalogue-columns";
 import type { Database } from "@/db/client";
 import { planograms } from "@/db/schema";
 import { loadCatalogue } from "../catalogue/load";
@@ -55,7 +55,17 @@ export interface SplitField {
   total: number;
 }
 
-const NOT_FOR_SPLITS = new Set(["itemNo", "warnings", "title", "description", "link", "image", "cost", "stock"]);
+const NOT_FOR_SPLITS = new Set([
+  "itemNo",
+  ROW_HASH,
+  "warnings",
+  "title",
+  "description",
+  "link",
+  "image",
+  "cost",
+  "stock",
+]);
 
 /** Everything a planogram can split by, with coverage and number of values. */
 export async function splitFields(db: Database): Promise<SplitField[]> {
