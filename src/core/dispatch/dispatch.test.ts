@@ -4,6 +4,7 @@ import { describe, expect, it } from "vitest";
 import { numberColumn, textColumn } from "../kit/columns";
 import { applyDiff, diffRecords } from "../kit/diff";
 import { emptyRowSums } from "../results/window-sums";
+import { servingGroups } from "../planogram/homes";
 import { excludeItem } from "../planogram/change";
 import type { Structure } from "../planogram/structure";
 import { checkDiff } from "./checks";
@@ -154,13 +155,14 @@ describe("the expected effect", () => {
       availability: textColumn(["in stock", "in stock", "in stock"]),
     },
   };
+  const serving = (structure: Structure) => servingGroups(structure, catalogue);
   const results = emptyRowSums(3);
   results.cost.set([30_000, 60_000, 90_000]);
   results.revenue.set([10_000, 300_000, 0]);
 
   it("counts what stops with all its spend and sales, a day", () => {
     const after = excludeItem(LIVE, "Q1", "wasteful", null);
-    expect(estimateEffect(LIVE, after, diffRecords(LIVE, after), catalogue, results, 10)).toEqual({
+    expect(estimateEffect(serving(LIVE), serving(after), diffRecords(LIVE, after), 3, results, 10)).toEqual({
       cost: -3_000,
       revenue: -1_000,
       stopped: 1,
@@ -171,7 +173,7 @@ describe("the expected effect", () => {
 
   it("moves clicks and their price with the bid by the stated rule", () => {
     const diff = changed({ g: { ...LIVE["g"]!, bid: 600 } as Structure[string] });
-    const effect = estimateEffect(LIVE, applyDiff(LIVE, diff), diff, catalogue, results, 10);
+    const effect = estimateEffect(serving(LIVE), serving(applyDiff(LIVE, diff)), diff, 3, results, 10);
     expect(effect.repriced).toBe(2);
     expect(effect.revenue).toBeCloseTo(31_000 * (2 ** 0.6 - 1), 6);
     expect(effect.cost).toBeCloseTo(9_000 * (2 ** 1.2 - 1), 6);

@@ -1,7 +1,6 @@
 import type { Diff } from "../kit/diff";
-import { servingGroups } from "../planogram/homes";
-import type { Structure, StructureRecord } from "../planogram/structure";
-import type { Columns } from "../kit/columns";
+import type { ServingGroup } from "../planogram/homes";
+import type { StructureRecord } from "../planogram/structure";
 import type { RowSums } from "../results/window-sums";
 
 /** What a set of changes is expected to do a day, in mills. Only what evidence speaks to is counted. */
@@ -25,22 +24,22 @@ const CLICKS_BY_BID = 0.6;
 const CPC_BY_BID = 0.6;
 
 /**
- * Estimates a diff from the results of a window: items that lose their last home stop spending and selling, items whose
+ * Estimates a diff from the results of a window, given who serves before and after it: items that lose their last home stop spending and selling, items whose
  * first home bids otherwise move along the rule of thumb above. An item that only changes its home at an equal bid is
  * taken to go on as before.
  */
 export function estimateEffect(
-  before: Structure,
-  after: Structure,
+  before: ServingGroup[],
+  after: ServingGroup[],
   diff: Diff<StructureRecord>,
-  catalogue: Columns,
+  length: number,
   results: RowSums,
   days: number,
 ): Effect {
-  const bidBefore = firstBids(before, catalogue);
-  const bidAfter = firstBids(after, catalogue);
+  const bidBefore = firstBids(before, length);
+  const bidAfter = firstBids(after, length);
   const effect: Effect = { cost: 0, revenue: 0, stopped: 0, repriced: 0, unknown: 0 };
-  for (let row = 0; row < catalogue.length; row++) {
+  for (let row = 0; row < length; row++) {
     const from = bidBefore[row] as number;
     const to = bidAfter[row] as number;
     const cost = (results.cost[row] as number) / days;
@@ -65,10 +64,10 @@ export function estimateEffect(
 }
 
 /** The bid of each row's first home in serve order, or 0 for none. */
-function firstBids(structure: Structure, catalogue: Columns): Float64Array {
-  const bids = new Float64Array(catalogue.length);
-  const order = new Uint8Array(catalogue.length).fill(255);
-  for (const { campaign, bid, rows } of servingGroups(structure, catalogue)) {
+function firstBids(serving: ServingGroup[], length: number): Float64Array {
+  const bids = new Float64Array(length);
+  const order = new Uint8Array(length).fill(255);
+  for (const { campaign, bid, rows } of serving) {
     for (const row of rows) {
       const better = campaign.serveOrder < (order[row] as number);
       if (!better && !(campaign.serveOrder === order[row] && bid > (bids[row] as number))) continue;

@@ -142,12 +142,15 @@ export function servingGroups(structure: Structure, catalogue: Columns): Serving
     const serve = (group: ProductGroup, rows: Uint32Array) => {
       if (group.status === "closed") return;
       const isKept = (row: number) => !isExcluded(campaign.key, row) && !(campaign.inStockOnly && isSoldOut(row));
-      const kept = hasExclusions || campaign.inStockOnly ? rows.filter(isKept) : rows;
+      const kept = (hasExclusions || campaign.inStockOnly) && !rows.every(isKept) ? rows.filter(isKept) : rows;
       const leak = group.role === "remainder" || (group.role === "unit" && group.parent === null);
       found.push({ campaign, adGroup, group, bid: group.bid ?? adGroup.bid, rows: kept, leak });
     };
-    /** `rows` null means the whole catalogue, so that a root split reads postings instead of scanning. */
-    const walk = (group: ProductGroup, rows: Uint32Array | null) => {
+    /**
+     * `rows` null means the whole catalogue. `path` holds the conditions that lead here, or null when the way led
+     * through a remainder or rest, which no list of conditions says.
+     */
+    const walk = (group: ProductGroup, rows: Uint32Array | null, path: PathStep[] | null) => {
       if (group.role !== "split" || group.by === null) return serve(group, rows ?? everyRow());
       if (group.status === "closed") return;
       const below = children.get(group.key) ?? [];
@@ -155,31 +158,50 @@ export function servingGroups(structure: Structure, catalogue: Columns): Serving
       const remainder = below.filter((child) => child.value === null);
       const named = below.filter((child) => child.value !== null);
       if (!column) {
-        for (const child of named) walk(child, NO_ROWS);
-        for (const child of remainder) walk(child, rows ?? everyRow());
+        for (const child of named) walk(child, NO_ROWS, null);
+        for (const child of remainder) walk(child, rows ?? everyRow(), null);
         return;
       }
       const by = group.by;
       const codes = named.map((child) => reader.code(by, child.value as string));
-      const parts = rows === null ? partsByPosting(reader, by, codes) : partsByScan(column, codes, rows);
-      named.forEach((child, i) => walk(child, parts[i] as Uint32Array));
+      const parts = divide(reader.postings(by)!, column, codes, rows, path);
+      named.forEach((child, i) => {
+        walk(child, parts[i] as Uint32Array, path && [...path, { column, code: codes[i] as number }]);
+      });
       if (remainder.some((child) => child.status === "on")) {
         const taken = new Set(codes);
         const left = (rows ?? everyRow()).filter((row) => !taken.has(column.codes[row] as number));
-        for (const child of remainder) walk(child, left);
+        for (const child of remainder) walk(child, left, null);
       }
     };
-    walk(root, null);
+    walk(root, null, []);
   }
   return found;
 }
 
-function partsByPosting(reader: ColumnReader, field: string, codes: number[]): Uint32Array[] {
-  const { rows, offsets } = reader.postings(field)!;
-  return codes.map((code) => (code < 0 ? NO_ROWS : rows.subarray(offsets[code], offsets[code + 1])));
+/** A condition on the way to a node: a column and the code it must have. */
+interface PathStep {
+  column: TextColumn;
+  code: number;
 }
 
-function partsByScan(column: TextColumn, codes: number[], rows: Uint32Array): Uint32Array[] {
+/**
+ * The rows of each named value below a node. Either the node's rows are gone through once, or, when the values hold fewer
+ * rows than the node (an ad group for one brand of a large category), each value's own rows are checked against the path.
+ */
+function divide(
+  { rows: posted, offsets }: Postings,
+  column: TextColumn,
+  codes: number[],
+  rows: Uint32Array | null,
+  path: PathStep[] | null,
+): Uint32Array[] {
+  const own = (code: number) => (code < 0 ? NO_ROWS : posted.subarray(offsets[code], offsets[code + 1]));
+  if (rows === null) return codes.map(own);
+  const size = codes.reduce((sum, code) => sum + own(code).length, 0);
+  if (path && size < rows.length) {
+    return codes.map((code) => own(code).filter((row) => path.every((step) => step.column.codes[row] === step.code)));
+  }
   const at = new Map<number, number>();
   codes.forEach((code, i) => code >= 0 && at.set(code, i));
   const lists: number[][] = codes.map(() => []);

@@ -109,7 +109,8 @@ CREATE TABLE `records` (
 );
 --> statement-breakpoint
 CREATE TABLE `basket` (
-	`key` text PRIMARY KEY NOT NULL,
+	`id` integer PRIMARY KEY AUTOINCREMENT NOT NULL,
+	`key` text NOT NULL,
 	`before` text,
 	`after` text,
 	`source` text NOT NULL,
@@ -117,6 +118,7 @@ CREATE TABLE `basket` (
 	`at` integer NOT NULL
 );
 --> statement-breakpoint
+CREATE UNIQUE INDEX `basket_key_unique` ON `basket` (`key`);--> statement-breakpoint
 CREATE TABLE `dispatch_changes` (
 	`dispatch` integer NOT NULL,
 	`key` text NOT NULL,

@@ -6,7 +6,9 @@ const after = () => text("after", { mode: "json" }).$type<StructureRecord>();
 
 /** Changes decided but not yet sent: one row a record, from what the channel has to what it shall have. */
 export const basket = sqliteTable("basket", {
-  key: text().primaryKey(),
+  /** Rises with every change, so that the newest number and the count tell whether the basket is as it was. */
+  id: integer().primaryKey({ autoIncrement: true }),
+  key: text().notNull().unique(),
   before: before(),
   after: after(),
   /** Where the change was decided, and why. */

@@ -8,13 +8,12 @@ import type { Window } from "@/core/kit/days";
 import { formatDay } from "@/core/kit/days";
 import { METRIC_KEYS, METRICS, type MetricKey, type Sums } from "@/core/kit/metrics";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
-import { servingGroups } from "@/core/planogram/homes";
 import { chanceOfGoal, HEATS, pooledReturn, type Heat } from "@/core/shelves/evidence";
 import { sumsOfRow } from "@/core/results/window-sums";
 import type { Database } from "@/db/client";
 import { feeds, items as itemVersions, revisions } from "@/db/schema";
 import { liveStructure, plannedStructure } from "../dispatch/structure";
-import { structureColumns } from "../planogram/planograms";
+import { walkStructure } from "../planogram/serving";
 import { forEachDay, loadWindow, type WindowResults } from "../results/load";
 import { listShelfSets, loadEvidence, loadHeat, viewShelfSet } from "../shelves/shelves";
 import type { WorkspaceInfo } from "../workspaces";
@@ -179,7 +178,7 @@ export async function homesOfItem(db: Database, id: string): Promise<ItemHome[]>
   const structure = await plannedStructure(db);
   const row = await rowOfItem(db, id);
   if (row < 0) return [];
-  const serving = servingGroups(structure, await structureColumns(db, structure));
+  const { serving } = await walkStructure(db, structure);
   return serving
     .filter((group) => group.rows.includes(row))
     .map(({ campaign, adGroup, group, bid, leak }) => ({

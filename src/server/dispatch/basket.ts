@@ -3,18 +3,18 @@ import { z } from "zod";
 import { checkDiff, type Check } from "@/core/dispatch/checks";
 import { budgetChange, changesInWords, describeDiff, type ChangeWords } from "@/core/dispatch/describe";
 import { estimateEffect, type Effect } from "@/core/dispatch/effect";
-import { applyDiff, invertDiff } from "@/core/kit/diff";
+import { invertDiff } from "@/core/kit/diff";
 import { windowEnding, windowLength } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
-import { proveHomes, servingGroups } from "@/core/planogram/homes";
+import type { Structure } from "@/core/planogram/structure";
 import type { Database } from "@/db/client";
 import { basket, dispatchChanges, dispatches } from "@/db/schema";
-import { structureColumns } from "../planogram/planograms";
+import { walkStructure } from "../planogram/serving";
 import { enqueueJob, type JobView } from "../jobs/jobs";
 import { loadWindow, resultDays } from "../results/load";
 import { noteChange, type WorkspaceInfo } from "../workspaces";
 import { takeableDispatch } from "./send";
-import { addToBasket, asDiff, liveStructure } from "./structure";
+import { addToBasket, asDiff, liveStructure, plannedStructure } from "./structure";
 
 /** The estimate looks back this many days. */
 const EFFECT_DAYS = 30;
@@ -31,36 +31,51 @@ export interface BasketView {
   leaks: { group: string; items: number }[];
 }
 
-/** The basket: what changes in words and numbers, what the checks say, and the proof of homes after sending. */
-export async function viewBasket(db: Database, info: WorkspaceInfo, offset = 0, limit = 200): Promise<BasketView> {
+type Worked = Omit<BasketView, "changes"> & {
+  changes: ChangeWords[];
+  told: Map<string, { source: string; reason: string }>;
+};
+
+/** What was worked out for a basket, kept while neither it, the account, the catalogue nor the results change. */
+const worked = new WeakMap<Structure, { stamp: string; view: Worked }>();
+
+async function workOut(db: Database, info: WorkspaceInfo): Promise<Worked> {
+  const live = await liveStructure(db);
+  const after = await plannedStructure(db);
+  const days = await resultDays(db);
+  const { proof, serving, catalogue, revision } = await walkStructure(db, after);
+  const stamp = `${revision}/${days?.to}`;
+  const kept = worked.get(after);
+  if (kept?.stamp === stamp && after !== live) return kept.view;
   const rows = await db.select().from(basket);
   const diff = asDiff(rows);
-  const live = await liveStructure(db);
-  const after = applyDiff(live, diff);
-  const catalogue = await structureColumns(db, { ...live, ...after });
-  const words = changesInWords(live, diff, info.currency);
-  const told = new Map(rows.map((row) => [row.key, row]));
-  const proof = proveHomes(servingGroups(after, catalogue), catalogue.length);
-  const days = await resultDays(db);
   let effect: Effect | null = null;
   if (days && rows.length > 0) {
     const window = windowEnding(days.to, EFFECT_DAYS);
     const results = await loadWindow(db, window);
-    effect = estimateEffect(live, after, diff, catalogue, results.rows, windowLength(window));
+    const before = (await walkStructure(db, live)).serving;
+    effect = estimateEffect(before, serving, diff, catalogue.length, results.rows, windowLength(window));
   }
-  return {
+  const view: Worked = {
     total: rows.length,
-    changes: words.slice(offset, offset + limit).map((change) => {
-      const row = told.get(change.key);
-      return { ...change, source: row?.source ?? "", reason: row?.reason ?? "" };
-    }),
+    changes: changesInWords(live, diff, info.currency),
+    told: new Map(rows.map(({ key, source, reason }) => [key, { source, reason }])),
     summary: describeDiff(live, diff, info.currency),
-    checks: checkDiff(live, diff, info.currency),
+    checks: rows.length === 0 ? [] : checkDiff(live, diff, info.currency),
     budget: budgetChange(live, diff),
     effect,
     homes: { none: proof.none, one: proof.one, several: proof.several },
     leaks: proof.leaks.map(({ group, items }) => ({ group, items })),
   };
+  worked.set(after, { stamp, view });
+  return view;
+}
+
+/** The basket: what changes in words and numbers, what the checks say, and the proof of homes after sending. */
+export async function viewBasket(db: Database, info: WorkspaceInfo, offset = 0, limit = 200): Promise<BasketView> {
+  const { changes, told, ...view } = await workOut(db, info);
+  const page = changes.slice(offset, offset + limit);
+  return { ...view, changes: page.map((change) => ({ ...change, source: "", reason: "", ...told.get(change.key) })) };
 }
 
 export const basketRemoveSchema = z.object({

@@ -5,9 +5,10 @@ import type { Database } from "@/db/client";
 import { basket, dispatches, records } from "@/db/schema";
 import { bulkInsert } from "../bulk";
 
+/** The structure is kept as a promise, so that requests that come at once wait for one reading instead of each doing it. */
 interface KeptStructure {
   stamp: string;
-  live: Structure;
+  live: Promise<Structure>;
 }
 
 const cache = new WeakMap<Database, KeptStructure>();
@@ -21,10 +22,36 @@ export async function liveStructure(db: Database): Promise<Structure> {
   const stamp = `${last?.id}/${last?.sent}/${count?.count}`;
   const kept = cache.get(db);
   if (kept?.stamp === stamp) return kept.live;
-  const rows = await db.select({ key: records.key, body: records.body }).from(records);
-  const live = Object.fromEntries(rows.map((row) => [row.key, row.body]));
+  const live = readRecords(db);
   cache.set(db, { stamp, live });
+  live.catch(() => cache.delete(db));
   return live;
+}
+
+async function readRecords(db: Database): Promise<Structure> {
+  const live: Structure = {};
+  for await (const bodies of recordPages(db)) for (const record of bodies) live[record.key] = record;
+  return live;
+}
+
+/** Rows a statement when reading JSON bodies: some 20 ms of work, so that other requests get their turn. */
+const PAGE = 5000;
+
+/** All records, a page a time, in the order they were stored. JSON of many at once is read far faster than row objects. */
+async function* recordPages(db: Database): AsyncIterable<StructureRecord[]> {
+  for (let after = 0; ;) {
+    const { rows } = await db.$client.execute({
+      sql: `SELECT max(id), count(*), '[' || group_concat(body, ',') || ']' FROM
+            (SELECT rowid AS id, body FROM records WHERE rowid > ? ORDER BY rowid LIMIT ${PAGE})`,
+      args: [after],
+    });
+    const count = Number(rows[0]![1]);
+    if (count === 0) return;
+    yield JSON.parse(String(rows[0]![2])) as StructureRecord[];
+    if (count < PAGE) return;
+    after = Number(rows[0]![0]);
+    await new Promise((resolve) => setImmediate(resolve));
+  }
 }
 
 /** What lies in the basket, as one diff. */
@@ -58,9 +85,23 @@ export function diffRows(
   ];
 }
 
-/** The account as it will be once the basket is sent: what decisions are made on. */
+const planned = new WeakMap<Database, { live: Structure; stamp: string; structure: Promise<Structure> }>();
+
+/**
+ * The account as it will be once the basket is sent: what decisions are made on. The same object while neither the
+ * account nor the basket changed; must not be written to.
+ */
 export async function plannedStructure(db: Database): Promise<Structure> {
-  return applyDiff(await liveStructure(db), await basketDiff(db));
+  const live = await liveStructure(db);
+  const [row] = await db.select({ count: sql<number>`count(*)`, last: sql<number>`max(${basket.id})` }).from(basket);
+  if (!row || row.count === 0) return live;
+  const stamp = `${row.count}/${row.last}`;
+  const kept = planned.get(db);
+  if (kept?.live === live && kept.stamp === stamp) return kept.structure;
+  const structure = basketDiff(db).then((diff) => applyDiff(live, diff));
+  planned.set(db, { live, stamp, structure });
+  structure.catch(() => planned.delete(db));
+  return structure;
 }
 
 /** Most changes a person makes by hand touch few records; those are merged row by row, more are written anew. */

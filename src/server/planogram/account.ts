@@ -5,7 +5,6 @@ import { noSums, type Sums } from "@/core/kit/metrics";
 import type { Window } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { excludeItem, exclusionKey, setItemBid } from "@/core/planogram/change";
-import { servingGroups } from "@/core/planogram/homes";
 import {
   recordSchema,
   recordsOf,
@@ -18,7 +17,7 @@ import type { Database } from "@/db/client";
 import { homesOfItem } from "../catalogue/items";
 import { addToBasket, liveStructure, plannedStructure } from "../dispatch/structure";
 import { sumsByKey } from "../results/load";
-import { structureColumns } from "./planograms";
+import { walkStructure } from "./serving";
 
 /** A line of the workbench: a campaign, ad group or product group of the account with the basket on it. */
 export interface AccountLine {
@@ -44,10 +43,10 @@ export interface AccountLine {
 export async function viewAccount(db: Database, window: Window | null): Promise<AccountLine[]> {
   const live = await liveStructure(db);
   const structure = await plannedStructure(db);
-  const catalogue = await structureColumns(db, structure);
+  const { serving } = await walkStructure(db, structure);
   const items = new Map<string, number>();
   const leaks = new Map<string, number>();
-  for (const { campaign, adGroup, rows, leak } of servingGroups(structure, catalogue)) {
+  for (const { campaign, adGroup, rows, leak } of serving) {
     for (const key of [campaign.key, adGroup.key]) {
       items.set(key, (items.get(key) ?? 0) + rows.length);
       if (leak) leaks.set(key, (leaks.get(key) ?? 0) + 1);
@@ -85,12 +84,8 @@ export async function viewAccount(db: Database, window: Window | null): Promise<
 export async function viewProductGroups(db: Database, adGroup: string, limit = 500): Promise<AccountLine[]> {
   const live = await liveStructure(db);
   const structure = await plannedStructure(db);
-  const catalogue = await structureColumns(db, structure);
-  const items = new Map<string, number>();
-  const own: Structure = Object.fromEntries(
-    Object.entries(structure).filter(([, record]) => !("adGroup" in record) || record.adGroup === adGroup),
-  );
-  for (const { group, rows } of servingGroups(own, catalogue)) items.set(group.key, rows.length);
+  const { serving } = await walkStructure(db, structure);
+  const items = new Map(serving.map(({ group, rows }) => [group.key, rows.length]));
   return recordsOf(structure, "productGroup")
     .filter((group) => group.adGroup === adGroup && group.role !== "split")
     .slice(0, limit)

@@ -10,7 +10,7 @@ import { recordsOf, shelfColumn, type Structure } from "@/core/planogram/structu
 import { columnLabel, ROW_HASH } from "@/core/catalogue/catalogue-columns";
 import type { Database } from "@/db/client";
 import { planograms } from "@/db/schema";
-import { loadCatalogue } from "../catalogue/load";
+import { loadCatalogue, type Catalogue } from "../catalogue/load";
 import { loadWindow, resultDays } from "../results/load";
 import { listShelfSets, shelfColumns } from "../shelves/shelves";
 import { noteChange } from "../workspaces";
@@ -27,7 +27,7 @@ export async function planningColumns(db: Database, names: string[] | "all" = "a
 }
 
 /** The catalogue with the columns that walking an account's product groups reads; shelves come as labels in the account. */
-export async function structureColumns(db: Database, structure: Structure): Promise<Columns> {
+export async function structureColumns(db: Database, structure: Structure): Promise<Catalogue> {
   const names = new Set(["id", "availability"]);
   for (const group of recordsOf(structure, "productGroup")) if (group.by) names.add(group.by);
   return loadCatalogue(db, [...names]);

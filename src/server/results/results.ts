@@ -3,7 +3,6 @@ import { z } from "zod";
 import { formatDay, windowBefore, windowEnding, type Window } from "@/core/kit/days";
 import { addSums, noSums, shareGap, type Sums } from "@/core/kit/metrics";
 import { mills } from "@/core/kit/money";
-import { proveHomes, servingGroups } from "@/core/planogram/homes";
 import { recordsOf } from "@/core/planogram/structure";
 import { sumsByCode, totalOf } from "@/core/results/window-sums";
 import type { Database } from "@/db/client";
@@ -11,7 +10,7 @@ import { basket, campaignDays } from "@/db/schema";
 import { listFeeds } from "../catalogue/feeds";
 import { loadCatalogue } from "../catalogue/load";
 import { liveStructure } from "../dispatch/structure";
-import { structureColumns } from "../planogram/planograms";
+import { walkStructure } from "../planogram/serving";
 import { listShelfSets, viewShelfSet } from "../shelves/shelves";
 import type { WorkspaceInfo } from "../workspaces";
 import { codeTexts, forEachDay, loadWindow, resultDays, sumsByKey } from "./load";
@@ -44,20 +43,12 @@ export interface TillStrip {
   basket: number;
 }
 
-const strips = new WeakMap<Database, { structure: object; revision: number; none: number; leaks: number }>();
-
 /** What the till strip shows. Homes and leaks are of the account as the channel has it. */
 export async function tillStrip(db: Database, info: WorkspaceInfo, days: number): Promise<TillStrip> {
   const window = await windowOfDays(db, days);
   const structure = await liveStructure(db);
   const catalogue = await loadCatalogue(db, []);
-  let proof = strips.get(db);
-  if (proof?.structure !== structure || proof.revision !== catalogue.revision) {
-    const columns = await structureColumns(db, structure);
-    const { none, leaks } = proveHomes(servingGroups(structure, columns), columns.length);
-    proof = { structure, revision: catalogue.revision, none, leaks: leaks.length };
-    strips.set(db, proof);
-  }
+  const { proof } = await walkStructure(db, structure);
   const [feed] = await listFeeds(db);
   const span = await resultDays(db);
   const total = await windowTotal(db, window);
@@ -72,7 +63,7 @@ export async function tillStrip(db: Database, info: WorkspaceInfo, days: number)
     lastDayCost: last.cost,
     withoutHome: proof.none,
     items: catalogue.length,
-    leaks: proof.leaks,
+    leaks: proof.leaks.length,
     feedReadAt: feed?.readAt ?? null,
     resultsTo: span ? formatDay(span.to) : null,
     basket: held?.count ?? 0,
