@@ -7,7 +7,7 @@ export const VIEWS = {
   today: "",
   catalogue: "/catalogue",
   item: "/catalogue?item=Q00010&days=90",
-  upload: "/catalogue?diagnostics=true",
+  faults: "/catalogue?diagnostics=true",
   shelves: "/shelves",
   "planogram-plan": "/planogram?plan=new",
   planogram: "/planogram",
@@ -35,10 +35,40 @@ const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 page.on("pageerror", (error) => console.error("page error:", error.message));
 page.on("console", (message) => message.type() === "error" && console.error("console:", message.text()));
 if (process.argv.includes("--dark")) await page.addInitScript(() => localStorage.setItem("theme", "dark"));
+/** Puts a planogram by shelf into the basket, so that the dispatch view has something to show. */
+async function fillBasket() {
+  const api = url.replace("/w/", "/api/v1/");
+  const post = (path, data) => page.request.post(`${api}/${path}`, { data });
+  const part = (level) => [{ kind: "level", level }];
+  await post("planograms", {
+    key: "by-shelf",
+    name: "By shelf",
+    ladder: ["shelf:return-tiers", "category1"].map((by) => ({ by, largest: null })),
+    campaignLine: 1,
+    adGroupLine: 2,
+    inStockOnly: true,
+    campaignName: part(1),
+    adGroupName: part(2),
+    purpose: "scale",
+    bidding: "fixed",
+    goal: 3.5,
+    totalBudget: 205_000,
+    shareBy: "revenue",
+    startingBid: 480,
+    serveOrder: 3,
+    replaces: ["c:everything"],
+  });
+  const { job } = await (await post("planograms/by-shelf/apply", {})).json();
+  while ((await (await page.request.get(`${api}/jobs/${job}`)).json()).state !== "done") await page.waitForTimeout(200);
+  return () => post("basket/remove", { keys: "all" });
+}
+
 for (const [name, view] of Object.entries(views)) {
+  const undo = name === "dispatch" ? await fillBasket() : null;
   await page.goto(url + view, { waitUntil: "networkidle" });
   await page.waitForTimeout(600);
   await page.screenshot({ path: path.join(folder, `${name}.png`) });
+  await undo?.();
   console.log(name);
 }
 await browser.close();

@@ -295,6 +295,19 @@ describe("planning, sending and taking back", () => {
     expect((await runToEnd(db, info, "dispatch", { takesBack: null })).error?.code).toBe("basket-empty");
   });
 
+  it("names a second plan's campaigns apart, and takes a new campaign out together with all that is new below it", async () => {
+    const { db, info } = workspace;
+    await savePlanogram(db, { ...PLAN, key: "other", serveOrder: 5 });
+    await runToEnd(db, info, "planogram-apply", { planogram: "other" });
+    const added = Object.values((await basketDiff(db)).added);
+    const campaigns = added.flatMap((record) => (record.type === "campaign" ? [record] : []));
+    expect(campaigns.map(({ name }) => name)).toContain("Watering (2)");
+    const below = added.filter(({ key }) => key.slice(2).startsWith(campaigns[0]!.key.slice(2)));
+    expect(await removeFromBasket(db, { keys: [campaigns[0]!.key] })).toBe(below.length);
+    expect((await viewBasket(db, info)).checks.filter(({ grave }) => grave)).toEqual([]);
+    await removeFromBasket(db, { keys: "all" });
+  });
+
   it("does not send what the channel would refuse", async () => {
     const { db, info } = workspace;
     const [first] = recordsOf(await liveStructure(db), "campaign");

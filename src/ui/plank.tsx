@@ -46,7 +46,7 @@ export function Plank({
             title={describe(block)}
             className={cx(
               "shrink-0 rounded-t-[2px]",
-              heat === "unread" ? "hatched min-w-1" : cx("min-w-px", heatFill(heat)),
+              heat === "unread" ? "min-w-1 bg-soft/40" : cx("min-w-px", heatFill(heat)),
             )}
             style={{
               width: width(block.cost),

@@ -35,12 +35,21 @@ function nameOf(structure: Structure, record: StructureRecord): string {
   }
 }
 
-/** Every change of a diff in words, campaigns first. */
+/** Nodes that only hold a tree together: splits, and remainders that are closed. They go without saying. */
+function isScaffold(record: StructureRecord): boolean {
+  return (
+    record.type === "productGroup" &&
+    (record.role === "split" || (record.role === "remainder" && record.status === "closed"))
+  );
+}
+
+/** Every change of a diff that a person should read, in words, campaigns first. */
 export function changesInWords(live: Structure, diff: Diff<StructureRecord>, currency: string): ChangeWords[] {
   const known: Structure = { ...live, ...diff.added };
   const words: ChangeWords[] = [];
   const put = (record: StructureRecord, text: string) => words.push({ key: record.key, type: record.type, text });
   for (const record of Object.values(diff.added)) {
+    if (isScaffold(record)) continue;
     const [one] = RECORD_LABEL[record.type];
     const name = nameOf(known, record);
     if (record.type === "campaign") {
@@ -56,6 +65,7 @@ export function changesInWords(live: Structure, diff: Diff<StructureRecord>, cur
   }
   for (const [from, to] of Object.values(diff.changed)) put(to, describeChange(known, from, to, currency));
   for (const record of Object.values(diff.removed)) {
+    if (isScaffold(record)) continue;
     const [one] = RECORD_LABEL[record.type];
     const name = nameOf(known, record);
     put(record, record.type === "exclusion" ? `Item ${name} no longer excluded` : `${capital(one)} "${name}" removed`);
@@ -106,9 +116,9 @@ function itemsMoved(from: number[], to: number[]): string {
 export function describeDiff(live: Structure, diff: Diff<StructureRecord>, currency: string): string[] {
   const sentences: string[] = [];
   const kinds: [verb: string, records: StructureRecord[]][] = [
-    ["new", Object.values(diff.added)],
+    ["new", Object.values(diff.added).filter((record) => !isScaffold(record))],
     ["changed", Object.values(diff.changed).map(([, to]) => to)],
-    ["removed", Object.values(diff.removed)],
+    ["removed", Object.values(diff.removed).filter((record) => !isScaffold(record))],
   ];
   for (const type of Object.keys(RECORD_LABEL) as RecordType[]) {
     const [one, many] = RECORD_LABEL[type];

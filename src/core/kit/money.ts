@@ -124,6 +124,11 @@ export function formatMoneyShort(amount: number, currency: string): string {
   return formatter(currency, Math.abs(amount) >= 100 * MILLS_PER_UNIT ? 0 : 2).format(amount / MILLS_PER_UNIT);
 }
 
+/** Mills as text in whole units, for estimates. */
+export function formatMoneyRound(amount: number, currency: string): string {
+  return formatter(currency, 0).format(amount / MILLS_PER_UNIT);
+}
+
 /** Mills as a plain decimal such as `12.90` or `0.355`, for files and input fields. */
 export function millsToDecimal(amount: number): string {
   const text = (amount / MILLS_PER_UNIT).toFixed(3);

@@ -32,12 +32,28 @@ export function planogramDiff(
   }
   const plannedSets = new Set(recordsOf(planned, "labels").map((labels) => labels.shelfSet));
   for (const labels of recordsOf(live, "labels")) if (plannedSets.has(labels.shelfSet)) delete after[labels.key];
-  for (const [key, record] of Object.entries(planned)) after[key] = keepHandEdits(live[key], record, lifted.units);
+  const nameOf = freeNames(live, planned);
+  for (const [key, record] of Object.entries(planned)) {
+    const kept = keepHandEdits(live[key], record, lifted.units);
+    after[key] = kept.type === "campaign" ? { ...kept, name: nameOf(kept.name) } : kept;
+  }
   for (const key of replaces) {
     const record = after[key];
     if (record?.type === "campaign" && !planned[key]) after[key] = { ...record, status: "paused" };
   }
   return diffRecords(live, after);
+}
+
+/** Gives campaigns of a plan names that no other campaign of the account has; a number behind it tells them apart. */
+function freeNames(live: Structure, planned: Structure): (name: string) => string {
+  const taken = new Set<string>();
+  for (const { key, name } of recordsOf(live, "campaign")) if (!planned[key]) taken.add(name);
+  return (name) => {
+    let free = name;
+    for (let n = 2; taken.has(free); n++) free = `${name} (${n})`;
+    taken.add(free);
+    return free;
+  };
 }
 
 /** Units that items were lifted out of, and whether a record below one outlives a new plan that still has the unit. */

@@ -130,6 +130,24 @@ export function recordsOf<T extends RecordType>(
   return found as Extract<StructureRecord, { type: T }>[];
 }
 
+/** The keys, with those of all given records that hang below them: ad groups of campaigns, product groups of both. */
+export function dependents(keys: Set<string>, records: StructureRecord[]): Set<string> {
+  const found = new Set(keys);
+  for (let before = -1; before < found.size;) {
+    before = found.size;
+    for (const record of records) {
+      const above =
+        record.type === "adGroup"
+          ? [record.campaign]
+          : record.type === "productGroup"
+            ? [record.adGroup, record.parent]
+            : [];
+      if (above.some((key) => key !== null && found.has(key))) found.add(record.key);
+    }
+  }
+  return found;
+}
+
 /** What the channel takes; checked before anything is sent. A table of the test market. */
 export const CHANNEL_LIMITS = {
   campaigns: 10_000,

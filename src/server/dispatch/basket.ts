@@ -6,7 +6,7 @@ import { estimateEffect, type Effect } from "@/core/dispatch/effect";
 import { invertDiff } from "@/core/kit/diff";
 import { windowEnding, windowLength } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
-import type { Structure } from "@/core/planogram/structure";
+import { dependents, type Structure } from "@/core/planogram/structure";
 import type { Database } from "@/db/client";
 import { basket, dispatchChanges, dispatches } from "@/db/schema";
 import { walkStructure } from "../planogram/serving";
@@ -14,14 +14,17 @@ import { enqueueJob, type JobView } from "../jobs/jobs";
 import { loadWindow, resultDays } from "../results/load";
 import { noteChange, type WorkspaceInfo } from "../workspaces";
 import { takeableDispatch } from "./send";
-import { addToBasket, asDiff, liveStructure, plannedStructure } from "./structure";
+import { addToBasket, asDiff, basketDiff, liveStructure, plannedStructure } from "./structure";
 
 /** The estimate looks back this many days. */
 const EFFECT_DAYS = 30;
 
 export interface BasketView {
+  /** Records that change. */
   total: number;
-  /** Changes in words, a page of them. */
+  /** Changes worth reading: without the nodes that only hold a tree together. */
+  readable: number;
+  /** They in words, a page of them. */
   changes: (ChangeWords & { source: string; reason: string })[];
   summary: string[];
   checks: Check[];
@@ -56,9 +59,11 @@ async function workOut(db: Database, info: WorkspaceInfo): Promise<Worked> {
     const before = (await walkStructure(db, live)).serving;
     effect = estimateEffect(before, serving, diff, catalogue.length, results.rows, windowLength(window));
   }
+  const words = changesInWords(live, diff, info.currency);
   const view: Worked = {
     total: rows.length,
-    changes: changesInWords(live, diff, info.currency),
+    readable: words.length,
+    changes: words,
     told: new Map(rows.map(({ key, source, reason }) => [key, { source, reason }])),
     summary: describeDiff(live, diff, info.currency),
     checks: rows.length === 0 ? [] : checkDiff(live, diff, info.currency),
@@ -83,14 +88,17 @@ export const basketRemoveSchema = z.object({
   keys: z.union([z.literal("all"), z.array(z.string()).min(1).max(10_000)]),
 });
 
-/** Takes changes out of the basket again; nothing was sent, so nothing else happens. */
+/**
+ * Takes changes out of the basket again; nothing was sent, so nothing else happens. A new campaign or group takes all
+ * that is new below it along, since that could not stand alone.
+ */
 export async function removeFromBasket(db: Database, { keys }: z.infer<typeof basketRemoveSchema>): Promise<number> {
   const { rowsAffected } =
     keys === "all"
       ? await db.$client.execute("DELETE FROM basket")
       : await db.$client.execute({
           sql: "DELETE FROM basket WHERE key IN (SELECT value FROM json_each(?))",
-          args: [JSON.stringify(keys)],
+          args: [JSON.stringify([...dependents(new Set(keys), Object.values((await basketDiff(db)).added))])],
         });
   await noteChange(db, `${rowsAffected} taken out of the basket`, "", "dispatch");
   return rowsAffected;

@@ -5,6 +5,7 @@ import Link from "next/link";
 import { usePathname } from "next/navigation";
 import { useTheme } from "next-themes";
 import { useState, type ReactNode } from "react";
+import { formatCount } from "@/core/kit/format";
 import { cx } from "@/ui/cx";
 import { Select } from "@/ui/field";
 import { Logo } from "@/ui/logo";
@@ -63,7 +64,9 @@ export function Frame({ children }: { children: ReactNode }) {
       )}
     >
       {label}
-      {waiting[path] !== undefined && <span className="text-xs font-normal text-soft num">{waiting[path]}</span>}
+      {waiting[path] !== undefined && (
+        <span className="text-xs font-normal text-soft num">{formatCount(waiting[path] ?? 0)}</span>
+      )}
     </Link>
   );
 

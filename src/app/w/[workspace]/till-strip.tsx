@@ -4,7 +4,7 @@ import { formatDistanceToNowStrict } from "date-fns";
 import Link from "next/link";
 import type { ReactNode } from "react";
 import { formatCount, NO_VALUE, plural } from "@/core/kit/format";
-import { formatMoneyShort } from "@/core/kit/money";
+import { formatMoneyRound, formatMoneyShort } from "@/core/kit/money";
 import { dayLabel, parseDay } from "@/core/kit/days";
 import type { TillStrip as Till } from "@/server/results/results";
 import type { BasketView } from "@/server/dispatch/basket";
@@ -22,7 +22,7 @@ export function TillStrip({ till }: { till: Till | undefined }) {
   return (
     <footer
       aria-label="Till strip"
-      className="col-span-2 flex h-11 items-center gap-6 overflow-hidden bg-till px-5 text-sm whitespace-nowrap text-till-ink num"
+      className="col-span-2 flex h-11 items-center gap-5 overflow-hidden bg-till px-5 text-sm whitespace-nowrap text-till-ink num"
     >
       <Figure label="Return">
         {till?.roas == null ? NO_VALUE : till.roas.toFixed(2)}
@@ -33,7 +33,7 @@ export function TillStrip({ till }: { till: Till | undefined }) {
       </Figure>
       <Figure label="Spend">
         {till ? money(till.lastDayCost) : NO_VALUE}
-        <span className="font-normal"> of {till ? money(till.budget) : NO_VALUE} on the last day</span>
+        <span className="font-normal"> of {till ? money(till.budget) : NO_VALUE} last day</span>
       </Figure>
       <Figure label="Without home" href={`/w/${slug}/planogram`} marked={(till?.withoutHome ?? 0) > 0}>
         {till ? formatCount(till.withoutHome) : NO_VALUE}
@@ -68,8 +68,9 @@ export function TillStrip({ till }: { till: Till | undefined }) {
   );
 }
 
-function signed(amount: number, money: (amount: number) => string): string {
-  return `${amount < 0 ? "−" : "+"}${money(Math.abs(amount))}`;
+/** An estimate, so whole units are enough. */
+function signed(amount: number, currency: string): string {
+  return `${amount < 0 ? "−" : "+"}${formatMoneyRound(Math.abs(amount), currency)}`;
 }
 
 function Figure({

@@ -118,7 +118,7 @@ function BasketReview({
   onRemove: (key: string) => void;
 }) {
   const { currency } = useWorkspace();
-  const { budget, effect, homes, leaks, checks, changes, total, summary } = basket;
+  const { budget, effect, homes, leaks, checks, changes, readable, summary } = basket;
   const money = (amount: number) => formatMoney(amount, currency);
   const signed = (amount: number) => `${amount < 0 ? "−" : "+"}${money(Math.abs(amount))}`;
   return (
@@ -137,7 +137,7 @@ function BasketReview({
           {effect && (effect.stopped > 0 || effect.repriced > 0) ? (
             <p className="num">
               About <b>{signed(effect.cost)}</b> spend and <b>{signed(effect.revenue)}</b> ad sales a day:{" "}
-              {plural(effect.stopped, "item")} with results stop, {effect.repriced} get another bid.
+              {plural(effect.stopped, "item")} with results stop, {formatCount(effect.repriced)} get another bid.
             </p>
           ) : (
             <p>No item stops or changes its bid.</p>
@@ -195,9 +195,9 @@ function BasketReview({
             ))}
           </tbody>
         </table>
-        {total > changes.length && (
+        {readable > changes.length && (
           <Button look="quiet" className="m-2" onClick={onMore}>
-            Show more of {formatCount(total)}
+            Show more of {formatCount(readable)}
           </Button>
         )}
       </div>

@@ -19,7 +19,7 @@ import {
 import { CSS } from "@dnd-kit/utilities";
 import { GripVertical, Plus, X } from "lucide-react";
 import { useId, type ReactNode } from "react";
-import { formatCount } from "@/core/kit/format";
+import { plural } from "@/core/kit/format";
 import type { Planogram, Split } from "@/core/planogram/planogram";
 import type { SplitField } from "@/server/planogram/planograms";
 import { Button } from "@/ui/button";
@@ -220,7 +220,7 @@ function Rung({
               <span className="block h-full bg-petrol" style={{ width: `${share * 100}%` }} />
             </span>
             <span>
-              {(100 * share).toFixed(share === 1 ? 0 : 1)} % · {formatCount(field.distinct)} values
+              {(100 * share).toFixed(share === 1 ? 0 : 1)} % · {plural(field.distinct, "value")}
             </span>
             {split.by !== "id" && <Largest split={split} onChange={onChange} />}
           </div>

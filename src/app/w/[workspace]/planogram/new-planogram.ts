@@ -17,11 +17,13 @@ export function newPlanogram(
   by: string,
 ): Planogram {
   const known = (name: string) => fields.find((field) => field.by === name);
+  // A level that all items share divides nothing.
+  const levels = ["category1", "category2", "category3"]
+    .flatMap((name) => known(name) ?? [])
+    .filter((f) => f.distinct > 1);
   const top =
-    known(by) ?? known("category1") ?? known("brand") ?? fields.find((f) => f.distinct <= GOOD_TOP_VALUES) ?? fields[0];
-  const second = top?.by.startsWith("shelf:")
-    ? (known("category1") ?? known("brand"))
-    : (known("category2") ?? known("brand") ?? undefined);
+    known(by) ?? levels[0] ?? known("brand") ?? fields.find((f) => f.distinct <= GOOD_TOP_VALUES) ?? fields[0];
+  const second = top?.by.startsWith("shelf:") ? (levels[0] ?? known("brand")) : (levels[1] ?? known("brand"));
   const running = account.filter((line) => line.level === "campaign" && line.status === "on");
   const budget = running.reduce((sum, line) => sum + (line.dailyBudget ?? 0), 0);
   const bid = account.find((line) => line.level === "adGroup" && line.bid)?.bid ?? 300;
@@ -32,7 +34,10 @@ export function newPlanogram(
   );
   return {
     key,
-    name: top?.by.startsWith("shelf:") ? "By shelf" : "By category",
+    name: `By ${(top?.label ?? "item")
+      .toLowerCase()
+      .replace(/^shelf set: /, "")
+      .replace(/,.*/, "")}`,
     ladder,
     campaignLine: Math.min(1, ladder.length),
     adGroupLine: ladder.length,
