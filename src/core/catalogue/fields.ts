@@ -91,15 +91,7 @@ export const FIELDS: FieldDefinition[] = [
     kind: "text",
     required: false,
     about: "The shop's category path, levels parted by > or |.",
-    headings: [
-      "producttype",
-      "category",
-      "categorypath",
-      "categories",
-      "department",
-      "breadcrumb",
-      "googleproductcategory",
-    ],
+    headings: ["producttype", "category", "categorypath", "categories", "department", "breadcrumb", "productcategory"],
   },
   {
     key: "family",

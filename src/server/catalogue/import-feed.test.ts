@@ -26,7 +26,7 @@ function utf16(text: string, littleEndian: boolean): Uint8Array {
 }
 
 describe("a feed in any form gives the same catalogue", () => {
-  const rss = `<?xml version="1.0"?><rss version="2.0" xmlns:g="http://base.google.com/ns/1.0"><channel><title>Shop</title>
+  const rss = `<?xml version="1.0"?><rss version="2.0" xmlns:g="http://shop.example/ns/1.0"><channel><title>Shop</title>
     <item><g:id>A1</g:id><title>Hose</title><g:price>12.90 EUR</g:price><g:brand>Thornlea</g:brand></item>
     <item><g:id>A2</g:id><title><![CDATA[Rake]]></title><g:price>8.50 EUR</g:price><g:shipping><g:price>2.00 EUR</g:price></g:shipping></item>
     <item><g:id>A3</g:id><title>Pot</title><g:price>3.00 EUR</g:price></item></channel></rss>`;

@@ -57,8 +57,7 @@ export function TillStrip({ till }: { till: Till | undefined }) {
           <>
             Basket · {plural(till.basket, "change")}
             {hasEffect &&
-              ` · about ${signed(effect.cost, money)} spend, ${signed(effect.revenue, money)} sales a day`}{" "}
-            · Review
+              ` · about ${signed(effect.cost, currency)} spend, ${signed(effect.revenue, currency)} sales a day`}
           </>
         ) : (
           "Basket empty"
