@@ -14,10 +14,12 @@ export async function bulkInsert<T extends Table>(
   table: T,
   columns: (keyof T["_"]["columns"] & string)[],
   rows: unknown[][],
+  /** Columns whose cells are lists or records, stored as their JSON text. */
+  asJson: (keyof T["_"]["columns"] & string)[] = [],
 ): Promise<void> {
   const all = getTableColumns(table);
   const names = columns.map((name) => `"${all[name]!.name}"`).join(", ");
-  const values = columns.map((_, i) => `value ->> ${i}`).join(", ");
+  const values = columns.map((name, i) => `value ${asJson.includes(name) ? "->" : "->>"} ${i}`).join(", ");
   const sql = `INSERT INTO "${getTableName(table)}" (${names}) SELECT ${values} FROM json_each(?)`;
   for (let from = 0; from < rows.length; from += BULK_ROWS) {
     await db.execute({ sql, args: [JSON.stringify(rows.slice(from, from + BULK_ROWS))] });

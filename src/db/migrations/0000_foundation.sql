@@ -58,7 +58,6 @@ CREATE TABLE `items` (
 	`from_rev` integer NOT NULL,
 	`to_rev` integer,
 	`item_id` text NOT NULL,
-	`hash` integer NOT NULL,
 	`title` text NOT NULL,
 	`price` integer NOT NULL,
 	`warnings` integer NOT NULL,
@@ -66,7 +65,6 @@ CREATE TABLE `items` (
 	PRIMARY KEY(`item_no`, `from_rev`)
 ) WITHOUT ROWID;
 --> statement-breakpoint
-CREATE INDEX `items_by_id` ON `items` (`item_id`);--> statement-breakpoint
 CREATE TABLE `revisions` (
 	`id` integer PRIMARY KEY AUTOINCREMENT NOT NULL,
 	`feed` text NOT NULL,

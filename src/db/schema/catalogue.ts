@@ -1,4 +1,4 @@
-import { blob, index, integer, primaryKey, sqliteTable, text } from "drizzle-orm/sqlite-core";
+import { blob, integer, primaryKey, sqliteTable, text } from "drizzle-orm/sqlite-core";
 import type { Mapping } from "@/core/catalogue/mapping";
 
 export const feeds = sqliteTable("feeds", {
@@ -46,8 +46,6 @@ export const items = sqliteTable(
     fromRev: integer("from_rev").notNull(),
     toRev: integer("to_rev"),
     itemId: text("item_id").notNull(),
-    /** Hash of the raw cells; a refresh writes only what differs. */
-    hash: integer().notNull(),
     title: text().notNull(),
     /** Mills. */
     price: integer().notNull(),
@@ -55,7 +53,7 @@ export const items = sqliteTable(
     /** The raw cells in the order of the revision's headings. */
     cells: text().notNull(),
   },
-  (table) => [primaryKey({ columns: [table.itemNo, table.fromRev] }), index("items_by_id").on(table.itemId)],
+  (table) => [primaryKey({ columns: [table.itemNo, table.fromRev] })],
 );
 
 /** Rows kept out of the catalogue, with the reason. */

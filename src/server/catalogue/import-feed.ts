@@ -219,12 +219,12 @@ async function writeRows(
   let aside: unknown[][] = [];
   const flush = async () => {
     if (versions.length > 0) {
-      const names = ["itemNo", "fromRev", "itemId", "hash", "title", "price", "warnings", "cells"] as const;
-      await bulkInsert(db.$client, items, [...names], versions);
+      const names = ["itemNo", "fromRev", "itemId", "title", "price", "warnings", "cells"] as const;
+      await bulkInsert(db.$client, items, [...names], versions, ["cells"]);
       versions = [];
     }
     if (aside.length > 0) {
-      await bulkInsert(db.$client, setAside, ["revision", "row", "faults", "cells"], aside);
+      await bulkInsert(db.$client, setAside, ["revision", "row", "faults", "cells"], aside, ["cells"]);
       aside = [];
     }
   };
@@ -247,7 +247,7 @@ async function writeRows(
         const kept = cells.map((cell) => (cell.length > 2000 ? `${cell.slice(0, 2000)}…` : cell));
         // Row 1 of the file is the header.
         if (counts.setAside <= MOST_SET_ASIDE) {
-          aside.push([rev, counts.rows + 1, faultBits(result.faults), JSON.stringify(kept)]);
+          aside.push([rev, counts.rows + 1, faultBits(result.faults), kept]);
         }
         continue;
       }
@@ -265,7 +265,7 @@ async function writeRows(
         counts.changed++;
         closing.push(itemNo);
       } else counts.new++;
-      versions.push([itemNo, rev, item.id, hash, item.title, item.price, item.warnings, JSON.stringify(cells)]);
+      versions.push([itemNo, rev, item.id, item.title, item.price, item.warnings, cells]);
       if (versions.length >= BULK_ROWS) await flush();
     }
     if (aside.length >= BULK_ROWS) await flush();
