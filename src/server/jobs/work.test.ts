@@ -1,0 +1,114 @@
+import { eq } from "drizzle-orm";
+import { describe, expect, it } from "vitest";
+import { giveUp } from "@/core/kit/outcome";
+import { jobs } from "@/db/schema";
+import { testWorkspace } from "../testing";
+import { cancelJob, enqueueJob, findJob, listJobs } from "./jobs";
+import { claimJob, recoverJobs, runJob, type JobContext, type JobHandler, type JobHandlers } from "./work";
+
+/** Handlers that do what a test says, and count their roll-backs. */
+function handlers(run: (context: JobContext) => Promise<unknown>) {
+  const seen = { rolledBack: 0 };
+  const handler: JobHandler = {
+    run: (context) => run(context),
+    rollBack: async () => {
+      seen.rolledBack++;
+    },
+  };
+  const all: JobHandlers = {
+    "feed-import": handler,
+    "planogram-apply": handler,
+    dispatch: handler,
+    "market-run": handler,
+  };
+  return { all, seen };
+}
+
+describe("a job", () => {
+  it("is taken by one runner only, oldest first", async () => {
+    const { db } = await testWorkspace();
+    const first = await enqueueJob(db, "market-run", { n: 1 });
+    await new Promise((resolve) => setTimeout(resolve, 3));
+    const second = await enqueueJob(db, "market-run", { n: 2 });
+    const taken = await Promise.all([claimJob(db, "a"), claimJob(db, "b"), claimJob(db, "c")]);
+    const ids = taken.flatMap((job) => (job ? [job.id] : []));
+    expect(new Set(ids).size).toBe(ids.length);
+    expect(ids[0]).toBe(first.id);
+    while (await claimJob(db, "d"));
+    expect((await findJob(db, second.id))!.state).toBe("running");
+  });
+
+  it("ends done with its result, or failed with its sentence after rolling back", async () => {
+    const { db, info } = await testWorkspace();
+    await enqueueJob(db, "market-run", {});
+    const fine = handlers(async () => ({ days: 3 }));
+    await runJob(db, info, fine.all, (await claimJob(db, "t"))!);
+    const bad = await enqueueJob(db, "market-run", {});
+    const failing = handlers(async () => giveUp("no-luck", "It did not work.", "Try again."));
+    await runJob(db, info, failing.all, (await claimJob(db, "t"))!);
+    const [last, done] = await listJobs(db);
+    expect(done).toMatchObject({ state: "done", result: { days: 3 }, error: null });
+    expect(last).toMatchObject({ id: bad.id, state: "failed", error: { code: "no-luck", hint: "Try again." } });
+    expect([fine.seen.rolledBack, failing.seen.rolledBack]).toEqual([0, 1]);
+  });
+
+  it("that breaks unexpectedly shows a reference, not the reason", async () => {
+    const { db, info } = await testWorkspace();
+    const { id } = await enqueueJob(db, "dispatch", {});
+    const { all } = handlers(async () => {
+      throw new Error("SELECT secret FROM /etc/passwd");
+    });
+    await runJob(db, info, all, (await claimJob(db, "t"))!);
+    const job = (await findJob(db, id))!;
+    expect(job.error!.code).toBe("unexpected");
+    expect(job.error!.message).toContain(id.slice(0, 8));
+    expect(JSON.stringify(job)).not.toContain("secret");
+  });
+
+  it("is cancelled at once while it waits, and at its next step while it runs", async () => {
+    const { db, info } = await testWorkspace();
+    const waiting = await enqueueJob(db, "market-run", {});
+    expect((await cancelJob(db, waiting.id))!.state).toBe("cancelled");
+    expect(await claimJob(db, "t")).toBeNull();
+    const { id } = await enqueueJob(db, "market-run", {});
+    let steps = 0;
+    const { all, seen } = handlers(async ({ progress }) => {
+      for (; steps < 50; steps++) {
+        if (steps === 2) await cancelJob(db, id);
+        await progress(steps, 50, "steps");
+        await new Promise((resolve) => setTimeout(resolve, 210));
+      }
+    });
+    await runJob(db, info, all, (await claimJob(db, "t"))!);
+    expect(await findJob(db, id)).toMatchObject({
+      state: "cancelled",
+      progress: { done: 2, total: 50, unit: "steps" },
+    });
+    expect([steps, seen.rolledBack]).toEqual([2, 1]);
+    expect((await cancelJob(db, id))!.state).toBe("cancelled");
+  });
+
+  it("left by a dead runner is rolled back and waits again, three times at most", async () => {
+    const { db, info } = await testWorkspace();
+    const { id } = await enqueueJob(db, "feed-import", {});
+    const { all, seen } = handlers(async () => null);
+    for (const state of ["waiting", "waiting", "failed"]) {
+      await claimJob(db, "gone");
+      expect(await recoverJobs(db, info, all)).toBe(1);
+      expect((await findJob(db, id))!.state).toBe(state);
+    }
+    expect((await findJob(db, id))!.error!.code).toBe("job-lost");
+    expect(seen.rolledBack).toBe(3);
+    expect(await recoverJobs(db, info, all)).toBe(0);
+  });
+
+  it("whose runner died after it was told to stop ends cancelled", async () => {
+    const { db, info } = await testWorkspace();
+    const { id } = await enqueueJob(db, "feed-import", {});
+    await claimJob(db, "gone");
+    await cancelJob(db, id);
+    await recoverJobs(db, info, handlers(async () => null).all);
+    const [row] = await db.select().from(jobs).where(eq(jobs.id, id));
+    expect(row).toMatchObject({ state: "cancelled", error: null });
+  });
+});

@@ -1,0 +1,148 @@
+import { beforeEach, describe, expect, it } from "vitest";
+import { encodeRollup, encodeStore } from "@/core/results/rollup";
+import { rollUp, storeColumns } from "@/core/results/roll-up";
+import { returnTiers, type ShelfSet } from "@/core/shelves/shelf-set";
+import type { Database } from "@/db/client";
+import { dayRollups } from "@/db/schema";
+import { importFeed, testWorkspace } from "../testing";
+import type { WorkspaceInfo } from "../workspaces";
+import { shelfBlocks } from "./blocks";
+import { listShelfSets, loadHeat, recomputeShelfSet, saveShelfSet, shelfColumns, viewShelfSet } from "./shelves";
+import { loadWindow } from "../results/load";
+
+type Workspace = { db: Database; info: WorkspaceInfo };
+
+/** Stores a day on which items (by number) had these clicks, cost and revenue. */
+async function day(
+  { db }: Workspace,
+  at: number,
+  lines: [itemNo: number, clicks: number, cost: number, revenue: number][],
+) {
+  const facts = lines.map(([itemNo, clicks, cost, revenue]) => ({
+    campaign: 1,
+    adGroup: 2,
+    itemNo,
+    impressions: clicks * 20,
+    clicks,
+    cost,
+    orders: revenue > 0 ? 1 : 0,
+    units: 1,
+    revenue,
+  }));
+  const ads = Buffer.from(encodeRollup(rollUp(facts)).buffer);
+  await db.insert(dayRollups).values({ day: at, ads, store: Buffer.from(encodeStore(storeColumns([])).buffer) });
+}
+
+const FEED = "id,title,price,category\nA,Hose,50,Garden\nB,Rake,20,Garden\nC,Pot,10,Home\n";
+
+let workspace: Workspace;
+beforeEach(async () => {
+  workspace = await testWorkspace(3);
+  await importFeed(workspace, FEED);
+});
+
+async function names(set = "return-tiers"): Promise<string[]> {
+  const view = await viewShelfSet(workspace.db, set);
+  if (!view.ok) throw new Error(view.error.message);
+  return [...view.value.shelfOf].map((shelf) => view.value.shelves[shelf]!.name);
+}
+
+describe("shelves of a workspace", () => {
+  it("begin with return tiers at its goal, everything unread", async () => {
+    const [set] = await listShelfSets(workspace.db);
+    expect(set!.definition).toEqual(returnTiers(3));
+    expect(await names()).toEqual(["Unread", "Unread", "Unread"]);
+    expect(await recomputeShelfSet(workspace.db, "return-tiers")).toMatchObject({
+      ok: false,
+      error: { code: "shelves-no-results" },
+    });
+    expect(await recomputeShelfSet(workspace.db, "nothing")).toMatchObject({
+      ok: false,
+      error: { code: "shelf-set-unknown" },
+    });
+  });
+
+  it("remember between recomputes, and newcomers stand with the unread", async () => {
+    await day(workspace, 100, [
+      [1, 100, 10_000, 31_000],
+      [2, 100, 10_000, 5_000],
+    ]);
+    await recomputeShelfSet(workspace.db, "return-tiers");
+    expect(await names()).toEqual(["Mild", "Cold", "Unread"]);
+    // Return 3.6 is past the cut of 3.45, but not by the margin, and for the first time.
+    await day(workspace, 101, [[1, 100, 10_000, 41_000]]);
+    expect(await recomputeShelfSet(workspace.db, "return-tiers")).toMatchObject({ ok: true, value: { moved: 0 } });
+    expect(await names()).toEqual(["Mild", "Cold", "Unread"]);
+    await recomputeShelfSet(workspace.db, "return-tiers");
+    expect(await recomputeShelfSet(workspace.db, "return-tiers")).toMatchObject({
+      ok: true,
+      value: { items: 3, moved: 1 },
+    });
+    expect(await names()).toEqual(["Warm", "Cold", "Unread"]);
+    // The feed changes its order and brings one more: membership goes by the item, not by its place.
+    await importFeed(
+      workspace,
+      "id,title,price,category\nD,New,5,Home\nC,Pot,10,Home\nB,Rake,20,Garden\nA,Hose,50,Garden\n",
+    );
+    expect(await names()).toEqual(["Unread", "Unread", "Cold", "Warm"]);
+  });
+
+  it("show sums, shares and prices that add up, the dearest blocks first", async () => {
+    await day(workspace, 100, [
+      [1, 50, 6_000, 60_000],
+      [2, 50, 3_000, 0],
+      [3, 50, 1_000, 0],
+    ]);
+    await recomputeShelfSet(workspace.db, "return-tiers");
+    const page = await shelfBlocks(workspace.db, workspace.info, "return-tiers");
+    if (!page.ok) throw new Error(page.error.message);
+    const cold = page.value.shelves.find(({ key }) => key === "cold")!;
+    expect(cold).toMatchObject({
+      items: 2,
+      priceFrom: 10_000,
+      priceTo: 20_000,
+      spendShare: 0.4,
+      salesShare: 0,
+      gap: -0.4,
+      more: 0,
+    });
+    expect(cold.blocks.map(({ id, cost }) => [id, cost])).toEqual([
+      ["B", 3_000],
+      ["C", 1_000],
+    ]);
+    expect(page.value.total).toMatchObject({ cost: 10_000, revenue: 60_000, clicks: 150 });
+  });
+
+  it("preview a definition without keeping anything", async () => {
+    await day(workspace, 100, [[1, 50, 6_000, 60_000]]);
+    await recomputeShelfSet(workspace.db, "return-tiers");
+    const strict = { ...returnTiers(3), leastClicks: 60, leastOrders: 5 };
+    const preview = await viewShelfSet(workspace.db, "return-tiers", strict);
+    expect(preview.ok && preview.value.shelves.at(-1)!.items).toBe(3);
+    expect(await names()).toEqual(["Hot", "Unread", "Unread"]);
+  });
+
+  it("cut by the chance of reaching the goal, as heat does with the same numbers", async () => {
+    await day(workspace, 100, [
+      [1, 400, 100_000, 900_000],
+      [2, 400, 100_000, 20_000],
+      [3, 400, 100_000, 280_000],
+    ]);
+    const set: ShelfSet = {
+      ...returnTiers(3, 1),
+      key: "chance",
+      measure: "probability",
+      tiers: returnTiers(3).tiers.map((tier, i) => ({
+        ...tier,
+        least: [0.9, 0.7, 0.3, 0.1, null][i] as number | null,
+      })),
+    };
+    await saveShelfSet(workspace.db, set);
+    await recomputeShelfSet(workspace.db, "chance");
+    const heat = await loadHeat(workspace.db, await loadWindow(workspace.db, { from: 100, to: 100 }), 3);
+    expect((await names("chance")).map((name) => name.toLowerCase())).toEqual(heat);
+    const columns = await shelfColumns(workspace.db);
+    expect(Object.keys(columns)).toEqual(["shelf:return-tiers", "shelf:chance"]);
+    expect(columns["shelf:chance"]!.values).toEqual(["", "Hot", "Warm", "Mild", "Cool", "Cold", "Unread"]);
+  });
+});
