@@ -20,36 +20,21 @@ import { CSS } from "@dnd-kit/utilities";
 import { GripVertical, Plus, X } from "lucide-react";
 import { useId, type ReactNode } from "react";
 import { plural } from "@/core/kit/format";
-import type { Planogram, Split } from "@/core/planogram/planogram";
+import {
+  CAMPAIGN_LINE,
+  ladderFromList,
+  ladderList,
+  rungAt,
+  withoutRung,
+  type LadderPart,
+} from "@/core/planogram/ladder-lines";
+import type { Split } from "@/core/planogram/planogram";
 import type { SplitField } from "@/server/planogram/planograms";
 import { Button } from "@/ui/button";
 import { cx } from "@/ui/cx";
 import { Select, TextInput } from "@/ui/field";
 
-type LadderPart = Pick<Planogram, "ladder" | "campaignLine" | "adGroupLine">;
-
-const CAMPAIGN_LINE = "campaign-line";
-const AD_GROUP_LINE = "ad-group-line";
 const MOST_LEVELS = 3;
-
-/** The ladder as one list from top to bottom: rungs, with the two lines standing below the level they form at. */
-function asList({ ladder, campaignLine, adGroupLine }: LadderPart): string[] {
-  const list = ladder.map((_, i) => `rung-${i}`);
-  list.splice(adGroupLine, 0, AD_GROUP_LINE);
-  list.splice(campaignLine, 0, CAMPAIGN_LINE);
-  return list;
-}
-
-function fromList(list: string[], ladder: Split[]): LadderPart {
-  const rungs = list.filter((id) => id.startsWith("rung-"));
-  const rungsAbove = (line: string) => list.slice(0, list.indexOf(line)).filter((id) => id.startsWith("rung-")).length;
-  const [first, second] = [rungsAbove(CAMPAIGN_LINE), rungsAbove(AD_GROUP_LINE)].sort((a, b) => a - b);
-  return {
-    ladder: rungs.map((id) => ladder[Number(id.slice(5))] as Split),
-    campaignLine: first as number,
-    adGroupLine: second as number,
-  };
-}
 
 /** The split ladder: rungs with coverage and number of values, and two lines one drags. */
 export function Ladder({
@@ -66,40 +51,35 @@ export function Ladder({
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
   const id = useId();
-  const list = asList(value);
+  const list = ladderList(value);
   const onDragEnd = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return;
     const moved = arrayMove(list, list.indexOf(String(active.id)), list.indexOf(String(over.id)));
-    onChange(fromList(moved, value.ladder));
+    onChange(ladderFromList(moved, value.ladder));
   };
   const setRung = (at: number, split: Split) =>
     onChange({ ...value, ladder: value.ladder.map((old, i) => (i === at ? split : old)) });
-  const removeRung = (at: number) => {
-    const ladder = value.ladder.filter((_, i) => i !== at);
-    const shift = (line: number) => (line > at ? line - 1 : line);
-    onChange({ ladder, campaignLine: shift(value.campaignLine), adGroupLine: shift(value.adGroupLine) });
-  };
   const unused = fields.filter((field) => !value.ladder.some((split) => split.by === field.by));
   return (
     <div>
       <DndContext id={id} sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
         <SortableContext items={list} strategy={verticalListSortingStrategy}>
           <ol className="space-y-1.5" aria-label="Split ladder">
-            {list.map((part) =>
-              part.startsWith("rung-") ? (
+            {list.map((part) => {
+              const at = rungAt(part);
+              if (at === null) return <Line key={part} id={part} isCampaign={part === CAMPAIGN_LINE} value={value} />;
+              return (
                 <Rung
                   key={part}
                   id={part}
-                  at={Number(part.slice(5))}
+                  at={at}
                   value={value}
                   fields={fields}
-                  onChange={(split) => setRung(Number(part.slice(5)), split)}
-                  onRemove={value.ladder.length > 1 ? () => removeRung(Number(part.slice(5))) : undefined}
+                  onChange={(split) => setRung(at, split)}
+                  onRemove={value.ladder.length > 1 ? () => onChange(withoutRung(value, at)) : undefined}
                 />
-              ) : (
-                <Line key={part} id={part} isCampaign={part === CAMPAIGN_LINE} value={value} />
-              ),
-            )}
+              );
+            })}
           </ol>
         </SortableContext>
       </DndContext>
