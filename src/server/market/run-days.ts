@@ -1,6 +1,7 @@
 import type { Transaction } from "@libsql/client";
 import { z } from "zod";
-import { simulateDay, type DayResult } from "@/core/market/day";
+import { simulateDay } from "@/core/market/day";
+import type { DayResult } from "@/core/market/day-types";
 import { nothingLearned } from "@/core/market/learning";
 import { buildWorld } from "@/core/market/world";
 import { dayAt, formatDay, type Day } from "@/core/kit/days";

@@ -1,0 +1,120 @@
+import {
+  accountEditSchema,
+  editAccount,
+  editDiffSchema,
+  takeBackEdit,
+  viewAccount,
+  viewProductGroups,
+} from "../../planogram/account";
+import { enqueueJob } from "../../jobs/jobs";
+import { fail, ok } from "@/core/kit/outcome";
+import {
+  findPlanogram,
+  listPlanograms,
+  previewItems,
+  previewPlanogram,
+  savePlanogram,
+  splitFields,
+} from "../../planogram/planograms";
+import { inWorkspace, type BoundEndpoint } from "../endpoint";
+import { plannedStructure } from "../../dispatch/structure";
+import { planogramSchema } from "@/core/planogram/planogram";
+import { resultDays } from "../../results/load";
+import { structureCsv } from "@/core/dispatch/export";
+import { windowOfDays } from "../../results/results";
+import { z } from "zod";
+import { days, page, jobAnswer } from "./shared";
+
+/** Operations of the planogram stage. */
+export const planogramEndpoints: BoundEndpoint[] = [
+  inWorkspace({ method: "GET", path: "split-fields", summary: "What a ladder can split by." }, async ({ db }) =>
+    ok(await splitFields(db)),
+  ),
+  inWorkspace({ method: "GET", path: "planograms", summary: "Planograms." }, async ({ db }) =>
+    ok(await listPlanograms(db)),
+  ),
+  inWorkspace(
+    { method: "POST", path: "planograms", summary: "Keep a planogram.", body: planogramSchema, status: 201 },
+    async ({ db, body }) => {
+      await savePlanogram(db, body);
+      return ok({ key: body.key });
+    },
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      path: "planograms/preview",
+      summary: "What a planogram would make: counts, homes, leaks, warnings, campaigns.",
+      body: planogramSchema,
+    },
+    async ({ db, body }) => previewPlanogram(db, body),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      path: "planograms/preview/items",
+      summary: "The items of one planned campaign or ad group.",
+      query: page.extend({ node: z.coerce.number().int().min(-1) }),
+      body: planogramSchema,
+    },
+    async ({ db, body, query }) => previewItems(db, body, query.node, query.offset, query.limit),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      path: "planograms/{planogram}/apply",
+      summary: "Put the difference to the account into the basket, as a job.",
+      status: 202,
+    },
+    async ({ db, path }) => {
+      const found = await findPlanogram(db, path["planogram"]!);
+      if (!found) return fail("planogram-unknown", `There is no planogram "${path["planogram"]}".`);
+      return jobAnswer(ok(await enqueueJob(db, "planogram-apply", { planogram: found.key })));
+    },
+  ),
+  inWorkspace(
+    { method: "GET", path: "account", summary: "Campaigns and ad groups, basket included, with results.", query: days },
+    async ({ db, query }) =>
+      ok(await viewAccount(db, (await resultDays(db)) ? await windowOfDays(db, query.days) : null)),
+  ),
+  inWorkspace(
+    {
+      method: "GET",
+      path: "product-groups",
+      summary: "Product groups of an ad group.",
+      query: z.object({ adGroup: z.string() }),
+    },
+    async ({ db, query }) => ok(await viewProductGroups(db, query.adGroup)),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      path: "account/edits",
+      summary: "Change the account by hand; goes into the basket.",
+      body: accountEditSchema,
+    },
+    async ({ db, info, body }) => editAccount(db, body, info.currency),
+  ),
+  inWorkspace(
+    { method: "POST", path: "account/edits/take-back", summary: "Take an unsent edit back.", body: editDiffSchema },
+    async ({ db, body }) => ok({ changes: await takeBackEdit(db, body) }),
+  ),
+  inWorkspace(
+    {
+      method: "GET",
+      path: "structure",
+      summary: "The account's structure, basket included, as CSV or JSON.",
+      query: z.object({ format: z.enum(["csv", "json"]).default("json") }),
+    },
+    async ({ db, query }) => {
+      const structure = await plannedStructure(db);
+      return query.format === "csv"
+        ? { file: structureCsv(structure), name: "structure.csv", contentType: "text/csv; charset=utf-8" }
+        : {
+            file: JSON.stringify(Object.values(structure), null, 1),
+            name: "structure.json",
+            contentType: "application/json",
+          };
+    },
+  ),
+];

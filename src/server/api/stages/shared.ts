@@ -1,0 +1,23 @@
+import { ok } from "@/core/kit/outcome";
+import { type startDispatch } from "../../dispatch/basket";
+import { toCsv } from "@/core/dispatch/csv";
+import { windowSchema } from "../../results/results";
+import { z } from "zod";
+
+/** The window of days a request asks for. */
+export const days = z.object({ days: windowSchema });
+/** A page of a long list. */
+export const page = z.object({
+  offset: z.coerce.number().int().min(0).default(0),
+  limit: z.coerce.number().int().min(1).max(10_000).default(200),
+});
+
+/** Rows as a CSV file to download. */
+export function csv(name: string, headings: string[], rows: (string | number | null)[][]) {
+  return { file: toCsv(headings, rows), name, contentType: "text/csv; charset=utf-8" };
+}
+
+/** The answer for work that was queued. */
+export function jobAnswer(outcome: Awaited<ReturnType<typeof startDispatch>>) {
+  return outcome.ok ? ok({ job: outcome.value.id }) : outcome;
+}
