@@ -98,68 +98,69 @@ export function DataTable<T>(props: DataTableProps<T>) {
   return (
     <div
       ref={scroller}
-      role="table"
-      aria-label={props.label}
-      aria-rowcount={total + 1}
+      role="region"
+      aria-label={`${props.label}, scrolling`}
       tabIndex={0}
       className="min-h-0 flex-1 overflow-auto rounded-lg border border-line bg-surface text-sm"
     >
-      <div className="min-w-fit">
+      <div role="table" aria-label={props.label} aria-rowcount={total + 1} className="min-w-fit">
         <HeadRow {...props} template={template} />
-        {total === 0 && props.empty}
-        <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>
-          {table.getRowModel().rows.map((row, i) => {
-            const { index, row: value } = row.original;
-            const key = value === undefined ? `wait-${index}` : props.keyOf(value);
-            const isSelected = value !== undefined && props.selected?.has(key);
-            return (
-              <div
-                key={index}
-                role="row"
-                aria-rowindex={index + 2}
-                aria-selected={props.onToggle ? Boolean(isSelected) : undefined}
-                onClick={() => {
-                  props.onCursor?.(index);
-                  if (value !== undefined) props.onOpen?.(value);
-                }}
-                className={cx(
-                  "absolute inset-x-0 grid items-center border-b border-line/70",
-                  props.onOpen && "cursor-pointer",
-                  isSelected ? "bg-petrol-wash" : "hover:bg-raised/60",
-                  cursor === index && "shadow-[inset_3px_0_0_var(--petrol)]",
-                )}
-                style={{
-                  gridTemplateColumns: template,
-                  height: rowHeight,
-                  transform: `translateY(${visible[i]!.start}px)`,
-                }}
-              >
-                {props.onToggle && (
-                  <span role="cell" className="flex justify-center" onClick={(event) => event.stopPropagation()}>
-                    <input
-                      type="checkbox"
-                      className="size-4 accent-petrol"
-                      aria-label={`Select row ${index + 1}`}
-                      checked={Boolean(isSelected)}
-                      disabled={value === undefined}
-                      onChange={() => props.onToggle?.(key)}
-                    />
-                  </span>
-                )}
-                {row.getAllCells().map((cell, at) => (
-                  <span
-                    key={cell.id}
-                    role="cell"
-                    className={cx("min-w-0 truncate px-2", columns[at]?.align === "right" && "text-right num")}
-                  >
-                    <table.FlexRender cell={cell} />
-                  </span>
-                ))}
-              </div>
-            );
-          })}
-        </div>
+        {total > 0 && (
+          <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>
+            {table.getRowModel().rows.map((row, i) => {
+              const { index, row: value } = row.original;
+              const key = value === undefined ? `wait-${index}` : props.keyOf(value);
+              const isSelected = value !== undefined && props.selected?.has(key);
+              return (
+                <div
+                  key={index}
+                  role="row"
+                  aria-rowindex={index + 2}
+                  aria-selected={props.onToggle ? Boolean(isSelected) : undefined}
+                  onClick={() => {
+                    props.onCursor?.(index);
+                    if (value !== undefined) props.onOpen?.(value);
+                  }}
+                  className={cx(
+                    "absolute inset-x-0 grid items-center border-b border-line/70",
+                    props.onOpen && "cursor-pointer",
+                    isSelected ? "bg-petrol-wash" : "hover:bg-raised/60",
+                    cursor === index && "shadow-[inset_3px_0_0_var(--petrol)]",
+                  )}
+                  style={{
+                    gridTemplateColumns: template,
+                    height: rowHeight,
+                    transform: `translateY(${visible[i]!.start}px)`,
+                  }}
+                >
+                  {props.onToggle && (
+                    <span role="cell" className="flex justify-center" onClick={(event) => event.stopPropagation()}>
+                      <input
+                        type="checkbox"
+                        className="size-4 accent-petrol"
+                        aria-label={`Select row ${index + 1}`}
+                        checked={Boolean(isSelected)}
+                        disabled={value === undefined}
+                        onChange={() => props.onToggle?.(key)}
+                      />
+                    </span>
+                  )}
+                  {row.getAllCells().map((cell, at) => (
+                    <span
+                      key={cell.id}
+                      role="cell"
+                      className={cx("min-w-0 truncate px-2", columns[at]?.align === "right" && "text-right num")}
+                    >
+                      <table.FlexRender cell={cell} />
+                    </span>
+                  ))}
+                </div>
+              );
+            })}
+          </div>
+        )}
       </div>
+      {total === 0 && props.empty}
     </div>
   );
 }

@@ -46,13 +46,16 @@ export function MoneyCell({
       aria-invalid={!parsed.ok}
       title={parsed.ok ? "Enter saves, Escape leaves" : "An amount such as 12.50"}
       autoFocus
-      disabled={busy}
+      readOnly={busy}
       inputMode="decimal"
       className={`h-7 w-20 rounded border bg-surface px-1 text-right num ${parsed.ok ? "border-petrol" : "border-ember"}`}
       value={text}
       onFocus={(event) => event.target.select()}
       onChange={(event) => setText(event.target.value)}
-      onBlur={() => setText(null)}
+      // What was typed stays until it is saved or left by Escape; only an untouched field closes by itself.
+      onBlur={() => {
+        if (!busy && (text === "" || (parsed.ok && parsed.mills === value))) setText(null);
+      }}
       onKeyDown={(event) => {
         if (event.key === "Enter") void save();
         if (event.key === "Escape") setText(null);
