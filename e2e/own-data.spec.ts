@@ -31,7 +31,7 @@ test("a person goes from their own feed to a dispatched structure", async ({ pag
   await page
     .getByLabel("Feed file")
     .setInputFiles({ name: "lampen.csv", mimeType: "text/csv", buffer: lampFeed(1000) });
-  await expect(dialog.getByText("delimited by ;, Latin-1")).toBeVisible();
+  await expect(dialog.getByText("parted by semicolons, Latin-1")).toBeVisible();
   await expect(dialog.getByText(/Still needed/)).toBeVisible();
   await expectAccessible(page);
   const columns = {

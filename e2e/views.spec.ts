@@ -31,10 +31,14 @@ for (const theme of ["light", "dark"]) {
   }
 }
 
-test("the door lists workspaces and is accessible", async ({ page }) => {
+test("the door lists workspaces and is accessible and quiet", async ({ page }) => {
+  const errors: string[] = [];
+  page.on("pageerror", (error) => errors.push(error.message));
   await page.goto("/?all=1");
   await expect(page.getByRole("link", { name: /Quillmoor/ })).toBeVisible();
+  await expect(page.getByLabel("Shop name")).toBeVisible();
   await expectAccessible(page);
+  expect(errors).toEqual([]);
 });
 
 test("an address that names nothing says so", async ({ page }) => {

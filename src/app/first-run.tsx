@@ -3,7 +3,7 @@
 import { zodResolver } from "@hookform/resolvers/zod";
 import Link from "next/link";
 import { useRouter } from "next/navigation";
-import { useState } from "react";
+import { useState, useSyncExternalStore } from "react";
 import { useForm } from "react-hook-form";
 import { z } from "zod";
 import type { Failure } from "@/core/kit/outcome";
@@ -34,30 +34,15 @@ function slugOf(name: string): string {
   return slug || "shop";
 }
 
+const neverChanges = () => () => {};
+
 /** Where a person begins: a workspace for their shop, then straight to its feed. */
 export function FirstRun({ workspaces }: { workspaces: WorkspaceInfo[] }) {
-  const router = useRouter();
-  const [error, setError] = useState<Failure | null>(null);
-  const ownZone = Intl.DateTimeFormat().resolvedOptions().timeZone;
-  const form = useForm<Form>({
-    resolver: zodResolver(formSchema),
-    defaultValues: { name: "", currency: "EUR", timeZone: ownZone, goal: 3 },
-  });
-  const { errors, isSubmitting } = form.formState;
-  const zones = [...new Set([ownZone, "Europe/Berlin", ...Intl.supportedValuesOf("timeZone")])];
-
-  const make = form.handleSubmit(async (values) => {
-    setError(null);
-    const slug = slugOf(values.name);
-    try {
-      await apiSend("workspaces", { slug, ...values });
-      router.push(`/w/${slug}/catalogue?upload=true`);
-    } catch (failure) {
-      if (failure instanceof ApiError) setError(failure.failure);
-      else throw failure;
-    }
-  });
-
+  const isBrowser = useSyncExternalStore(
+    neverChanges,
+    () => true,
+    () => false,
+  );
   return (
     <main className="mx-auto max-w-5xl px-6 py-12">
       <div className="flex items-center gap-2 font-display text-xl font-semibold">
@@ -105,48 +90,77 @@ export function FirstRun({ workspaces }: { workspaces: WorkspaceInfo[] }) {
             </section>
           )}
         </div>
-        <form onSubmit={make} noValidate className="h-fit space-y-4 rounded-lg border border-line bg-surface p-5">
-          <h2 className="font-display text-lg font-semibold">Make a workspace</h2>
-          <Field label="Shop name" error={errors.name?.message}>
-            {(props) => <TextInput {...props} {...form.register("name")} autoFocus placeholder="Your shop" />}
-          </Field>
-          <div className="grid grid-cols-2 gap-3">
-            <Field label="Currency" hint="As in your feed's prices.">
-              {(props) => (
-                <Select {...props} {...form.register("currency")}>
-                  {Intl.supportedValuesOf("currency").map((code) => (
-                    <option key={code}>{code}</option>
-                  ))}
-                </Select>
-              )}
-            </Field>
-            <Field label="Goal return" hint="Sales per unit of ad cost." error={errors.goal?.message}>
-              {(props) => (
-                <TextInput
-                  {...props}
-                  type="number"
-                  step="0.1"
-                  min="0"
-                  {...form.register("goal", { valueAsNumber: true })}
-                />
-              )}
-            </Field>
-          </div>
-          <Field label="Time zone" hint="Days begin and end by it.">
-            {(props) => (
-              <Select {...props} {...form.register("timeZone")}>
-                {zones.map((zone) => (
-                  <option key={zone}>{zone}</option>
-                ))}
-              </Select>
-            )}
-          </Field>
-          {error && <ErrorNote error={error} />}
-          <Button look="ember" type="submit" disabled={isSubmitting} className="w-full justify-center">
-            Make workspace and choose a feed
-          </Button>
-        </form>
+        {isBrowser ? <NewWorkspaceForm /> : <div />}
       </div>
     </main>
+  );
+}
+
+/** The form for a workspace. Only drawn in the browser: its time zones and currencies are not the server's. */
+function NewWorkspaceForm() {
+  const router = useRouter();
+  const [error, setError] = useState<Failure | null>(null);
+  const ownZone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  const form = useForm<Form>({
+    resolver: zodResolver(formSchema),
+    defaultValues: { name: "", currency: "EUR", timeZone: ownZone, goal: 3 },
+  });
+  const { errors, isSubmitting } = form.formState;
+  const zones = [...new Set([ownZone, "Europe/Berlin", ...Intl.supportedValuesOf("timeZone")])];
+
+  const make = form.handleSubmit(async (values) => {
+    setError(null);
+    const slug = slugOf(values.name);
+    try {
+      await apiSend("workspaces", { slug, ...values });
+      router.push(`/w/${slug}/catalogue?upload=true`);
+    } catch (failure) {
+      if (failure instanceof ApiError) setError(failure.failure);
+      else throw failure;
+    }
+  });
+
+  return (
+    <form onSubmit={make} noValidate className="h-fit space-y-4 rounded-lg border border-line bg-surface p-5">
+      <h2 className="font-display text-lg font-semibold">Make a workspace</h2>
+      <Field label="Shop name" error={errors.name?.message}>
+        {(props) => <TextInput {...props} {...form.register("name")} autoFocus placeholder="Your shop" />}
+      </Field>
+      <div className="grid grid-cols-2 gap-3">
+        <Field label="Currency" hint="As in your feed's prices.">
+          {(props) => (
+            <Select {...props} {...form.register("currency")}>
+              {Intl.supportedValuesOf("currency").map((code) => (
+                <option key={code}>{code}</option>
+              ))}
+            </Select>
+          )}
+        </Field>
+        <Field label="Goal return" hint="Sales per unit of ad cost." error={errors.goal?.message}>
+          {(props) => (
+            <TextInput
+              {...props}
+              type="number"
+              step="0.1"
+              min="0"
+              {...form.register("goal", { valueAsNumber: true })}
+            />
+          )}
+        </Field>
+      </div>
+      <Field label="Time zone" hint="Days begin and end by it.">
+        {(props) => (
+          <Select {...props} {...form.register("timeZone")}>
+            {zones.map((zone) => (
+              <option key={zone}>{zone}</option>
+            ))}
+          </Select>
+        )}
+      </Field>
+      {error && <ErrorNote error={error} />}
+      <Button look="ember" type="submit" disabled={isSubmitting} className="w-full justify-center">
+        Make workspace and choose a feed
+      </Button>
+    </form>
   );
 }

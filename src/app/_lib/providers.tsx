@@ -31,7 +31,7 @@ export function Providers({ nonce, children }: { nonce?: string; children: React
             background: "var(--surface)",
             color: "var(--ink)",
             border: "1px solid var(--line)",
-            fontFamily: "inherit",
+            fontFamily: "var(--font-sans)",
           },
         }}
       />

@@ -16,6 +16,15 @@ import { useApiPath } from "../../../_lib/workspace";
 
 const FEED = "main";
 
+const DELIMITER_NAMES: Record<string, string> = {
+  ",": "commas",
+  ";": "semicolons",
+  "\t": "tabs",
+  "|": "bars",
+  "^": "carets",
+  "~": "tildes",
+};
+
 type Step =
   | { name: "choose" }
   | { name: "uploading"; file: File }
@@ -136,7 +145,7 @@ function MapColumns({
   const unused = proposal.columns.filter((column) => !used.has(column.name));
   const missing = FIELDS.filter((field) => field.required && !columns[field.key]);
   const how = [
-    proposal.format === "xml" ? "XML" : `delimited by ${proposal.delimiter === "\t" ? "tab" : proposal.delimiter}`,
+    proposal.format === "xml" ? "XML" : `parted by ${DELIMITER_NAMES[proposal.delimiter ?? ","] ?? proposal.delimiter}`,
     proposal.encoding === "windows-1252" ? "Latin-1" : proposal.encoding.toUpperCase(),
     ...(proposal.compressed ? ["gzip"] : []),
   ].join(", ");
@@ -163,7 +172,7 @@ function MapColumns({
         <table className="w-full text-sm">
           <thead className="sticky top-0 bg-surface text-left text-soft">
             <tr className="border-b border-line">
-              <th className="px-3 py-1.5 font-normal">Field</th>
+              <th className="w-80 px-3 py-1.5 font-normal">Field</th>
               <th className="w-60 px-3 py-1.5 font-normal">Column of the feed</th>
               <th className="px-3 py-1.5 font-normal">Samples</th>
             </tr>
