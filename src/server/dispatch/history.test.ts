@@ -1,0 +1,158 @@
+import fc from "fast-check";
+import { beforeAll, describe, expect, it } from "vitest";
+import { applyDiff, invertDiff } from "@/core/kit/diff";
+import { servingGroups } from "@/core/planogram/homes";
+import { recordsOf, type Structure } from "@/core/planogram/structure";
+import type { Database } from "@/db/client";
+import { dispatchChanges } from "@/db/schema";
+import { claimJob, runJob } from "../jobs/work";
+import { jobHandlers } from "../jobs/handlers";
+import { editAccount, type accountEditSchema } from "../planogram/account";
+import { savePlanogram, structureColumns } from "../planogram/planograms";
+import { importFeed, runToEnd, testWorkspace } from "../testing";
+import type { WorkspaceInfo } from "../workspaces";
+import { removeFromBasket, takeBackDispatch, viewBasket, viewDispatch } from "./basket";
+import { asDiff, basketDiff, liveStructure, plannedStructure } from "./structure";
+import type { z } from "zod";
+
+const FEED = `id,title,price,brand\n${Array.from({ length: 12 }, (_, i) => `I${i},Item ${i},${i + 1},Maker ${i % 3}`).join("\n")}\n`;
+
+let workspace: { db: Database; info: WorkspaceInfo };
+let begin: Structure;
+
+beforeAll(async () => {
+  workspace = await testWorkspace();
+  const { db, info } = workspace;
+  await importFeed(workspace, FEED);
+  await savePlanogram(db, {
+    key: "by-brand",
+    name: "By brand",
+    ladder: [{ by: "brand", largest: null }],
+    campaignLine: 1,
+    adGroupLine: 1,
+    inStockOnly: true,
+    campaignName: [{ kind: "level", level: 1 }],
+    adGroupName: [{ kind: "level", level: 1 }],
+    purpose: "scale",
+    bidding: "fixed",
+    goal: null,
+    totalBudget: 30_000,
+    shareBy: "items",
+    startingBid: 300,
+    serveOrder: 3,
+    replaces: [],
+  });
+  await runToEnd(db, info, "planogram-apply", { planogram: "by-brand" });
+  await runToEnd(db, info, "dispatch", { takesBack: null });
+  begin = structuredClone(await liveStructure(db));
+});
+
+type Edit = z.output<typeof accountEditSchema>;
+
+/** An edit by numbers, made out for the account as it is when its turn comes. */
+function editFrom([kind, at, amount]: [number, number, number], structure: Structure): Edit {
+  const campaigns = recordsOf(structure, "campaign");
+  const keys = [campaigns[at % campaigns.length]!.key];
+  const items = [`I${at % 12}`];
+  const edits: Edit[] = [
+    { action: "budget", keys, dailyBudget: 1_000 + amount },
+    { action: "status", keys, status: amount % 2 ? "paused" : "on" },
+    { action: "item-bid", items, bid: 50 + amount },
+    { action: "exclude", items, reason: "wasteful", reviewOn: null },
+    { action: "include", items },
+    { action: "serve-order", keys, serveOrder: 1 + (amount % 9) },
+  ];
+  return edits[kind % edits.length]!;
+}
+
+const anyEdit = fc.tuple(fc.nat(20), fc.nat(40), fc.nat(900));
+
+async function edit(numbers: [number, number, number]): Promise<void> {
+  const { db } = workspace;
+  // Some edits do not fit (a bid for an item that nothing serves); those say so and change nothing.
+  await editAccount(db, editFrom(numbers, await plannedStructure(db)), "EUR");
+}
+
+describe("the account over any history", () => {
+  it("is the channel's records with the basket on it, and emptying the basket brings the channel's back", async () => {
+    const { db, info } = workspace;
+    await fc.assert(
+      fc.asyncProperty(fc.array(anyEdit, { maxLength: 8 }), async (edits) => {
+        const live = structuredClone(await liveStructure(db));
+        for (const numbers of edits) await edit(numbers);
+        const planned = await plannedStructure(db);
+        const diff = await basketDiff(db);
+        expect(applyDiff(live, diff)).toEqual(planned);
+        expect(applyDiff(planned, invertDiff(diff))).toEqual(live);
+        const basket = await viewBasket(db, info);
+        expect(basket.total).toBe(
+          Object.keys(diff.added).length + Object.keys(diff.changed).length + Object.keys(diff.removed).length,
+        );
+        const served = new Set(
+          servingGroups(planned, await structureColumns(db, planned)).flatMap(({ rows }) => [...rows]),
+        );
+        expect(12 - basket.homes.none).toBe(served.size);
+        await removeFromBasket(db, { keys: "all" });
+        expect(await plannedStructure(db)).toEqual(live);
+      }),
+      { numRuns: 15 },
+    );
+  });
+
+  it("goes back dispatch by dispatch to where it began, to the record", async () => {
+    const { db, info } = workspace;
+    const states = [structuredClone(await liveStructure(db))];
+    const sent: number[] = [];
+    for (const edits of [
+      [
+        [0, 1, 7],
+        [2, 3, 40],
+      ],
+      [
+        [2, 3, 90],
+        [3, 4, 0],
+      ],
+      [
+        [1, 2, 1],
+        [2, 7, 11],
+        [4, 4, 0],
+      ],
+    ] as [number, number, number][][]) {
+      for (const numbers of edits) await edit(numbers);
+      const job = await runToEnd(db, info, "dispatch", { takesBack: null });
+      expect(job.error).toBeNull();
+      sent.push((job.result as { dispatch: number }).dispatch);
+      states.push(structuredClone(await liveStructure(db)));
+    }
+    // The oldest can't be taken back while a later one stands on the same record.
+    expect(await takeBackDispatch(db, sent[0]!)).toMatchObject({ ok: false, error: { code: "dispatch-overtaken" } });
+    for (let i = sent.length - 1; i >= 0; i--) {
+      const job = await takeBackDispatch(db, sent[i]!);
+      expect(job.ok).toBe(true);
+      await runJob(db, info, jobHandlers, (await claimJob(db, "test"))!);
+      expect(await liveStructure(db)).toEqual(states[i]);
+    }
+    expect(await liveStructure(db)).toEqual(begin);
+  });
+
+  it("keeps what each dispatch changed, and its words", async () => {
+    const { db, info } = workspace;
+    const changes = await db.select().from(dispatchChanges);
+    const rebuilt = [...new Set(changes.map(({ dispatch }) => dispatch))]
+      .sort((a, b) => a - b)
+      .reduce<Structure>(
+        (state, id) => applyDiff(state, asDiff(changes.filter(({ dispatch }) => dispatch === id))),
+        {},
+      );
+    expect(rebuilt).toEqual(await liveStructure(db));
+    const first = await viewDispatch(db, info, 1);
+    expect(first.ok && first.value.words).toEqual([
+      "3 campaigns new.",
+      "3 ad groups new.",
+      "3 product groups new.",
+      "Daily budgets in all: €0.00 → €30.00.",
+    ]);
+    expect(first.ok && first.value.changes.length).toBe(9);
+    expect(await viewDispatch(db, info, 999)).toMatchObject({ ok: false });
+  });
+});
