@@ -35,7 +35,12 @@ export function JobDock() {
       if (job.state === "done") toast.success(JOB_LABEL[job.kind][1]);
       else if (job.state === "failed" && job.error) {
         toast.error(job.error.message, { description: job.error.hint, duration: 15_000 });
-      } else toast.info("Stopped. What was done so far was undone.");
+      } else
+        toast.info(
+          job.kind === "market-run"
+            ? "Stopped. The days run so far stay."
+            : "Stopped. What was done so far was undone.",
+        );
       void refresh();
     }
   }, [jobs.data, refresh]);
