@@ -56,10 +56,8 @@ function feedText(): string {
 }
 
 async function start(): Promise<Workspace> {
-  const { db, info } = await testWorkspace();
-  // The world is seeded by the workspace's own name; here two of them shall be alike.
-  await db.$client.execute("UPDATE workspace SET market_seed = 'same'");
-  const workspace = { db, info: { ...info, marketSeed: "same" } };
+  const workspace = await testWorkspace();
+  const { db } = workspace;
   expect((await importFeed(workspace, feedText())).error).toBeNull();
   await savePlanogram(db, PLAN);
   expect((await runToEnd(db, workspace.info, "planogram-apply", { planogram: PLAN.key })).error).toBeNull();

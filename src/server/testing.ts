@@ -13,6 +13,9 @@ export async function testWorkspace(goal = 3): Promise<{ db: Database; info: Wor
   const slug = `t-${randomUUID().slice(0, 12)}`;
   const made = await createWorkspace({ slug, name: "Test", currency: "EUR", timeZone: "Europe/Berlin", goal });
   if (!made.ok) throw new Error(made.error.message);
+  // The market's world is seeded by the workspace's own name; in tests all are alike.
+  const { db } = (await findWorkspace(slug))!;
+  await db.$client.execute("UPDATE workspace SET market_seed = 'test'");
   return (await findWorkspace(slug))!;
 }
 
