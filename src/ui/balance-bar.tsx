@@ -34,7 +34,10 @@ export function BalanceBar({
 export function Gap({ gap }: { gap: number | null }) {
   const isLoss = gap !== null && gap < -0.005;
   return (
-    <span className={cx("num font-semibold", isLoss && "text-ember")} title="Sales share minus spend share, in points">
+    <span
+      className={cx("font-semibold whitespace-nowrap num", isLoss && "text-ember")}
+      title="Sales share minus spend share, in points"
+    >
       {isLoss && <span aria-hidden>▾ </span>}
       {formatGap(gap)}
     </span>

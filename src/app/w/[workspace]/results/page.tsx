@@ -123,6 +123,12 @@ export default function ResultsPage() {
   );
 }
 
+/** A relative change in whole percent with its sign. */
+function changeText(change: number): string {
+  const percent = Math.round(change * 100);
+  return percent === 0 ? "unchanged" : `${percent < 0 ? "−" : "+"}${Math.abs(percent)} %`;
+}
+
 function Headline({
   metric,
   now,
@@ -146,7 +152,7 @@ function Headline({
       <p className="font-display text-lg leading-tight font-semibold num">{formatMetric(metric, value, currency)}</p>
       <p className="text-xs text-soft num">
         {metric === "roas" ? `of ${goal} · ` : ""}
-        {change === null ? "nothing before" : `${change < 0 ? "−" : "+"}${Math.abs(change * 100).toFixed(0)} %`}
+        {change === null ? "nothing before" : changeText(change)}
       </p>
     </div>
   );
@@ -250,7 +256,7 @@ function ResultsTable({
               </th>
             ))}
             <th className="w-48 px-2 text-center font-normal">spend share | sales share</th>
-            <th className="w-16 px-3 text-right font-normal">Gap</th>
+            <th className="w-20 px-3 text-right font-normal">Gap</th>
           </tr>
         </thead>
         <tbody>
