@@ -1,6 +1,7 @@
 import { NumberColumnBuilder, TextColumnBuilder, type Column, type Columns } from "../kit/columns";
-import { CATEGORY_LEVELS, categoryLevels, FIELDS } from "./fields";
-import type { Mapping } from "./mapping";
+import { CATEGORY_LEVELS, categoryColumn, categoryLevels } from "./categories";
+import { FIELDS } from "./fields";
+import { mappedColumns, type Mapping } from "./mapping";
 import type { ReadItem } from "./read-row";
 
 const TEXT_FIELDS = [
@@ -12,19 +13,17 @@ const TEXT_FIELDS = [
   "family",
   "link",
   "image",
+  "gtin",
+  "color",
+  "size",
   "description",
 ] as const;
 /** Texts that are an item's own: unique by rule (the ID) or hardly ever repeated, and never split by. */
-export const OWN_TEXTS = new Set<string>(["id", "title", "link", "image", "description"]);
-const NUMBER_FIELDS = ["price", "salePrice", "cost", "stock", "warnings"] as const;
+export const OWN_TEXTS = new Set<string>(["id", "title", "link", "image", "gtin", "description"]);
+const NUMBER_FIELDS = ["price", "salePrice", "cost", "fee", "stock", "warnings"] as const;
 
 /** The column that holds the hash of each item's raw cells, by which a refresh tells what changed. */
 export const ROW_HASH = "rowHash";
-
-/** The key of the column that a category level is kept in: `category1` is the top. */
-export function categoryColumn(level: number): string {
-  return `category${level}`;
-}
 
 /** Prefix of the keys of feed columns that no field uses; they stay usable in every rule and split. */
 export const EXTRA_PREFIX = "feed:";
@@ -56,7 +55,7 @@ export class CatalogueColumnsBuilder {
 
   constructor(
     private readonly headings: string[],
-    mapping: Mapping,
+    private readonly mapping: Mapping,
   ) {
     for (const key of TEXT_FIELDS) this.texts.set(key, new TextColumnBuilder(!OWN_TEXTS.has(key)));
     for (let level = 1; level <= CATEGORY_LEVELS; level++)
@@ -65,7 +64,7 @@ export class CatalogueColumnsBuilder {
     this.textFields = TEXT_FIELDS.map((key) => [key, this.texts.get(key)!]);
     this.numberFields = NUMBER_FIELDS.map((key) => [key, this.numbers.get(key)!]);
     this.levels = Array.from({ length: CATEGORY_LEVELS }, (_, i) => this.texts.get(categoryColumn(i + 1))!);
-    this.mapped = new Set(Object.values(mapping.columns).filter((column): column is string => !!column));
+    this.mapped = new Set(mappedColumns(mapping));
     this.addExtras();
   }
 
@@ -75,7 +74,7 @@ export class CatalogueColumnsBuilder {
     for (const [key, builder] of this.textFields) builder.push(item[key]);
     let levels = this.levelsOf.get(item.category);
     if (levels === undefined) {
-      levels = categoryLevels(item.category);
+      levels = categoryLevels(item.category, this.mapping.categorySeparator);
       this.levelsOf.set(item.category, levels);
     }
     for (let level = 0; level < CATEGORY_LEVELS; level++) this.levels[level]!.push(levels[level] ?? "");

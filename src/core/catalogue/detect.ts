@@ -1,8 +1,22 @@
 import Papa from "papaparse";
 import { fail, ok, type Outcome } from "../kit/outcome";
 
-export type Encoding = "utf-8" | "utf-16le" | "utf-16be" | "windows-1252";
-export type FeedFormat = "delimited" | "xml";
+/** Encodings that can be chosen; the first four are found out by themselves. */
+export const ENCODINGS = [
+  "utf-8",
+  "utf-16le",
+  "utf-16be",
+  "windows-1252",
+  "iso-8859-2",
+  "iso-8859-15",
+  "windows-1250",
+  "windows-1251",
+  "shift_jis",
+  "gb18030",
+] as const;
+
+export type Encoding = (typeof ENCODINGS)[number];
+export type FeedFormat = "delimited" | "xml" | "json" | "json-lines" | "xlsx" | "parquet";
 
 const SIGNATURES: [bytes: number[], what: string][] = [
   [[0x89, 0x50, 0x4e, 0x47], "a PNG picture"],
@@ -10,12 +24,10 @@ const SIGNATURES: [bytes: number[], what: string][] = [
   [[0x47, 0x49, 0x46, 0x38], "a GIF picture"],
   [[0x52, 0x49, 0x46, 0x46], "a RIFF media file (such as a WebP picture)"],
   [[0x25, 0x50, 0x44, 0x46], "a PDF document"],
-  [[0x50, 0x4b, 0x03, 0x04], "a ZIP archive (such as a spreadsheet workbook)"],
-  [[0x50, 0x41, 0x52, 0x31], "a Parquet file"],
   [[0xd0, 0xcf, 0x11, 0xe0], "an old office document"],
 ];
 
-const READABLE = "Save the feed as CSV or TSV text, or as RSS or Atom XML, gzipped if you like, and upload that.";
+const READABLE = "Save the feed as CSV, TSV, RSS or Atom XML, JSON, JSON Lines, XLSX or Parquet, gzipped if you like, and upload that.";
 
 function startsWith(bytes: Uint8Array, signature: number[]): boolean {
   return signature.every((byte, i) => bytes[i] === byte);
@@ -24,6 +36,12 @@ function startsWith(bytes: Uint8Array, signature: number[]): boolean {
 /** Whether bytes begin a gzip member. */
 export function isGzip(bytes: Uint8Array): boolean {
   return bytes[0] === 0x1f && bytes[1] === 0x8b;
+}
+
+/** Whether a file, from its first bytes, is a ZIP archive (as workbooks are), a Parquet file, or else taken as text. */
+export function detectKind(head: Uint8Array): "zip" | "parquet" | "text" {
+  if (startsWith(head, [0x50, 0x4b, 0x03, 0x04])) return "zip";
+  return startsWith(head, [0x50, 0x41, 0x52, 0x31]) ? "parquet" : "text";
 }
 
 /**
@@ -48,7 +66,7 @@ export function detectEncoding(head: Uint8Array): Outcome<Encoding> {
   return ok("utf-8");
 }
 
-/** Whether the text is XML or delimited. JSON is named as what it is. */
+/** Whether the text is XML, JSON, JSON Lines or delimited. */
 export function detectFormat(sample: string): Outcome<FeedFormat> {
   const text = sample.trimStart();
   if (text === "") return fail("feed-empty", "The file holds nothing but white space.", "Export the feed again.");
@@ -62,8 +80,20 @@ export function detectFormat(sample: string): Outcome<FeedFormat> {
     }
     return ok("xml");
   }
-  if (/^[{[]/.test(text)) return fail("feed-is-json", "This looks like JSON, which is not read here.", READABLE);
-  return ok("delimited");
+  if (text.startsWith("{")) return ok(isJsonLine(text) ? "json-lines" : "json");
+  return ok(text.startsWith("[") ? "json" : "delimited");
+}
+
+/** Whether the first line is a whole JSON record with another one under it. */
+function isJsonLine(text: string): boolean {
+  const [first = "", ...rest] = text.split(/\r?\n/, 50);
+  if (!rest.some((line) => line.trimStart().startsWith("{"))) return false;
+  try {
+    JSON.parse(first);
+    return true;
+  } catch {
+    return false;
+  }
 }
 
 export const DELIMITERS = [",", ";", "\t", "|", "^", "~"] as const;

@@ -24,6 +24,7 @@ export const FAULT_CODES = [
   "category-missing",
   "link-broken",
   "title-long",
+  "row-unreadable",
 ] as const;
 
 export type FaultCode = (typeof FAULT_CODES)[number];
@@ -34,7 +35,7 @@ function fault(code: FaultCode, grave: boolean, label: string, why: string, repa
   return { code, grave, label, why, repair };
 }
 
-/** Every fault, defined once. The order is the bit in an item's `warnings`. */
+/** Every fault, defined once. The order is the bit in an item's `warnings`, which is stored: new ones go to the end. */
 export const FAULTS: Fault[] = [
   fault(
     "id-missing",
@@ -129,6 +130,13 @@ export const FAULTS: Fault[] = [
     `Title over ${LONGEST_TITLE} characters`,
     "Most places cut it, often before the word that matters.",
     "Shorten it.",
+  ),
+  fault(
+    "row-unreadable",
+    true,
+    "Row not readable",
+    "The line is no record of the feed's format.",
+    "Look at the line in the file: a bracket or quote is usually missing.",
   ),
 ];
 

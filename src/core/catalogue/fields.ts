@@ -22,7 +22,11 @@ export const FIELD_KEYS = [
   "family",
   "salePrice",
   "cost",
+  "fee",
   "stock",
+  "gtin",
+  "color",
+  "size",
   "description",
 ] as const;
 
@@ -35,7 +39,7 @@ export const FIELDS: FieldDefinition[] = [
     kind: "text",
     required: true,
     about: "The shop's own key of the item. It must be there and must not repeat.",
-    headings: ["id", "itemid", "productid", "sku", "offerid", "articlenumber", "artnr", "itemnumber", "productnumber"],
+    headings: ["id", "itemid", "productid", "sku", "offerid", "articlenumber", "artnr", "itemnumber", "productnumber", "artikelnummer", "artikelnr", "référence", "referencia"],
   },
   {
     key: "title",
@@ -43,7 +47,7 @@ export const FIELDS: FieldDefinition[] = [
     kind: "text",
     required: true,
     about: "The name a shopper reads.",
-    headings: ["title", "name", "productname", "producttitle", "itemname", "articlename"],
+    headings: ["title", "name", "productname", "producttitle", "itemname", "articlename", "bezeichnung", "produktname", "artikelname", "titel", "nom", "nombre", "naam"],
   },
   {
     key: "price",
@@ -51,7 +55,7 @@ export const FIELDS: FieldDefinition[] = [
     kind: "money",
     required: true,
     about: "The usual price, with or without a currency.",
-    headings: ["price", "regularprice", "currentprice", "unitprice", "priceamount", "saleprice"],
+    headings: ["price", "regularprice", "currentprice", "unitprice", "priceamount", "preis", "prix", "precio", "prijs", "prezzo", "saleprice"],
   },
   {
     key: "link",
@@ -59,7 +63,7 @@ export const FIELDS: FieldDefinition[] = [
     kind: "text",
     required: false,
     about: "The item's page in the shop.",
-    headings: ["link", "url", "producturl", "deeplink", "landingpage", "href"],
+    headings: ["link", "url", "producturl", "deeplink", "landingpage", "href", "produktlink", "lien"],
   },
   {
     key: "image",
@@ -67,7 +71,7 @@ export const FIELDS: FieldDefinition[] = [
     kind: "text",
     required: false,
     about: "The main picture.",
-    headings: ["imagelink", "image", "imageurl", "picture", "pictureurl", "mainimage", "img"],
+    headings: ["imagelink", "image", "imageurl", "picture", "pictureurl", "mainimage", "img", "images", "pictures", "bild", "bildlink", "bildurl"],
   },
   {
     key: "availability",
@@ -75,7 +79,7 @@ export const FIELDS: FieldDefinition[] = [
     kind: "availability",
     required: false,
     about: "Whether it can be bought now.",
-    headings: ["availability", "stockstatus", "instock", "available", "status"],
+    headings: ["availability", "stockstatus", "instock", "available", "verfügbarkeit", "lieferstatus", "disponibilité", "disponibilidad", "status"],
   },
   {
     key: "brand",
@@ -83,15 +87,15 @@ export const FIELDS: FieldDefinition[] = [
     kind: "text",
     required: false,
     about: "The maker.",
-    headings: ["brand", "manufacturer", "maker", "vendor", "label"],
+    headings: ["brand", "manufacturer", "maker", "vendor", "marke", "hersteller", "marque", "marca", "merk", "label"],
   },
   {
     key: "category",
     label: "Category",
     kind: "text",
     required: false,
-    about: "The shop's category path, levels parted by > or |.",
-    headings: ["producttype", "category", "categorypath", "categories", "department", "breadcrumb", "productcategory"],
+    about: "The shop's category path, from the widest level to the narrowest.",
+    headings: ["producttype", "category", "categorypath", "categories", "department", "breadcrumb", "productcategory", "kategorie", "warengruppe", "catégorie", "categoría"],
   },
   {
     key: "family",
@@ -99,7 +103,7 @@ export const FIELDS: FieldDefinition[] = [
     kind: "text",
     required: false,
     about: "What the variants of one product share.",
-    headings: ["itemgroupid", "family", "familyid", "parentid", "parentsku", "groupid", "modelid"],
+    headings: ["itemgroupid", "family", "familyid", "parentid", "parentsku", "groupid", "productgroupid", "modelid"],
   },
   {
     key: "salePrice",
@@ -118,12 +122,44 @@ export const FIELDS: FieldDefinition[] = [
     headings: ["costofgoodssold", "cost", "itemcost", "purchaseprice", "cogs", "buyingprice"],
   },
   {
+    key: "fee",
+    label: "Fee",
+    kind: "money",
+    required: false,
+    about: "What each sale costs beside the item: commission, packing, postage paid.",
+    headings: ["fee", "sellingfee", "commission", "fulfilmentfee", "fulfillmentfee", "handlingcost", "shippingcost"],
+  },
+  {
     key: "stock",
     label: "Stock",
     kind: "count",
     required: false,
     about: "Pieces on hand.",
-    headings: ["quantity", "stock", "stocklevel", "qty", "inventory", "piecesonhand"],
+    headings: ["quantity", "stock", "stocklevel", "qty", "inventory", "piecesonhand", "bestand", "lagerbestand"],
+  },
+  {
+    key: "gtin",
+    label: "GTIN",
+    kind: "text",
+    required: false,
+    about: "The trade number under the bar code.",
+    headings: ["gtin", "ean", "gtin13", "gtin14", "gtin12", "gtin8", "upc", "barcode", "isbn"],
+  },
+  {
+    key: "color",
+    label: "Color",
+    kind: "text",
+    required: false,
+    about: "Tells variants of a family apart.",
+    headings: ["color", "colour", "colorname", "colourname", "farbe"],
+  },
+  {
+    key: "size",
+    label: "Size",
+    kind: "text",
+    required: false,
+    about: "Tells variants of a family apart.",
+    headings: ["size", "sizename", "productsize", "itemsize"],
   },
   {
     key: "description",
@@ -131,7 +167,7 @@ export const FIELDS: FieldDefinition[] = [
     kind: "text",
     required: false,
     about: "A longer text.",
-    headings: ["description", "longdescription", "text", "details", "summary"],
+    headings: ["description", "longdescription", "text", "details", "summary", "beschreibung"],
   },
 ];
 
@@ -145,19 +181,6 @@ export function foldHeading(heading: string): string {
     .replace(/^[A-Za-z][\w.-]*:/, "")
     .toLowerCase()
     .replace(/[^\p{L}\p{N}]/gu, "");
-}
-
-/** Category levels are split out of the path as fields of their own, this many. */
-export const CATEGORY_LEVELS = 3;
-
-const CATEGORY_SEPARATOR = /\s*[>›|»]\s*/;
-
-/** The levels of a category path, top first; empty steps are left out. */
-export function categoryLevels(path: string): string[] {
-  return path
-    .split(CATEGORY_SEPARATOR)
-    .map((step) => step.trim())
-    .filter((step) => step !== "");
 }
 
 export const AVAILABILITIES = ["in stock", "out of stock", "preorder", "backorder"] as const;
@@ -174,6 +197,18 @@ const AVAILABILITY_WORDS: Record<string, Availability> = {
   auflager: "in stock",
   enstock: "in stock",
   limitedavailability: "in stock",
+  instoreonly: "in stock",
+  onlineonly: "in stock",
+  verfügbar: "in stock",
+  sofortlieferbar: "in stock",
+  disponible: "in stock",
+  disponibile: "in stock",
+  opvoorraad: "in stock",
+  dostępny: "in stock",
+  ja: "in stock",
+  oui: "in stock",
+  sí: "in stock",
+  si: "in stock",
   outofstock: "out of stock",
   soldout: "out of stock",
   unavailable: "out of stock",
@@ -184,13 +219,34 @@ const AVAILABILITY_WORDS: Record<string, Availability> = {
   ausverkauft: "out of stock",
   nichtlieferbar: "out of stock",
   discontinued: "out of stock",
+  nein: "out of stock",
+  non: "out of stock",
+  nichtverfügbar: "out of stock",
+  nichtauflager: "out of stock",
+  notavailable: "out of stock",
+  notinstock: "out of stock",
+  agotado: "out of stock",
+  épuisé: "out of stock",
+  esaurito: "out of stock",
+  uitverkocht: "out of stock",
+  niedostępny: "out of stock",
   preorder: "preorder",
+  presale: "preorder",
+  vorbestellbar: "preorder",
   backorder: "backorder",
+  onbackorder: "backorder",
+  madetoorder: "backorder",
+  nachbestellt: "backorder",
 };
 
 /** What an availability text means, or null when it isn't understood. A schema.org address counts by its last part. */
 export function readAvailability(text: string): Availability | null {
   if (AVAILABILITIES.includes(text as Availability)) return text as Availability;
   const last = text.includes("/") ? text.slice(text.lastIndexOf("/") + 1) : text;
-  return AVAILABILITY_WORDS[last.toLowerCase().replace(/[^\p{L}\p{N}]/gu, "")] ?? null;
+  return AVAILABILITY_WORDS[foldWord(last)] ?? null;
+}
+
+/** A word without case, spaces and marks, by which availability words are known. */
+export function foldWord(text: string): string {
+  return text.toLowerCase().replace(/[^\p{L}\p{N}]/gu, "");
 }

@@ -1,35 +1,18 @@
 import { z } from "zod";
 import { cellText, type Column, type Columns, type TextColumn } from "../kit/columns";
-
-export const CONDITION_OPS = ["is", "is-not", "contains", "at-least", "at-most", "empty", "filled"] as const;
-
-/** One condition on a field or metric. Money and counts compare as numbers (money in mills). */
-export const conditionSchema = z.object({
-  field: z.string().min(1),
-  op: z.enum(CONDITION_OPS),
-  value: z.string().default(""),
-});
-
-export type Condition = z.infer<typeof conditionSchema>;
+import { lowered, matchRows, whereSchema, type Where } from "./where";
 
 export const findRowsSchema = z.object({
   q: z.string().max(200).default(""),
-  /** All of them must hold. */
-  conditions: z.array(conditionSchema).max(20).default([]),
+  /** Conditions on any fields and metrics, in groups of all or any. */
+  where: whereSchema.default({ match: "all", of: [] } satisfies Where),
   /** A field or metric; a leading minus sorts from high to low. Empty keeps the feed's order. */
   sort: z.string().max(120).default(""),
 });
 
 export type FindRows = z.infer<typeof findRowsSchema>;
 
-const lowerCase = new WeakMap<TextColumn, string[]>();
 const ranks = new WeakMap<TextColumn, Uint32Array>();
-
-function lowered(column: TextColumn): string[] {
-  let found = lowerCase.get(column);
-  if (!found) lowerCase.set(column, (found = column.values.map((value) => value.toLowerCase())));
-  return found;
-}
 
 /** The place of each code in the alphabetical order of the values, worked out once a column. */
 function rankOf(column: TextColumn): Uint32Array {
@@ -53,10 +36,9 @@ export const SEARCHED_FIELDS = ["title", "id", "brand"] as const;
  * The rows that match, in the asked order. Every word of `q` must be found in title, ID or brand.
  * @param columns fields and metrics by name; a condition on an unknown one matches nothing
  */
-export function findRows(table: Columns, { q, conditions, sort }: FindRows): Uint32Array {
-  const keep = new Uint8Array(table.length).fill(1);
+export function findRows(table: Columns, { q, where, sort }: FindRows): Uint32Array {
+  const keep = matchRows(table, where);
   for (const word of q.toLowerCase().split(/\s+/).filter(Boolean)) searchWord(table, word, keep);
-  for (const condition of conditions) applyCondition(table.columns[condition.field], condition, keep);
   let count = 0;
   for (const kept of keep) count += kept;
   const rows = new Uint32Array(count);
@@ -78,44 +60,6 @@ function searchWord(table: Columns, word: string, keep: Uint8Array): void {
     if (!keep[row]) continue;
     keep[row] = hits.some(({ codes, hit }) => hit[codes[row] as number] === 1) ? 1 : 0;
   }
-}
-
-function applyCondition(column: Column | undefined, { op, value }: Condition, keep: Uint8Array): void {
-  if (!column) {
-    keep.fill(0);
-    return;
-  }
-  const matches = column.kind === "text" ? textTest(column, op, value) : numberTest(column.values, op, Number(value));
-  for (let row = 0; row < keep.length; row++) if (keep[row] && !matches(row)) keep[row] = 0;
-}
-
-function textTest(column: TextColumn, op: Condition["op"], value: string): (row: number) => boolean {
-  const wanted = value.toLowerCase();
-  const number = Number(value);
-  const test: Record<Condition["op"], (text: string) => boolean> = {
-    is: (text) => text === wanted,
-    "is-not": (text) => text !== wanted,
-    contains: (text) => text.includes(wanted),
-    "at-least": (text) => text !== "" && Number(text) >= number,
-    "at-most": (text) => text !== "" && Number(text) <= number,
-    empty: (text) => text === "",
-    filled: (text) => text !== "",
-  };
-  const hit = Uint8Array.from(lowered(column), (text) => (test[op](text) ? 1 : 0));
-  return (row) => hit[column.codes[row] as number] === 1;
-}
-
-function numberTest(values: Float64Array, op: Condition["op"], wanted: number): (row: number) => boolean {
-  const test: Record<Condition["op"], (value: number) => boolean> = {
-    is: (value) => value === wanted,
-    "is-not": (value) => value !== wanted,
-    contains: (value) => String(value).includes(String(wanted)),
-    "at-least": (value) => value >= wanted,
-    "at-most": (value) => value <= wanted,
-    empty: (value) => Number.isNaN(value),
-    filled: (value) => !Number.isNaN(value),
-  };
-  return (row) => test[op](values[row] as number);
 }
 
 /** Sorts in place; rows without a value come last either way, ties keep the feed's order. */

@@ -1,17 +1,55 @@
 import { z } from "zod";
-import { parseMoney } from "../kit/money";
-import { FIELD_KEYS, FIELDS, foldHeading, readAvailability, type FieldDefinition, type FieldKey } from "./fields";
+import { isCurrency, parseMoney } from "../kit/money";
+import { CATEGORY_SEPARATORS, detectSeparator } from "./categories";
+import {
+  AVAILABILITIES,
+  FIELD_KEYS,
+  FIELDS,
+  foldHeading,
+  readAvailability,
+  type FieldDefinition,
+  type FieldKey,
+} from "./fields";
+import { readCount } from "./read-count";
 
-/** Which column of the feed fills which field: the heading of the column, or null for none. */
+/** Where a field's text comes from: a column of the feed, a constant for every item, or several columns joined. */
+export const fieldSourceSchema = z.union([
+  z.string(),
+  z.null(),
+  z.object({ constant: z.string().trim().min(1).max(500) }),
+  z.object({ join: z.array(z.string()).min(2).max(6), by: z.string().max(20).default(" ") }),
+]);
+
+export type FieldSource = z.infer<typeof fieldSourceSchema>;
+
+/** How the fields are read from a feed. A field without an entry, or with null, stays empty. */
 export const mappingSchema = z.object({
-  columns: z.partialRecord(z.enum(FIELD_KEYS), z.string().nullable()),
+  columns: z.partialRecord(z.enum(FIELD_KEYS), fieldSourceSchema),
+  /** The decimal mark of amounts; "auto" tells it value by value. */
+  decimal: z.enum(["auto", ".", ","]).default("auto"),
+  /** What parts the levels of a category path; null looks for the usual signs. */
+  categorySeparator: z.enum(CATEGORY_SEPARATORS).nullable().default(null),
+  /** What availability words of this shop mean, folded. */
+  availability: z.record(z.string(), z.enum(AVAILABILITIES)).default({}),
 });
 
 export type Mapping = z.infer<typeof mappingSchema>;
 
+/** The columns that a source reads. */
+export function columnsOfSource(source: FieldSource | undefined): string[] {
+  if (!source) return [];
+  if (typeof source === "string") return [source];
+  return "join" in source ? source.join : [];
+}
+
+/** All columns that a mapping reads. */
+export function mappedColumns(mapping: Mapping): string[] {
+  return Object.values(mapping.columns).flatMap(columnsOfSource);
+}
+
 export interface MappingProposal {
   field: FieldKey;
-  column: string | null;
+  source: FieldSource;
   /** 0 to 1: how sure the proposal is, from the heading and the values. */
   score: number;
 }
@@ -25,11 +63,14 @@ function valueFit(field: FieldDefinition, values: string[]): number | null {
     case "price":
     case "salePrice":
     case "cost":
+    case "fee":
       return share((value) => parseMoney(value).ok);
     case "availability":
       return share((value) => readAvailability(value) !== null);
     case "stock":
-      return share((value) => /^\d+$/.test(value));
+      return share((value) => readCount(value) !== null);
+    case "gtin":
+      return share((value) => /^\d{8,14}$/.test(value));
     case "link":
       return share((value) => /^https?:\/\//i.test(value));
     case "image":
@@ -50,9 +91,47 @@ function headingFit(field: FieldDefinition, heading: string): number {
   return field.headings.some((known) => known.length > 3 && folded.includes(known)) ? 0.35 : 0;
 }
 
+/** What values alone say about a column whose heading says nothing: only shapes that hardly anything else has. */
+function shapeFit(field: FieldDefinition, values: string[]): number {
+  const filled = values.filter((value) => value !== "");
+  if (filled.length < 3) return 0;
+  const all = (fits: (value: string) => boolean) => filled.every(fits);
+  switch (field.key) {
+    case "price":
+      return all((value) => {
+        const amount = parseMoney(value);
+        return amount.ok && amount.currency !== null;
+      })
+        ? 0.5
+        : 0;
+    case "availability":
+      return all((value) => /\p{L}{4}/u.test(value) && readAvailability(value) !== null) ? 0.5 : 0;
+    case "image":
+      return all((value) => /^https?:\/\/\S+\.(jpe?g|png|webp|gif|avif)(\?\S*)?$/i.test(value)) ? 0.5 : 0;
+    case "link":
+      return all((value) => /^https?:\/\/[^/\s]+\/\S+$/i.test(value) && !/\.(jpe?g|png|webp|gif|avif)/i.test(value))
+        ? 0.45
+        : 0;
+    case "category":
+      return all((value) => /\S\s*[>›»]\s*\S/.test(value)) ? 0.5 : 0;
+    case "gtin":
+      return all((value) => /^\d{12,14}$/.test(value) && hasCheckDigit(value)) ? 0.5 : 0;
+    default:
+      return 0;
+  }
+}
+
+/** Whether the last digit of a trade number is its check digit (GS1: weights 3 and 1 from the right). */
+export function hasCheckDigit(gtin: string): boolean {
+  let sum = 0;
+  for (let i = 2; i <= gtin.length; i++) sum += Number(gtin[gtin.length - i]) * (i % 2 === 0 ? 3 : 1);
+  return (10 - (sum % 10)) % 10 === Number(gtin.at(-1));
+}
+
 /**
  * Proposes a column for every field from headings and sample values. Each column is used once; the best pairs are
- * given first, so `sale_price` goes to the sale price and `price` to the price whatever their order.
+ * given first, so `sale_price` goes to the sale price and `price` to the price whatever their order. A price whose
+ * currency stands in a column of its own is proposed as the two joined.
  * @param samples rows of cells in the order of `headings`
  */
 export function proposeMapping(headings: string[], samples: string[][]): MappingProposal[] {
@@ -62,8 +141,8 @@ export function proposeMapping(headings: string[], samples: string[][]): Mapping
     for (const field of FIELDS) {
       const name = headingFit(field, column);
       const fit = valueFit(field, values);
-      // A heading alone is weak when the values deny it; values alone never decide.
-      const score = name === 0 ? 0 : name * (fit === null ? 0.6 : 0.3 + 0.7 * fit);
+      // A heading alone is weak when the values deny it; values alone decide only by a shape of their own.
+      const score = name === 0 ? shapeFit(field, values) : name * (fit === null ? 0.6 : 0.3 + 0.7 * fit);
       if (score >= 0.3) pairs.push({ field, column, score });
     }
   });
@@ -75,27 +154,144 @@ export function proposeMapping(headings: string[], samples: string[][]): Mapping
     byField.set(field.key, { column, score });
     used.add(column);
   }
-  return FIELDS.map(({ key }) => ({
-    field: key,
-    column: byField.get(key)?.column ?? null,
-    score: byField.get(key)?.score ?? 0,
-  }));
-}
-
-/** A mapping from its proposals. */
-export function mappingFrom(proposals: MappingProposal[]): Mapping {
-  return { columns: Object.fromEntries(proposals.map(({ field, column }) => [field, column])) };
-}
-
-/** What keeps a mapping from being used on a feed with these headings: required fields without a column, columns gone. */
-export function mappingGaps(mapping: Mapping, headings: string[]): { missing: FieldDefinition[]; gone: string[] } {
-  const known = new Set(headings);
-  const gone = Object.values(mapping.columns).filter((column): column is string => !!column && !known.has(column));
-  const missing = FIELDS.filter((field) => {
-    const column = mapping.columns[field.key];
-    return field.required && (!column || !known.has(column));
+  return FIELDS.map(({ key, kind }) => {
+    const found = byField.get(key);
+    if (!found) return { field: key, source: null, score: 0 };
+    const currency = kind === "money" ? currencyColumn(headings, samples, found.column) : null;
+    const source: FieldSource = currency ? { join: [found.column, currency], by: " " } : found.column;
+    return { field: key, source, score: found.score };
   });
-  return { missing, gone };
+}
+
+/** The column that holds the currency of an amount, when the amount itself names none. */
+function currencyColumn(headings: string[], samples: string[][], amount: string): string | null {
+  const at = headings.indexOf(amount);
+  const namesOne = samples.some((row) => {
+    const parsed = parseMoney((row[at] ?? "").trim());
+    return parsed.ok && parsed.currency !== null;
+  });
+  if (namesOne) return null;
+  const found = headings.findIndex((heading, i) => {
+    if (!/currency|währung|devise|moneda/.test(foldHeading(heading))) return false;
+    const filled = samples.map((row) => (row[i] ?? "").trim()).filter((value) => value !== "");
+    return filled.length > 0 && filled.every((value) => isCurrency(value.toUpperCase()));
+  });
+  return found < 0 ? null : (headings[found] as string);
+}
+
+/**
+ * The decimal mark that a feed's amounts use, or "auto" when single values tell. "1.234" and "1,234" say nothing by
+ * themselves; a value such as "12,5" or "1.234,50" beside them does.
+ */
+export function detectDecimal(values: string[]): Mapping["decimal"] {
+  let comma = 0;
+  let point = 0;
+  let open = 0;
+  for (const value of values) {
+    const digits = /\d[\d.,'\s]*/.exec(value)?.[0].trim() ?? "";
+    const last = Math.max(digits.lastIndexOf(","), digits.lastIndexOf("."));
+    if (last < 0) continue;
+    const after = digits.length - last - 1;
+    const hasBoth = digits.includes(",") && digits.includes(".");
+    if (!hasBoth && after === 3) open++;
+    else if (digits[last] === ",") comma++;
+    else point++;
+  }
+  // Only a feed that leaves values open needs telling, and only one that is of one mind can tell.
+  if (open === 0 || (comma > 0 && point > 0)) return "auto";
+  return comma > 0 ? "," : point > 0 ? "." : "auto";
+}
+
+/** A mapping from its proposals and what the samples say about marks and separators. */
+export function mappingFrom(proposals: MappingProposal[], headings: string[], samples: string[][]): Mapping {
+  const columns = Object.fromEntries(proposals.map(({ field, source }) => [field, source])) as Mapping["columns"];
+  const valuesOf = (key: FieldKey) => {
+    const [column] = columnsOfSource(columns[key]);
+    const at = column === undefined ? -1 : headings.indexOf(column);
+    return at < 0 ? [] : samples.map((row) => (row[at] ?? "").trim());
+  };
+  return {
+    columns,
+    decimal: detectDecimal(valuesOf("price")),
+    categorySeparator: detectSeparator(valuesOf("category")) as Mapping["categorySeparator"],
+    availability: {},
+  };
+}
+
+export interface MappingGaps {
+  /** Required fields that nothing fills. */
+  missing: FieldDefinition[];
+  /** Fields whose column the feed no longer has. */
+  lost: { field: FieldDefinition; column: string }[];
+}
+
+/** What keeps a mapping from being used as it is on a feed with these headings. */
+export function mappingGaps(mapping: Mapping, headings: string[]): MappingGaps {
+  const known = new Set(headings);
+  const lost = FIELDS.flatMap((field) =>
+    columnsOfSource(mapping.columns[field.key])
+      .filter((column) => !known.has(column))
+      .map((column) => ({ field, column })),
+  );
+  const isLost = new Set(lost.map(({ field }) => field.key));
+  const missing = FIELDS.filter((field) => field.required && (!mapping.columns[field.key] || isLost.has(field.key)));
+  return { missing, lost };
+}
+
+/** A lost column found again under another name. */
+export interface Renamed {
+  field: FieldDefinition;
+  from: string;
+  to: string;
+  how: "name" | "values";
+}
+
+/** Shares of equal values from which a column counts as another one's successor. */
+const SAME_VALUES = 0.5;
+
+/**
+ * Carries a saved mapping over to a feed whose columns were renamed: a column is found again by its folded name
+ * ("g:price" for "price"), or by holding the values that the field had before.
+ * @param hadValue whether a field had a value in the catalogue in force
+ */
+export function followRenames(
+  mapping: Mapping,
+  headings: string[],
+  samples: string[][],
+  hadValue: (field: FieldKey, value: string) => boolean,
+): { mapping: Mapping; renamed: Renamed[] } {
+  const taken = new Set(mappedColumns(mapping).filter((column) => headings.includes(column)));
+  const renamed: Renamed[] = [];
+  for (const { field, column } of mappingGaps(mapping, headings).lost) {
+    const free = headings.filter((heading) => !taken.has(heading));
+    const byName = free.find((heading) => foldHeading(heading) === foldHeading(column));
+    const to = byName ?? byValues(free, headings, samples, (value) => hadValue(field.key, value));
+    if (to === undefined) continue;
+    taken.add(to);
+    renamed.push({ field, from: column, to, how: byName === undefined ? "values" : "name" });
+  }
+  const columns = { ...mapping.columns };
+  for (const { field, from, to } of renamed) {
+    const source = columns[field.key];
+    columns[field.key] =
+      typeof source === "object" && source !== null && "join" in source
+        ? { ...source, join: source.join.map((column) => (column === from ? to : column)) }
+        : to;
+  }
+  return { mapping: { ...mapping, columns }, renamed };
+}
+
+function byValues(free: string[], headings: string[], samples: string[][], had: (value: string) => boolean) {
+  let best: string | undefined;
+  let bestShare = 0;
+  for (const heading of free) {
+    const at = headings.indexOf(heading);
+    const filled = samples.map((row) => (row[at] ?? "").trim()).filter((value) => value !== "");
+    if (filled.length < 3) continue;
+    const share = filled.filter(had).length / filled.length;
+    if (share >= SAME_VALUES && share > bestShare) [best, bestShare] = [heading, share];
+  }
+  return best;
 }
 
 /** Headings made usable: trimmed, unnamed ones numbered, repeated ones told apart. */

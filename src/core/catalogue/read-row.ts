@@ -1,8 +1,10 @@
 import { parseMoney, type MoneyFault } from "../kit/money";
-import { LIMITS } from "./xml-items";
+import { LIMITS } from "./limits";
 import { faultBits, isLongTitle, type FaultCode } from "./faults";
-import { FIELD_KEYS, readAvailability, type FieldKey } from "./fields";
-import type { Mapping } from "./mapping";
+import { FIELD_KEYS, foldWord, readAvailability, type FieldKey } from "./fields";
+import { REPEAT_MARK } from "./growing-columns";
+import type { FieldSource, Mapping } from "./mapping";
+import { readCount } from "./read-count";
 
 /** One feed row understood. Money in mills, null where the feed gives none. */
 export interface ReadItem {
@@ -11,6 +13,7 @@ export interface ReadItem {
   price: number;
   salePrice: number | null;
   cost: number | null;
+  fee: number | null;
   stock: number | null;
   availability: string;
   brand: string;
@@ -18,6 +21,9 @@ export interface ReadItem {
   family: string;
   link: string;
   image: string;
+  gtin: string;
+  color: string;
+  size: string;
   description: string;
   /** Bits of the faults that do not keep the item out; see `faultsIn`. */
   warnings: number;
@@ -45,24 +51,18 @@ export function rowReader(
   currency: string,
   seen = new Set<string>(),
 ): (cells: string[]) => RowResult {
-  const at = Object.fromEntries(
-    FIELD_KEYS.map((key) => {
-      const column = mapping.columns[key];
-      return [key, column ? headings.indexOf(column) : -1];
-    }),
-  ) as Record<FieldKey, number>;
+  const sources = FIELD_KEYS.map((key) => [key, sourceReader(mapping.columns[key] ?? null, headings)] as const);
+  const read = Object.fromEntries(sources) as Record<FieldKey, (cells: string[]) => string>;
   // The feed may still be growing columns (XML), so a row is only too long when its extra cells hold something.
   const isTooLong = (cells: string[]) =>
     cells.length > headings.length && cells.slice(headings.length).some((cell) => cell.trim() !== "");
 
-  const cell = (cells: string[], key: FieldKey) => {
-    const index = at[key];
-    return index < 0 ? "" : (cells[index] ?? "").trim();
-  };
+  const cell = (cells: string[], key: FieldKey) => read[key](cells);
   const optionalMoney = (cells: string[], key: FieldKey) => {
-    const parsed = parseMoney(cell(cells, key));
+    const parsed = parseMoney(cell(cells, key), mapping.decimal);
     return parsed.ok && (parsed.currency === null || parsed.currency === currency) ? parsed.mills : null;
   };
+  const availabilityOf = (stated: string) => mapping.availability[foldWord(stated)] ?? readAvailability(stated);
 
   return (cells) => {
     const faults: FaultCode[] = [];
@@ -73,7 +73,7 @@ export function rowReader(
     else if (seen.has(id)) faults.push("id-duplicate");
     const title = cell(cells, "title");
     if (title === "") faults.push("title-missing");
-    const price = parseMoney(cell(cells, "price"));
+    const price = parseMoney(cell(cells, "price"), mapping.decimal);
     if (!price.ok) faults.push(PRICE_FAULT[price.fault]);
     else if (price.currency !== null && price.currency !== currency) faults.push("currency-other");
     if (faults.length > 0 || !price.ok) return { ok: false, faults };
@@ -83,14 +83,13 @@ export function rowReader(
     const salePrice = optionalMoney(cells, "salePrice");
     if (salePrice !== null && salePrice > price.mills) warnings.push("sale-price-above");
     const stated = cell(cells, "availability");
-    const availability = stated === "" ? "" : readAvailability(stated);
+    const availability = stated === "" ? "" : availabilityOf(stated);
     if (availability === null) warnings.push("availability-unknown");
     const category = cell(cells, "category");
     if (category === "") warnings.push("category-missing");
     const link = cell(cells, "link");
     if (link !== "" && !/^https?:\/\/[^\s/]+/i.test(link)) warnings.push("link-broken");
     if (isLongTitle(title)) warnings.push("title-long");
-    const stock = cell(cells, "stock");
     return {
       ok: true,
       item: {
@@ -99,16 +98,42 @@ export function rowReader(
         price: price.mills,
         salePrice,
         cost: optionalMoney(cells, "cost"),
-        stock: /^\d{1,9}$/.test(stock) ? Number(stock) : null,
+        fee: optionalMoney(cells, "fee"),
+        stock: readCount(cell(cells, "stock")),
         availability: availability || "in stock",
         brand: cell(cells, "brand"),
         category,
         family: cell(cells, "family"),
         link,
-        image: cell(cells, "image"),
+        // Of several pictures the first is the main one; the others stay in the raw cells.
+        image: firstOf(cell(cells, "image")),
+        gtin: cell(cells, "gtin"),
+        color: cell(cells, "color"),
+        size: cell(cells, "size"),
         description: cell(cells, "description"),
         warnings: faultBits(warnings),
       },
     };
   };
+}
+
+function firstOf(text: string): string {
+  const end = text.indexOf(REPEAT_MARK);
+  return end < 0 ? text : text.slice(0, end);
+}
+
+/** Makes the function that reads a field's text from a row by its source. */
+function sourceReader(source: FieldSource, headings: string[]): (cells: string[]) => string {
+  if (source === null) return () => "";
+  if (typeof source === "string") {
+    const at = headings.indexOf(source);
+    return at < 0 ? () => "" : (cells) => (cells[at] ?? "").trim();
+  }
+  if ("constant" in source) return () => source.constant;
+  const places = source.join.map((column) => headings.indexOf(column)).filter((at) => at >= 0);
+  return (cells) =>
+    places
+      .map((at) => (cells[at] ?? "").trim())
+      .filter((text) => text !== "")
+      .join(source.by);
 }

@@ -1,15 +1,7 @@
 import { SaxesParser } from "saxes";
 import { giveUp } from "../kit/outcome";
-
-/** Limits on what a feed may hold; a feed beyond them is refused with a sentence rather than read into memory. */
-export const LIMITS = {
-  /** Deepest nesting of elements in an XML feed. */
-  depth: 40,
-  /** Characters in one cell; longer ones put the row aside. */
-  cell: 1_000_000,
-  /** Columns of a feed. */
-  columns: 500,
-} as const;
+import { GrowingColumns } from "./growing-columns";
+import { LIMITS } from "./limits";
 
 const ITEM_ELEMENTS = new Set(["item", "entry"]);
 
@@ -25,8 +17,7 @@ function localName(name: string): string {
  * Columns are added as they are first met, so later rows can be longer than earlier ones.
  */
 export class XmlItemReader {
-  readonly columns: string[] = [];
-  private readonly columnIndex = new Map<string, number>();
+  private readonly growing = new GrowingColumns();
   private readonly parser = new SaxesParser({ xmlns: false });
   private rows: string[][] = [];
   private row: string[] | null = null;
@@ -35,6 +26,11 @@ export class XmlItemReader {
   private itemDepth = 0;
   private text = "";
   itemsSeen = 0;
+
+  /** The columns met so far. */
+  get columns(): string[] {
+    return this.growing.names;
+  }
 
   constructor() {
     this.parser.on("doctype", (doctype) => {
@@ -120,17 +116,6 @@ export class XmlItemReader {
   }
 
   private put(column: string, value: string): void {
-    let at = this.columnIndex.get(column);
-    if (at === undefined) {
-      at = this.columns.length;
-      if (at >= LIMITS.columns) {
-        giveUp("feed-too-wide", `The feed has more than ${LIMITS.columns} different fields.`, "Leave some out.");
-      }
-      this.columns.push(column);
-      this.columnIndex.set(column, at);
-    }
-    const row = this.row as string[];
-    while (row.length <= at) row.push("");
-    row[at] = row[at] === "" ? value : `${row[at]} | ${value}`;
+    this.growing.put(this.row as string[], column, value);
   }
 }

@@ -39,22 +39,25 @@ const PLAIN = /^\d+(?:\.\d{1,6})?$/;
 const USUAL = /^(\d+(?:\.\d{1,2})?) ([A-Z]{3})$/;
 const AMOUNT_IN_TEXT = /^([^\d,.'+-]*)\s*([-+]?)\s*(\d[\d.,'\s\u00a0\u202f]*)\s*([^\d]*)$/;
 
+/** The decimal mark of amounts, or "auto" to tell it from each amount. */
+export type DecimalMark = "auto" | "." | ",";
+
 /**
  * Reads an amount of money as feeds write it: `12.90`, `1,234.56 EUR`, `€ 1.234,56`, `CHF 12`, `1 234,5`.
- * Which separator is the decimal one is told by `decimalPosition`.
+ * Which separator is the decimal one is told by `decimalPosition`, or by `mark` where the feed's own is known.
  * @returns mills and the ISO currency when the text names one, or the fault that kept it from being read.
  */
-export function parseMoney(text: string): ParsedMoney {
-  if (PLAIN.test(text)) return bounded(Number(text), null);
+export function parseMoney(text: string, mark: DecimalMark = "auto"): ParsedMoney {
+  if (mark !== "," && PLAIN.test(text)) return bounded(Number(text), null);
   // How most feeds write it, such as "12.90 EUR": read without the general way's many steps.
-  const usual = USUAL.exec(text);
+  const usual = mark === "," ? null : USUAL.exec(text);
   if (usual && KNOWN_CURRENCIES.has(usual[2] as string)) return bounded(Number(usual[1]), usual[2] as string);
   const trimmed = text.trim();
   if (trimmed === "") return { ok: false, fault: "empty" };
   const found = AMOUNT_IN_TEXT.exec(trimmed);
   if (!found) return { ok: false, fault: "unreadable" };
   const [, before = "", sign, digits = "", after = ""] = found;
-  const value = parseDigits(digits.trim());
+  const value = parseDigits(digits.trim(), mark);
   if (value === null) return { ok: false, fault: "unreadable" };
   const minus = sign === "-" || before.trim().endsWith("-");
   const word = (before.replace(/[-\s]/g, "") || after.trim()).trim();
@@ -74,9 +77,9 @@ function bounded(units: number, currency: string | null): ParsedMoney {
 
 const WHOLE = /^\d+$|^\d{1,3}([.,])\d{3}(?:\1\d{3})*$/;
 
-function parseDigits(digits: string): number | null {
+function parseDigits(digits: string, mark: DecimalMark): number | null {
   const compact = digits.replace(/[\s\u00a0\u202f']/g, "");
-  const at = decimalPosition(compact);
+  const at = mark === "auto" ? decimalPosition(compact) : compact.lastIndexOf(mark);
   const whole = at < 0 ? compact : compact.slice(0, at);
   const fraction = at < 0 ? "" : compact.slice(at + 1);
   if (!WHOLE.test(whole) || !/^\d*$/.test(fraction)) return null;

@@ -1,11 +1,12 @@
 import { isUtf8 } from "node:buffer";
-import { createReadStream } from "node:fs";
+import { createReadStream, createWriteStream } from "node:fs";
 import { open, stat } from "node:fs/promises";
 import { Transform, type Readable } from "node:stream";
+import { pipeline } from "node:stream/promises";
 import { createGunzip } from "node:zlib";
 import { detectEncoding, isGzip, type Encoding } from "@/core/catalogue/detect";
 import { FailureError, giveUp } from "@/core/kit/outcome";
-import { settings } from "../settings";
+import { settings } from "../../settings";
 
 /** Bytes read at a time; also how finely progress is known. */
 const CHUNK = 1024 * 1024;
@@ -66,11 +67,27 @@ function tooLarge(): FailureError {
 }
 
 /**
+ * Unpacks a gzip file within the limits.
+ * @param how "look" stops after the first piece and writes nothing
+ * @returns the first bytes of what is inside
+ */
+export async function gunzipToFile(file: string, fileBytes: number, to: string, how: "look" | "all") {
+  const bytes = feedBytes(file, true, fileBytes);
+  if (how === "all") {
+    await pipeline(bytes, createWriteStream(to));
+    return { head: Buffer.alloc(0) };
+  }
+  for await (const chunk of bytes as AsyncIterable<Buffer>) return { head: chunk };
+  return giveUp("feed-empty", "The gzip file holds nothing.", "Export the feed again and upload it.");
+}
+
+/**
  * Looks at a feed file and makes it readable as text: gzip and encoding are found out, and UTF-8 is checked to the
  * last byte before anything is taken in; a feed that is not UTF-8 is read as Latin-1 (Windows-1252).
+ * @param wanted the encoding that a person chose instead
  * @throws FailureError when it is empty, another kind of file, broken or too large
  */
-export async function openFeedText(file: string): Promise<FeedText> {
+export async function openFeedText(file: string, wanted: Encoding | null = null): Promise<FeedText> {
   const { size } = await stat(file);
   if (size === 0) giveUp("feed-empty", "The file is empty.", "Export the feed again and upload it.");
   const handle = await open(file);
@@ -85,8 +102,8 @@ export async function openFeedText(file: string): Promise<FeedText> {
     if (encoding === undefined) {
       const found = detectEncoding(chunk);
       if (!found.ok) throw new FailureError(found.error);
-      encoding = found.value;
-      if (encoding === "utf-8") strict = new Utf8Check();
+      encoding = wanted ?? found.value;
+      if (encoding === "utf-8" && wanted === null) strict = new Utf8Check();
     }
     bytes += chunk.length;
     if (bytes > settings().HOTSHELF_MAX_FEED_MB * 1024 * 1024) throw tooLarge();

@@ -1,0 +1,135 @@
+import {
+  NumberColumnBuilder,
+  TextColumnBuilder,
+  type Column,
+  type Columns,
+  type NumberColumn,
+  type TextColumn,
+} from "../../kit/columns";
+import { fromUnits, MILLS_PER_UNIT } from "../../kit/money";
+import { matchRows } from "../where";
+import { formsOf, type DerivedField, type LookupList, type Output } from "./derived-field";
+import { compileStep, plain, readsRow, tidy, type StepContext } from "./steps";
+
+/** Row caught by no rule. */
+export const NO_RULE = 255;
+
+export interface Derived {
+  /** A column for each form. */
+  columns: Column[];
+  /** Which rule gave each row its value, or {@link NO_RULE}. */
+  ruleOf: Uint8Array;
+}
+
+/** What evaluation needs to know beside the columns. */
+export interface DeriveSettings {
+  lists: ReadonlyMap<string, LookupIndex>;
+  /** Whether a column holds money in mills, which parts and arithmetic read as currency units. */
+  isMoney: (column: string) => boolean;
+}
+
+/** A look-up list made ready: by the folded text that is looked up. */
+export type LookupIndex = ReadonlyMap<string, readonly [string, string]>;
+
+/** Makes look-up lists ready. Of repeated entries the first counts. */
+export function indexLists(lists: LookupList[]): Map<string, LookupIndex> {
+  return new Map(
+    lists.map(({ key, rows }) => {
+      const index = new Map<string, [string, string]>();
+      for (const [from, one, two] of rows) {
+        const folded = from.trim().toLowerCase();
+        if (!index.has(folded)) index.set(folded, [one, two]);
+      }
+      return [key, index];
+    }),
+  );
+}
+
+type Read = (row: number) => string;
+
+function reader(column: Column | undefined, isMoney: boolean): Read {
+  if (!column) return () => "";
+  if (column.kind === "text") return (row) => column.values[column.codes[row] as number] as string;
+  const unit = isMoney ? MILLS_PER_UNIT : 1;
+  return (row) => {
+    const value = column.values[row] as number;
+    return Number.isNaN(value) ? "" : plain(value / unit);
+  };
+}
+
+/**
+ * Makes the function that gives an output's text for a row. When the text depends on one text column alone it is worked
+ * out once for each value of that column.
+ */
+function compileOutput(table: Columns, output: Output, settings: DeriveSettings): Read {
+  const readers = output.parts.map((part) =>
+    "text" in part ? () => part.text : reader(table.columns[part.field], settings.isMoney(part.field)),
+  );
+  const steps = output.steps.map(compileStep);
+  const fields = output.parts.flatMap((part) => ("field" in part ? [part.field] : []));
+  const numberReaders = new Map<string, Read>();
+  let current = 0;
+  const context: StepContext = {
+    lookUp: (list, text, column) => settings.lists.get(list)?.get(text)?.[column - 1],
+    number: (field) => {
+      let read = numberReaders.get(field);
+      if (!read) numberReaders.set(field, (read = reader(table.columns[field], settings.isMoney(field))));
+      const text = read(current);
+      return text.trim() === "" ? NaN : Number(text);
+    },
+  };
+  const render: Read = (row) => {
+    current = row;
+    let text = "";
+    for (const read of readers) {
+      const part = read(row);
+      if (part !== "") text = text === "" ? part : text + output.by + part;
+    }
+    for (const step of steps) text = step(text, context);
+    return tidy(text);
+  };
+  const only = new Set(fields).size === 1 ? table.columns[fields[0] as string] : undefined;
+  if (only?.kind !== "text" || output.steps.some(readsRow)) return render;
+  const kept = new Array<string | undefined>(only.values.length);
+  return (row) => (kept[only.codes[row] as number] ??= render(row));
+}
+
+/**
+ * Works out a derived field for every row: of its rules in order, the first whose conditions hold and which gives a
+ * value wins. An output without parts is empty on purpose and wins too.
+ * @param table must hold the columns that the field reads; missing ones count as empty
+ */
+export function evaluateField(table: Columns, field: DerivedField, settings: DeriveSettings): Derived {
+  const forms = formsOf(field);
+  const texts = Array.from({ length: forms }, () => new Array<string>(table.length).fill(""));
+  const ruleOf = new Uint8Array(table.length).fill(NO_RULE);
+  field.rules.forEach((rule, no) => {
+    const mask = matchRows(table, rule.when);
+    const outputs = Array.from({ length: forms }, (_, form) => rule.then[form] ?? rule.then[0]!);
+    const isEmpty = outputs[0]!.parts.length === 0;
+    const renders = outputs.map((output) => compileOutput(table, output, settings));
+    for (let row = 0; row < table.length; row++) {
+      if (!mask[row] || ruleOf[row] !== NO_RULE) continue;
+      const first = renders[0]!(row);
+      if (first === "" && !isEmpty) continue;
+      ruleOf[row] = no;
+      texts[0]![row] = first;
+      for (let form = 1; form < forms; form++) texts[form]![row] = renders[form]!(row);
+    }
+  });
+  return { columns: texts.map((values) => toColumn(values, field.kind)), ruleOf };
+}
+
+function toColumn(texts: string[], kind: DerivedField["kind"]): TextColumn | NumberColumn {
+  if (kind === "text") {
+    const builder = new TextColumnBuilder();
+    for (const text of texts) builder.push(text);
+    return builder.finish();
+  }
+  const builder = new NumberColumnBuilder();
+  for (const text of texts) {
+    const value = text === "" ? NaN : Number(text.replace(/[^\d.+-]+$/, ""));
+    builder.push(Number.isNaN(value) ? NaN : kind === "money" ? fromUnits(value) : value);
+  }
+  return builder.finish();
+}

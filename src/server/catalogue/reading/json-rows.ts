@@ -1,0 +1,257 @@
+import { TokenParser, Tokenizer, TokenType } from "@streamparser/json";
+import { flattenInto } from "@/core/catalogue/flatten";
+import { GrowingColumns } from "@/core/catalogue/growing-columns";
+import { LIMITS } from "@/core/catalogue/limits";
+import { isSchemaOrg, productsIn } from "@/core/catalogue/schema-org";
+import { FailureError, giveUp } from "@/core/kit/outcome";
+import type { FeedText } from "./feed-text";
+import { BrokenRow, type FeedRows, type RowBatch } from "./open-feed";
+import { LOOK_ROWS } from "./xml-rows";
+
+/** Numbers are kept as they are written: a long ID must not be rounded, and 12.90 stays 12.90. */
+class VerbatimTokenizer extends Tokenizer {
+  protected override parseNumber(written: string): number {
+    return written as unknown as number;
+  }
+}
+
+/** Turns one record into rows: a schema.org node into its products, anything else into one row of its flat fields. */
+function rowsOfRecord(columns: GrowingColumns, record: unknown): string[][] {
+  const records = isSchemaOrg(record) ? productsIn(record) : [record];
+  return records.map((one) => {
+    const row: string[] = [];
+    flattenInto(columns, row, one);
+    return row;
+  });
+}
+
+/** Where the records of a document lie: the keys that lead to their list, or null for the document itself. */
+type RecordPath = (string | null)[] | null;
+
+/**
+ * Finds the list of records in the beginning of a document: the list of objects with the most members, the shallowest
+ * of equals. A document without one whose values are objects is taken as records by key; any other is one record.
+ */
+export function findRecords(sample: string): RecordPath {
+  interface Open {
+    isList: boolean;
+    key: string | null;
+    members: number;
+    objects: number;
+  }
+  const open: Open[] = [];
+  let best: { path: (string | null)[]; objects: number } | null = null;
+  let rootObjects = 0;
+  let rootMembers = 0;
+  let isTyped = false;
+  let isRootList = false;
+  let key: string | null = null;
+  let awaitsKey = false;
+  const tokenizer = new VerbatimTokenizer();
+  tokenizer.onError = () => {};
+  tokenizer.onToken = ({ token, value }) => {
+    const parent = open.at(-1);
+    const isOpening = token === TokenType.LEFT_BRACE || token === TokenType.LEFT_BRACKET;
+    if (isOpening) {
+      if (parent?.isList) {
+        parent.members++;
+        if (token === TokenType.LEFT_BRACE) parent.objects++;
+      } else if (open.length === 1 && token === TokenType.LEFT_BRACE) rootObjects++;
+      if (open.length === 0) isRootList = token === TokenType.LEFT_BRACKET;
+      if (open.length <= LIMITS.depth) {
+        open.push({ isList: token === TokenType.LEFT_BRACKET, key: parent?.isList ? null : key, members: 0, objects: 0 });
+      } else tooDeep();
+      awaitsKey = token === TokenType.LEFT_BRACE;
+      key = null;
+    } else if (token === TokenType.RIGHT_BRACE || token === TokenType.RIGHT_BRACKET) {
+      const closed = open.pop();
+      if (closed?.isList) consider(closed);
+      awaitsKey = false;
+    } else if (token === TokenType.COMMA) awaitsKey = parent !== undefined && !parent.isList;
+    else if (token === TokenType.STRING && awaitsKey) {
+      key = value as unknown as string;
+      awaitsKey = false;
+      if (open.length === 1) {
+        rootMembers++;
+        if (key === "@type") isTyped = true;
+      }
+    }
+  };
+  const consider = (list: Open) => {
+    // A list inside a record of another list is a repeated field, not the records.
+    if (list.objects === 0 || open.some(({ isList }) => isList)) return;
+    const path = [...open.slice(1).map((one) => one.key), ...(open.length > 0 ? [list.key] : [])];
+    if (!best || list.objects > best.objects) best = { path, objects: list.objects };
+  };
+  try {
+    tokenizer.write(sample);
+  } catch (error) {
+    if (error instanceof FailureError) throw error;
+    // The sample ends in the middle, or the document is broken; reading it says where.
+  }
+  while (open.length > 0) {
+    const list = open.pop()!;
+    if (list.isList) consider(list);
+  }
+  if (isTyped) return null;
+  if (isRootList) return [];
+  const found = best as { path: (string | null)[] } | null;
+  if (found) return found.path;
+  // Records by their key: { "A1": { ... }, "A2": { ... } }.
+  return rootMembers > 1 && rootObjects >= rootMembers - 1 ? ["*"] : null;
+}
+
+function tooDeep(): never {
+  giveUp("feed-deep", `The JSON nests deeper than ${LIMITS.depth} levels.`, "A product feed is flat.");
+}
+
+/** Streams the records at a path of a document. */
+async function* records(text: FeedText, path: RecordPath): AsyncIterable<{ found: unknown[]; share: number }> {
+  const isMap = path?.length === 1 && path[0] === "*";
+  const depth = path === null ? 0 : isMap ? 1 : path.length + 1;
+  const pattern = ["$", ...Array.from({ length: depth }, () => "*")].join(".");
+  const tokenizer = new VerbatimTokenizer();
+  const parser = new TokenParser({ paths: [pattern], keepStack: false });
+  let found: unknown[] = [];
+  let level = 0;
+  let count = 0;
+  tokenizer.onToken = (token) => {
+    if (token.token === TokenType.LEFT_BRACE || token.token === TokenType.LEFT_BRACKET) {
+      if (++level > LIMITS.depth) tooDeep();
+    } else if (token.token === TokenType.RIGHT_BRACE || token.token === TokenType.RIGHT_BRACKET) level--;
+    parser.write(token);
+  };
+  parser.onValue = ({ value, key, stack }) => {
+    if (path !== null && !isMap) {
+      const keys = stack.slice(1).map((one) => one.key);
+      if (!path.every((wanted, i) => keys[i] === wanted) || typeof key !== "number") return;
+    }
+    if (value === null || typeof value !== "object") return;
+    count++;
+    found.push(isMap && !Array.isArray(value) && !("id" in value) ? { id: key, ...(value as object) } : value);
+  };
+  parser.onEnd = () => {};
+  let read = 0;
+  const broken = (error: unknown): never => {
+    if (error instanceof FailureError) throw error;
+    const near = read > 0 ? ` at about character ${read}` : "";
+    giveUp(
+      "feed-json-broken",
+      `The JSON breaks off or is malformed${near}, after ${count} whole records.`,
+      "Nothing was taken in. Fetch the feed again; a download that stopped early looks like this.",
+    );
+  };
+  for await (const piece of text.read()) {
+    try {
+      tokenizer.write(read === 0 ? piece.replace(/^\uFEFF/, "") : piece);
+    } catch (error) {
+      broken(error);
+    }
+    read += piece.length;
+    if (found.length > 0) {
+      yield { found, share: read / text.bytes };
+      found = [];
+    }
+  }
+  try {
+    if (!tokenizer.isEnded) tokenizer.end();
+    if (!parser.isEnded) parser.end();
+  } catch (error) {
+    broken(error);
+  }
+  if (level > 0) broken(null);
+  if (found.length > 0) yield { found, share: 1 };
+}
+
+/** Opens the records of a JSON document. */
+export async function openJson(text: FeedText, sample: string): Promise<FeedRows> {
+  const path = findRecords(sample);
+  return openRecords(async function* () {
+    for await (const { found, share } of records(text, path)) yield { found, share };
+  });
+}
+
+/** Opens JSON Lines: a record a line. A line that is no JSON is put aside by itself. */
+export async function openJsonLines(text: FeedText): Promise<FeedRows> {
+  return openRecords(async function* () {
+    let rest = "";
+    let read = 0;
+    for await (const piece of text.read()) {
+      read += piece.length;
+      const lines = (rest + piece).split(/\r?\n/);
+      rest = lines.pop() as string;
+      if (rest.length > LIMITS.cell * 8) {
+        giveUp("feed-line-long", "A line of the JSON Lines feed runs on without end.", "Put each record on one line.");
+      }
+      yield { found: lines.flatMap(parseLine), share: read / text.bytes };
+    }
+    if (rest.trim() !== "") yield { found: parseLine(rest), share: 1 };
+  });
+}
+
+function parseLine(line: string): unknown[] {
+  const text = line.replace(/^\uFEFF/, "").trim();
+  if (text === "") return [];
+  try {
+    // Long numbers would be rounded, so such lines take the slower way that keeps them as written.
+    if (!/\d{16}/.test(text)) return [JSON.parse(text)];
+    const tokenizer = new VerbatimTokenizer();
+    const parser = new TokenParser({ paths: ["$"] });
+    let found: unknown;
+    parser.onValue = ({ value }) => (found = value);
+    tokenizer.onToken = (token) => parser.write(token);
+    tokenizer.write(text);
+    if (found === undefined) throw new Error("no whole record");
+    return [found];
+  } catch {
+    return [new BrokenRow(text)];
+  }
+}
+
+async function openRecords(
+  stream: () => AsyncIterable<{ found: unknown[]; share: number }>,
+): Promise<FeedRows> {
+  const look = new GrowingColumns();
+  let seen = 0;
+  let broken = 0;
+  for await (const { found } of stream()) {
+    for (const record of found) {
+      if (seen >= LOOK_ROWS) break;
+      if (record instanceof BrokenRow) broken++;
+      else seen += rowsOfRecord(look, record).length;
+    }
+    if (seen >= LOOK_ROWS) break;
+  }
+  if (seen === 0) {
+    giveUp(
+      "feed-json-no-items",
+      broken > 0
+        ? "None of the lines is a JSON record."
+        : "The JSON holds no list of records and no schema.org Product.",
+      "A feed is a list of objects, one for each item: [{ … }, { … }], or an object that holds such a list.",
+    );
+  }
+  const headings = look.names;
+  return {
+    delimiter: null,
+    headings,
+    repeated: [],
+    sheets: [],
+    sheet: null,
+    async *batches(): AsyncIterable<RowBatch> {
+      // The same places as in the look, so that rows agree with the headings that were shown.
+      const columns = new GrowingColumns();
+      const seed: string[] = [];
+      for (const name of headings) columns.put(seed, name, "x");
+      for await (const { found, share } of stream()) {
+        const rows: RowBatch["rows"] = [];
+        for (const record of found) {
+          if (record instanceof BrokenRow) rows.push(record);
+          else rows.push(...rowsOfRecord(columns, record));
+        }
+        for (const name of columns.names.slice(headings.length)) headings.push(name);
+        if (rows.length > 0) yield { rows, share };
+      }
+    },
+  };
+}

@@ -1,0 +1,71 @@
+import { asyncBufferFromFile, parquetMetadataAsync, parquetReadObjects } from "hyparquet";
+import { compressors } from "hyparquet-compressors";
+import { flattenInto } from "@/core/catalogue/flatten";
+import { GrowingColumns } from "@/core/catalogue/growing-columns";
+import { FailureError, giveUp } from "@/core/kit/outcome";
+import { settings } from "../../settings";
+import type { FeedRows, RowBatch } from "./open-feed";
+import { LOOK_ROWS } from "./xml-rows";
+
+/** Rows made into objects at a time. */
+const BATCH = 5000;
+
+function broken(error: unknown): never {
+  if (error instanceof FailureError) throw error;
+  giveUp(
+    "feed-parquet-broken",
+    "The Parquet file can't be read: it is damaged, cut off, or packed in a way that is not known. Nothing was taken in.",
+    "Write it anew, for example with Snappy, Zstandard or no compression.",
+  );
+}
+
+/** Opens the rows of a Parquet file. Nested and repeated values are spread over named columns. */
+export async function openParquet(file: string): Promise<FeedRows> {
+  const buffer = await asyncBufferFromFile(file).catch(broken);
+  const metadata = await parquetMetadataAsync(buffer).catch(broken);
+  const total = Number(metadata.num_rows);
+  const bytes = metadata.row_groups.reduce((sum, group) => sum + Number(group.total_byte_size), 0);
+  if (bytes > settings().HOTSHELF_MAX_FEED_MB * 1024 * 1024) {
+    giveUp("feed-too-large", `The feed unpacks to more than ${settings().HOTSHELF_MAX_FEED_MB} MB.`, "Split it.");
+  }
+  if (total === 0) giveUp("feed-nothing-usable", "The Parquet file has columns but no rows.", "Export it again.");
+  const read = (rowStart: number, rowEnd: number) =>
+    parquetReadObjects({ file: buffer, metadata, compressors, rowStart, rowEnd }).catch(broken);
+  const look = new GrowingColumns();
+  // The file's own columns come first, in its order, also those that the first rows leave empty.
+  const seed: string[] = [];
+  for (const { name, num_children, path_in_schema } of leaves(metadata.schema)) {
+    if (!num_children && path_in_schema === 1) look.put(seed, name, "x");
+  }
+  for (const record of await read(0, Math.min(LOOK_ROWS, total))) flattenInto(look, [], record);
+  const headings = look.names;
+  return {
+    headings,
+    repeated: [],
+    delimiter: null,
+    sheets: [],
+    sheet: null,
+    async *batches(): AsyncIterable<RowBatch> {
+      for (let from = 0; from < total; from += BATCH) {
+        const records = await read(from, Math.min(total, from + BATCH));
+        const rows = records.map((record) => {
+          const row: string[] = [];
+          flattenInto(look, row, record);
+          return row;
+        });
+        yield { rows, share: Math.min(1, (from + BATCH) / total) };
+      }
+    },
+  };
+}
+
+/** The schema's elements with their depth under the root, which the file lists depth first. */
+function leaves(schema: { name: string; num_children?: number | undefined }[]) {
+  const left: number[] = [];
+  return schema.map(({ name, num_children }) => {
+    const depth = left.length;
+    while (left.length > 0 && --left[left.length - 1]! === 0) left.pop();
+    if (num_children) left.push(num_children);
+    return { name, num_children, path_in_schema: depth };
+  });
+}
