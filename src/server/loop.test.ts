@@ -6,7 +6,8 @@ import type { Planogram } from "@/core/planogram/planogram";
 import { recordsOf } from "@/core/planogram/structure";
 import type { Database } from "@/db/client";
 import { quillmoorFeed } from "../../demo/quillmoor";
-import { findItem, findItems, itemsQuerySchema } from "./catalogue/items";
+import { findItem } from "./catalogue/item-detail";
+import { findItems, itemsQuerySchema } from "./catalogue/items";
 import { removeFromBasket, takeBackDispatch, viewBasket } from "./dispatch/basket";
 import { basketDiff, liveStructure } from "./dispatch/structure";
 import { claimJob, runJob } from "./jobs/work";
@@ -131,10 +132,13 @@ describe("numbers agree wherever they are shown, and with SQL", () => {
       slow.rows.map((row) => [row[0], Number(row[1]), Number(row[2])]),
     );
     const dear = await find({
-      conditions: [
-        { field: "price", op: "at-least", value: "50000" },
-        { field: "clicks", op: "at-least", value: "5" },
-      ],
+      where: {
+        match: "all",
+        of: [
+          { field: "price", op: "at-least", value: "50000" },
+          { field: "clicks", op: "at-least", value: "5" },
+        ],
+      },
     });
     const [count] = await query(
       db,

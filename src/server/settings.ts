@@ -14,6 +14,28 @@ const settingsSchema = z.object({
   /** Largest upload, and largest feed after decompression, in MB. */
   HOTSHELF_MAX_UPLOAD_MB: z.coerce.number().positive().default(1024),
   HOTSHELF_MAX_FEED_MB: z.coerce.number().positive().default(4096),
+  /** Folder watched for feeds, with a folder for each workspace in it; by default `inbox` in the data folder. */
+  HOTSHELF_INBOX_DIR: z.string().optional(),
+  /** Whether feeds and pages may be fetched from private addresses. */
+  HOTSHELF_PRIVATE_ADDRESSES: z.stringbool().default(false),
+  /** Hosts that stand-ins answer for, such as `shop.example=127.0.0.1:4311`, parted by commas. */
+  HOTSHELF_HOSTS: z
+    .string()
+    .default("")
+    .transform((text, context) => {
+      const hosts = new Map<string, string>();
+      for (const entry of text.split(",").filter((part) => part.trim() !== "")) {
+        const found = /^\s*([\w.-]+)=([\w.-]+:\d+)\s*$/.exec(entry);
+        if (!found) context.addIssue({ code: "custom", message: `"${entry}" is not of the form host=address:port` });
+        else hosts.set((found[1] as string).toLowerCase(), found[2] as string);
+      }
+      return hosts;
+    }),
+  /** Longest time that fetching a feed may take, and the pause before it is tried again. */
+  HOTSHELF_FETCH_SECONDS: z.coerce.number().positive().default(600),
+  HOTSHELF_RETRY_MS: z.coerce.number().min(0).default(3000),
+  /** Pause between two pages of one shop when landing links are checked. */
+  HOTSHELF_LINK_GAP_MS: z.coerce.number().min(0).default(100),
   LOG_LEVEL: z.enum(["trace", "debug", "info", "warn", "error", "silent"]).default("info"),
 });
 
@@ -37,4 +59,10 @@ export function settings(): Settings {
 /** The folder that holds databases and uploads. */
 export function dataDir(): string {
   return path.resolve(/* turbopackIgnore: true */ settings().HOTSHELF_DATA_DIR);
+}
+
+/** The folder watched for a workspace's feeds. */
+export function inboxDir(slug: string): string {
+  const { HOTSHELF_INBOX_DIR } = settings();
+  return path.join(HOTSHELF_INBOX_DIR ? path.resolve(HOTSHELF_INBOX_DIR) : path.join(dataDir(), "inbox"), slug);
 }

@@ -28,15 +28,26 @@ export const ROW_HASH = "rowHash";
 /** Prefix of the keys of feed columns that no field uses; they stay usable in every rule and split. */
 export const EXTRA_PREFIX = "feed:";
 
-/** How a column of the catalogue is called on screens. */
-export function columnLabel(name: string): string {
+/** Prefix of the feed's own value of a field that a derived field stands in for. */
+export const OWN_PREFIX = "own:";
+
+const MADE_LABELS: Record<string, string> = {
+  id: "Single items",
+  category: "Category, whole path",
+  unitCost: "Item cost",
+  unitFee: "Fee",
+  margin: "Margin",
+  breakEven: "Break-even return",
+};
+
+/** How a column of the catalogue is called on screens. Derived fields go by the names that people gave them. */
+export function columnLabel(name: string, derived: ReadonlyMap<string, string> = new Map()): string {
   if (name.startsWith(EXTRA_PREFIX)) return name.slice(EXTRA_PREFIX.length);
+  if (name.startsWith(OWN_PREFIX)) return `${columnLabel(name.slice(OWN_PREFIX.length))}, as in the feed`;
   for (let level = 1; level <= CATEGORY_LEVELS; level++) {
     if (name === categoryColumn(level)) return `Category, level ${level}`;
   }
-  if (name === "id") return "Single items";
-  if (name === "category") return "Category, whole path";
-  return FIELDS.find((field) => field.key === name)?.label ?? name;
+  return derived.get(name) ?? MADE_LABELS[name] ?? FIELDS.find((field) => field.key === name)?.label ?? name;
 }
 
 /** Collects read items into the catalogue's columns, one row an item, in feed order. */
@@ -88,8 +99,10 @@ export class CatalogueColumnsBuilder {
   /**
    * Makes the function that adds an item just as it stood in an earlier revision of the same headings and mapping.
    * Texts are carried over code by code, so nothing is parsed or looked up again.
+   * @returns null when the earlier revision was stored before one of the columns was known
    */
-  copyFrom(earlier: Columns): (row: number) => void {
+  copyFrom(earlier: Columns): ((row: number) => void) | null {
+    if ([...this.texts.keys(), ...this.numbers.keys()].some((name) => !(name in earlier.columns))) return null;
     const texts = [...this.texts].map(([name, builder]) => {
       const column = earlier.columns[name];
       if (column?.kind !== "text") throw new Error(`the earlier revision has no texts "${name}"`);

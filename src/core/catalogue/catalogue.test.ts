@@ -6,15 +6,16 @@ import { CatalogueColumnsBuilder } from "./catalogue-columns";
 import { detectDelimiter, detectEncoding, detectFormat } from "./detect";
 import { drawItem } from "./drawing";
 import { FAULT_CODES, FAULTS, faultBits, faultsIn } from "./faults";
-import { categoryLevels, foldHeading, readAvailability } from "./fields";
+import { categoryLevels } from "./categories";
+import { foldHeading, readAvailability } from "./fields";
 import { findRows, type FindRows } from "./find-rows";
-import { cleanHeadings, mappingFrom, mappingGaps, proposeMapping } from "./mapping";
+import { cleanHeadings, mappedColumns, mappingFrom, mappingGaps, mappingSchema, proposeMapping } from "./mapping";
 import { rowReader } from "./read-row";
 import { XmlItemReader } from "./xml-items";
 
 describe("mapping", () => {
   const propose = (headings: string[], rows: string[][]) =>
-    Object.fromEntries(proposeMapping(headings, rows).map(({ field, column }) => [field, column]));
+    Object.fromEntries(proposeMapping(headings, rows).map(({ field, source }) => [field, source]));
 
   it("tells price from sale price and takes headings with prefixes and other spellings", () => {
     const headings = ["g:sale_price", "SKU", "Product Name", "g:price", "Vendor", "g:product_type", "URL", "Qty"];
@@ -46,11 +47,11 @@ describe("mapping", () => {
   });
 
   it("uses each column once and says what is missing or gone", () => {
-    const columns = Object.values(mappingFrom(proposeMapping(["id", "price"], [["1", "2"]])).columns).filter(Boolean);
+    const columns = mappedColumns(mappingFrom(proposeMapping(["id", "price"], [["1", "2"]]), ["id", "price"], [["1", "2"]]));
     expect(new Set(columns).size).toBe(columns.length);
-    const gaps = mappingGaps({ columns: { id: "id", title: "name", price: null } }, ["id", "price"]);
+    const gaps = mappingGaps(mappingSchema.parse({ columns: { id: "id", title: "name", price: null } }), ["id", "price"]);
     expect(gaps.missing.map(({ key }) => key)).toEqual(["title", "price"]);
-    expect(gaps.gone).toEqual(["name"]);
+    expect(gaps.lost.map(({ field, column }) => [field.key, column])).toEqual([["title", "name"]]);
   });
 
   it("cleans headings", () => {
@@ -90,7 +91,9 @@ describe("values", () => {
     const headings = ["id", "title", "price", "sale", "avail", "link"];
     const read = rowReader(
       headings,
-      { columns: { id: "id", title: "title", price: "price", salePrice: "sale", availability: "avail", link: "link" } },
+      mappingSchema.parse({
+        columns: { id: "id", title: "title", price: "price", salePrice: "sale", availability: "avail", link: "link" },
+      }),
       "EUR",
     );
     const result = read(["1", "Hose", "5", "7", "who knows", "shop.example"]);
@@ -156,13 +159,14 @@ describe("XML items", () => {
 describe("catalogue columns", () => {
   it("fill columns that appear late with no value before", () => {
     const headings = ["id"];
-    const builder = new CatalogueColumnsBuilder(headings, { columns: { id: "id" } });
+    const builder = new CatalogueColumnsBuilder(headings, mappingSchema.parse({ columns: { id: "id" } }));
     const item = {
       id: "1",
       title: "T",
       price: 5,
       salePrice: null,
       cost: null,
+      fee: null,
       stock: null,
       availability: "in stock",
       brand: "",
@@ -170,6 +174,9 @@ describe("catalogue columns", () => {
       family: "",
       link: "",
       image: "",
+      gtin: "",
+      color: "",
+      size: "",
       description: "",
       warnings: 0,
     };
@@ -194,7 +201,9 @@ describe("finding rows", () => {
       price: numberColumn([300, 100, null, 200, 100]),
     },
   };
-  const find = (query: Partial<FindRows>) => [...findRows(table, { q: "", conditions: [], sort: "", ...query })];
+  const find = (query: Partial<FindRows>) => [
+    ...findRows(table, { q: "", where: { match: "all", of: [] }, sort: "", ...query }),
+  ];
 
   it("needs every word somewhere", () => {
     expect(find({ q: "red" })).toEqual([0, 3]);
@@ -212,13 +221,16 @@ describe("finding rows", () => {
   it("holds all conditions at once", () => {
     expect(
       find({
-        conditions: [
-          { field: "price", op: "at-most", value: "200" },
-          { field: "brand", op: "empty", value: "" },
-        ],
+        where: {
+          match: "all",
+          of: [
+            { field: "price", op: "at-most", value: "200" },
+            { field: "brand", op: "empty", value: "" },
+          ],
+        },
       }),
     ).toEqual([1, 4]);
-    expect(find({ conditions: [{ field: "nothing", op: "filled", value: "" }] })).toEqual([]);
+    expect(find({ where: { match: "all", of: [{ field: "nothing", op: "filled", value: "" }] } })).toEqual([]);
   });
 
   it("agrees with a slow obvious version", () => {
@@ -234,12 +246,12 @@ describe("finding rows", () => {
         fc.constantFrom("n", "-n", ""),
         (data, q, least, sort) => {
           const columns = { title: textColumn(data.map(({ t }) => t)), n: numberColumn(data.map(({ n }) => n)) };
-          const conditions = [{ field: "n", op: "at-least" as const, value: String(least) }];
+          const where = { match: "all" as const, of: [{ field: "n", op: "at-least" as const, value: String(least) }] };
           const slow = [...data.keys()].filter(
             (i) => data[i]!.t.includes(q) && data[i]!.n !== null && data[i]!.n! >= least,
           );
           if (sort !== "") slow.sort((a, b) => (sort === "n" ? 1 : -1) * (data[a]!.n! - data[b]!.n!) || a - b);
-          expect([...findRows({ length: data.length, columns }, { q, conditions, sort })]).toEqual(slow);
+          expect([...findRows({ length: data.length, columns }, { q, where, sort })]).toEqual(slow);
         },
       ),
     );

@@ -74,7 +74,7 @@ function valueFit(field: FieldDefinition, values: string[]): number | null {
     case "link":
       return share((value) => /^https?:\/\//i.test(value));
     case "image":
-      return share((value) => /^(https?:\/\/|\/)\S+$/i.test(value));
+      return share((value) => /^(https?:\/\/|\/)\S+|^\S+\.(jpe?g|png|webp|gif|avif)\b/i.test(value));
     case "id":
       return new Set(filled).size / filled.length;
     case "title":
@@ -85,7 +85,10 @@ function valueFit(field: FieldDefinition, values: string[]): number | null {
 }
 
 function headingFit(field: FieldDefinition, heading: string): number {
-  const folded = foldHeading(heading.includes(".") ? heading.slice(heading.lastIndexOf(".") + 1) : heading);
+  // Of a nested name the last part tells, unless it only says that here is the value.
+  const parts = heading.split(".");
+  while (parts.length > 1 && /^(value|amount|text|content|href|_)$/i.test(parts.at(-1) as string)) parts.pop();
+  const folded = foldHeading(parts.at(-1) as string);
   const at = field.headings.indexOf(folded);
   if (at >= 0) return 1 - at * 0.04;
   return field.headings.some((known) => known.length > 3 && folded.includes(known)) ? 0.35 : 0;

@@ -125,15 +125,25 @@ function firstOf(text: string): string {
 /** Makes the function that reads a field's text from a row by its source. */
 function sourceReader(source: FieldSource, headings: string[]): (cells: string[]) => string {
   if (source === null) return () => "";
-  if (typeof source === "string") {
-    const at = headings.indexOf(source);
-    return at < 0 ? () => "" : (cells) => (cells[at] ?? "").trim();
-  }
+  if (typeof source === "string") return columnReader(source, headings);
   if ("constant" in source) return () => source.constant;
-  const places = source.join.map((column) => headings.indexOf(column)).filter((at) => at >= 0);
+  const readers = source.join.map((column) => columnReader(column, headings));
   return (cells) =>
-    places
-      .map((at) => (cells[at] ?? "").trim())
+    readers
+      .map((read) => read(cells))
       .filter((text) => text !== "")
       .join(source.by);
+}
+
+/** Reads one column, which in a feed without a header may appear only on the way. */
+function columnReader(column: string, headings: string[]): (cells: string[]) => string {
+  let at = headings.indexOf(column);
+  let known = headings.length;
+  return (cells) => {
+    if (at < 0 && headings.length > known) {
+      at = headings.indexOf(column);
+      known = headings.length;
+    }
+    return at < 0 ? "" : (cells[at] ?? "").trim();
+  };
 }

@@ -14,6 +14,7 @@ export const CONDITION_OPS = [
   "lacks",
   "starts",
   "ends",
+  "capitals",
   "at-least",
   "at-most",
   "empty",
@@ -34,6 +35,7 @@ export const OP_LABEL: Record<ConditionOp, string> = {
   lacks: "does not contain the letters",
   starts: "begins with",
   ends: "ends with",
+  capitals: "is written in capitals",
   "at-least": "is at least",
   "at-most": "is at most",
   empty: "is empty",
@@ -42,7 +44,7 @@ export const OP_LABEL: Record<ConditionOp, string> = {
 
 /** Whether a condition needs no value. */
 export function isValueless(op: ConditionOp): boolean {
-  return op === "empty" || op === "filled";
+  return op === "empty" || op === "filled" || op === "capitals";
 }
 
 /** Whether a condition takes whole words. */
@@ -99,7 +101,14 @@ export function lowered(column: TextColumn): string[] {
   return found;
 }
 
-/** Makes the test of one condition on a text that is in lower case already. */
+/** Whether most letters of a text of some length are capitals. */
+export function isShouting(text: string): boolean {
+  const letters = text.match(/\p{L}/gu) ?? [];
+  if (letters.length < 10) return false;
+  return letters.filter((letter) => letter !== letter.toLowerCase()).length > letters.length * 0.8;
+}
+
+/** Makes the test of one condition on a text that is in lower case already; `capitals` is told before the case goes. */
 export function textTest(op: ConditionOp, value: string): (text: string) => boolean {
   const wanted = value.trim().toLowerCase();
   const number = Number(value);
@@ -128,6 +137,8 @@ export function textTest(op: ConditionOp, value: string): (text: string) => bool
       return (text) => text.startsWith(wanted);
     case "ends":
       return (text) => text.endsWith(wanted);
+    case "capitals":
+      return isShouting;
     case "at-least":
       return (text) => text !== "" && Number(text) >= number;
     case "at-most":
@@ -173,7 +184,8 @@ export function maskOf(column: Column | undefined, { op, value }: Condition, len
     const test = textTest(op, value);
     // Each value is tested once, and only values that a row still has.
     const hit = new Uint8Array(column.values.length);
-    lowered(column).forEach((text, code) => (hit[code] = test(text) ? 1 : 0));
+    const texts = op === "capitals" ? column.values : lowered(column);
+    texts.forEach((text, code) => (hit[code] = test(text) ? 1 : 0));
     for (let row = 0; row < length; row++) mask[row] = hit[column.codes[row] as number] as number;
     return mask;
   }

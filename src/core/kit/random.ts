@@ -11,24 +11,8 @@ export function hashText(text: string, start = 0x811c9dc5): number {
   return mix(hash);
 }
 
-/** A 53-bit hash of a list of texts, for telling a changed row from an unchanged one: two 32-bit hashes in one pass. */
-export function hashCells(cells: string[]): number {
-  let a = 0x811c9dc5;
-  let b = 0x9747b28c;
-  for (const cell of cells) {
-    for (let i = 0; i < cell.length; i++) {
-      const code = cell.charCodeAt(i);
-      a = Math.imul(a ^ code, 0x01000193);
-      b = Math.imul(b ^ code, 0x85ebca6b);
-    }
-    // A mark between cells, so that text moving from one cell to the next counts as a change.
-    a = Math.imul(a ^ 0x1f, 0x01000193);
-    b = Math.imul(b ^ 0x1f, 0x85ebca6b);
-  }
-  return mix(a) * 0x200000 + (mix(b) & 0x1fffff);
-}
-
-function mix(value: number): number {
+/** Spreads the bits of a 32-bit hash (finaliser of MurmurHash3, Appleby), so that near values differ everywhere. */
+export function mix(value: number): number {
   let h = value | 0;
   h = Math.imul(h ^ (h >>> 16), 0x85ebca6b);
   h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35);

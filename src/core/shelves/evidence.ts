@@ -1,4 +1,5 @@
 import jstat from "jstat";
+import { goalOfItem } from "../catalogue/margins";
 import { gammaCdf, gammaQuantile } from "../kit/stats";
 import type { RowSums } from "../results/window-sums";
 
@@ -36,6 +37,8 @@ export interface Evidence {
   orderValue: Float64Array;
   /** Mills a click. */
   cpc: Float64Array;
+  /** Return at which each row's margin is just used up; left out or NaN where costs are not known. */
+  breakEven?: Float64Array;
 }
 
 /**
@@ -169,11 +172,14 @@ function logGamma(x: number): number {
   return jstat.gammaln(x);
 }
 
-/** The chance that a row's true return reaches the goal: P(λ ≥ goal × CPC ÷ value per order). */
+/**
+ * The chance that a row's true return reaches the goal, or its own break-even where that is higher:
+ * P(λ ≥ goal × CPC ÷ value per order).
+ */
 export function chanceOfGoal(evidence: Evidence, row: number, goal: number): number {
   const value = evidence.orderValue[row] as number;
   if (value <= 0) return 0;
-  const needed = (goal * (evidence.cpc[row] as number)) / value;
+  const needed = (goalOfItem(goal, evidence.breakEven?.[row] ?? NaN) * (evidence.cpc[row] as number)) / value;
   return 1 - gammaCdf(needed, evidence.shape[row] as number, evidence.rate[row] as number);
 }
 

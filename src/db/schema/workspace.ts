@@ -11,6 +11,8 @@ export const workspace = sqliteTable("workspace", {
   /** House rule: a refresh that loses more than this share of the catalogue stops and asks. */
   mostLoss: real("most_loss").notNull(),
   marketSeed: text("market_seed").notNull(),
+  /** Whether variants that the feed does not name stand in for a missing family. */
+  proposedFamilies: integer("proposed_families", { mode: "boolean" }).notNull().default(false),
   createdAt: integer("created_at").notNull(),
 });
 

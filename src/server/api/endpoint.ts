@@ -5,7 +5,7 @@ import type { WorkspaceInfo } from "../workspaces";
 
 /** A file as an answer. */
 export interface FileAnswer {
-  file: string;
+  file: string | ReadableStream;
   name: string;
   contentType: string;
 }

@@ -3,6 +3,7 @@ import { ok } from "@/core/kit/outcome";
 import { createWorkspace, listWorkspaces, newWorkspaceSchema } from "../workspaces";
 import { global, type BoundEndpoint } from "./endpoint";
 import { catalogueEndpoints } from "./stages/catalogue";
+import { itemEndpoints } from "./stages/items";
 import { shelfEndpoints } from "./stages/shelves";
 import { planogramEndpoints } from "./stages/planogram";
 import { runEndpoints } from "./stages/run";
@@ -22,6 +23,7 @@ const globalEndpoints: BoundEndpoint[] = [
 export const ENDPOINTS: BoundEndpoint[] = [
   ...globalEndpoints,
   ...catalogueEndpoints,
+  ...itemEndpoints,
   ...shelfEndpoints,
   ...planogramEndpoints,
   ...runEndpoints,

@@ -5,7 +5,9 @@ import { gzipSync } from "node:zlib";
 import { describe, expect, it } from "vitest";
 import { FailureError } from "@/core/kit/outcome";
 import { feedFile, importFeed, testWorkspace } from "../testing";
-import { diagnose, inspectUpload, listFeeds, rowsSetAside, startImport, storeUpload } from "./feeds";
+import { diagnose } from "./diagnose";
+import { inspectUpload, listFeeds, rowsSetAside, startImport } from "./feeds";
+import { storeUpload } from "./uploads";
 
 const stream = (content: string | Uint8Array) =>
   Readable.toWeb(createReadStream(feedFile(content))) as ReadableStream<Uint8Array>;
@@ -17,7 +19,7 @@ describe("an upload", () => {
       "\n",
     );
     const upload = await storeUpload(info.slug, stream(gzipSync(`sku;name;price;colour\n${rows}\n`)));
-    const found = await inspectUpload(db, info.slug, "main", upload);
+    const found = await inspectUpload(db, info.slug, upload, null);
     expect(found).toMatchObject({
       format: "delimited",
       delimiter: ";",
@@ -34,9 +36,9 @@ describe("an upload", () => {
     ]);
     expect(found.columns[3]).toMatchObject({ filled: 133, samples: ["red"] });
     const chosen = Object.fromEntries(
-      found.proposals.filter(({ column }) => column).map(({ field, column }) => [field, column]),
+      Object.entries(found.mapping.columns).filter(([, source]) => source),
     );
-    expect(chosen).toEqual({ id: "sku", title: "name", price: "price" });
+    expect(chosen).toEqual({ id: "sku", title: "name", price: "price", color: "colour" });
   });
 
   it("keeps the saved columns of a known feed, and proposes anew where they are gone", async () => {
@@ -45,8 +47,8 @@ describe("an upload", () => {
     const mapping = { columns: { id: "code", title: "text", price: "amount", brand: null } };
     await importFeed(workspace, "code,text,amount,brand\n1,Hose,5,Thornlea\n", { mapping });
     const upload = await storeUpload(info.slug, stream("code,title,amount,brand\n1,Hose,5,Thornlea\n"));
-    const { proposals, saved } = await inspectUpload(db, info.slug, "main", upload);
-    const column = (field: string) => proposals.find((proposal) => proposal.field === field)!.column;
+    const { mapping: kept, saved } = await inspectUpload(db, info.slug, upload, null);
+    const column = (field: "id" | "price" | "title" | "brand") => kept.columns[field];
     expect(saved).toBe(true);
     expect([column("id"), column("price"), column("title"), column("brand")]).toEqual([
       "code",
@@ -60,11 +62,11 @@ describe("an upload", () => {
     const { db, info } = await testWorkspace();
     await expect(storeUpload(info.slug, null)).rejects.toBeInstanceOf(FailureError);
     const empty = await storeUpload(info.slug, stream(""));
-    await expect(inspectUpload(db, info.slug, "main", empty)).rejects.toMatchObject({
+    await expect(inspectUpload(db, info.slug, empty, null)).rejects.toMatchObject({
       failure: { code: "feed-empty" },
     });
     const gone = { upload: "00000000-0000-4000-8000-000000000000", fileName: "x", mapping: null, acceptLoss: false };
-    expect(await startImport(db, info.slug, "main", gone)).toMatchObject({ ok: false, error: { code: "upload-gone" } });
+    await expect(startImport(db, info.slug, "main", gone)).rejects.toMatchObject({ failure: { code: "upload-gone" } });
   });
 });
 
@@ -76,15 +78,15 @@ describe("what is known of a feed", () => {
     expect(await diagnose(db)).toEqual([]);
     await importFeed(
       workspace,
-      "id,title,price,availability,category\n1,A,5,in stock,X\n2,B,,in stock,X\n3,C,4,who knows,\n4,D,oops,in stock,X\n5,E,4,in stock,\n",
+      "id,title,price,availability,category\n1,Garden hose,5,in stock,X\n2,B,,in stock,X\n3,Copper can,4,who knows,\n4,D,oops,in stock,X\n5,Leaf rakes,4,in stock,\n6,Bean seeds,4,in stock,X\n",
     );
     const [feed] = await listFeeds(db);
-    expect(feed).toMatchObject({ key: "main", fileName: "feed.csv", counts: { rows: 5, stored: 3, setAside: 2 } });
-    expect((await diagnose(db)).map(({ code, count, grave }) => [code, count, grave])).toEqual([
+    expect(feed).toMatchObject({ key: "main", fileName: "feed.csv", counts: { rows: 6, stored: 4, setAside: 2 } });
+    expect((await diagnose(db)).map(({ code, count, isAside }) => [code, count, isAside])).toEqual([
       ["price-missing", 1, true],
       ["price-unreadable", 1, true],
-      ["availability-unknown", 1, false],
       ["category-missing", 2, false],
+      ["availability-unknown", 1, false],
     ]);
     expect(await rowsSetAside(db, 1, 1)).toMatchObject({
       total: 2,
@@ -93,7 +95,7 @@ describe("what is known of a feed", () => {
     // The next reading's faults take the place of these.
     await importFeed(
       workspace,
-      "id,title,price,availability,category\n1,A,5,in stock,X\n3,C,4,in stock,X\n5,E,4,in stock,X\n",
+      "id,title,price,availability,category\n1,Garden hose,5,in stock,X\n3,Copper can,4,in stock,X\n5,Leaf rakes,4,in stock,X\n",
     );
     expect(await diagnose(db)).toEqual([]);
     expect((await rowsSetAside(db, 0, 10)).rows).toEqual([]);

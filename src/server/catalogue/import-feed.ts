@@ -1,25 +1,24 @@
-import { createHash } from "node:crypto";
 import { rm } from "node:fs/promises";
-import { and, eq, isNull, notInArray } from "drizzle-orm";
+import { and, eq, isNull } from "drizzle-orm";
 import { z } from "zod";
-import { CatalogueColumnsBuilder, ROW_HASH } from "@/core/catalogue/catalogue-columns";
-import { faultBits } from "@/core/catalogue/faults";
-import { mappingFrom, mappingGaps, mappingSchema, proposeMapping, type Mapping } from "@/core/catalogue/mapping";
-import { rowReader } from "@/core/catalogue/read-row";
-import { encodeColumn } from "@/core/kit/column-bytes";
+import { finishColumns } from "@/core/catalogue/finish";
+import { mappingSchema, type Mapping } from "@/core/catalogue/mapping";
 import type { Columns } from "@/core/kit/columns";
 import { sameValue } from "@/core/kit/diff";
 import { plural } from "@/core/kit/format";
-import { giveUp } from "@/core/kit/outcome";
-import { hashCells } from "@/core/kit/random";
+import { FailureError, giveUp } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
-import { catalogueColumns, feeds, items, revisions, setAside, type RefreshCounts } from "@/db/schema";
-import { BULK_ROWS, bulkInsert } from "../bulk";
+import { catalogueColumns, feeds, refreshChanges, revisions, setAside, type RefreshCounts } from "@/db/schema";
+import { BULK_ROWS } from "../bulk";
 import type { JobContext, JobHandler } from "../jobs/work";
 import { noteChange } from "../workspaces";
-import { openFeedRows, type FeedRows } from "./feed-rows";
-import { loadCatalogue } from "./load";
-import { openFeedText, type FeedText } from "./feed-text";
+import { checkShape, chooseMapping } from "./choose-mapping";
+import { feedSourceSchema } from "./feed-source";
+import { loadFinishSettings } from "./finish";
+import { loadFeedColumns } from "./load";
+import { openFeed, readingSchema, type OpenFeed } from "./reading/open-feed";
+import { dropOldColumns, inForce, storeColumns } from "./revisions";
+import { writeRows } from "./write-rows";
 
 export const feedImportSchema = z.object({
   feed: z.string(),
@@ -27,98 +26,27 @@ export const feedImportSchema = z.object({
   fileName: z.string(),
   /** Null takes the feed's saved mapping, or the proposed one for a new feed. */
   mapping: mappingSchema.nullable(),
+  /** Null takes the feed's saved choices, or finds everything out for a new feed. */
+  reading: readingSchema.nullable().default(null),
+  /** Where the feed is read from by itself from now on; left out keeps what is set. */
+  source: feedSourceSchema.nullable().optional(),
   /** Go on even when more of the catalogue is lost than the house rule allows. */
   acceptLoss: z.boolean(),
 });
 
 export type FeedImport = z.infer<typeof feedImportSchema>;
 
-const SAMPLE_ROWS = 200;
-/** Rows set aside that are kept; their count is always true. */
-const MOST_SET_ASIDE = 100_000;
-
-interface Known {
-  itemNo: number;
-  /** Hash of the version in force, or null when the item is gone. */
-  hash: number | null;
-  /** Its row in the revision in force, or -1. */
-  row: number;
-  seen: boolean;
+/** The feed's columns in force, and whether its items can be carried over as they are: same headings, same mapping. */
+async function earlierCatalogue(db: Database, headings: string[], mapping: Mapping) {
+  const now = await inForce(db);
+  if (!now) return { earlier: { length: 0, columns: {} } as Columns, isSame: false };
+  const isSame =
+    sameValue(now.reading.headings, headings) && sameValue(mappingSchema.parse(now.feed.mapping), mapping);
+  return { earlier: await loadFeedColumns(db, "all"), isSame };
 }
 
-/** Every item ever seen, by ID: those in force from the columns of the catalogue, those gone from their closed versions. */
-async function knownItems(
-  db: Database,
-  earlier: Columns,
-): Promise<{ byId: Map<string, Known>; highest: number; live: number }> {
-  const byId = new Map<string, Known>();
-  const { id, itemNo, [ROW_HASH]: hash } = earlier.columns;
-  let highest = 0;
-  if (id?.kind === "text" && itemNo?.kind === "number" && hash?.kind === "number") {
-    for (let row = 0; row < earlier.length; row++) {
-      const no = itemNo.values[row] as number;
-      highest = Math.max(highest, no);
-      byId.set(id.values[id.codes[row] as number] as string, {
-        itemNo: no,
-        hash: hash.values[row] as number,
-        row,
-        seen: false,
-      });
-    }
-  }
-  const live = byId.size;
-  const { rows } = await db.$client.execute("SELECT DISTINCT item_id, item_no FROM items WHERE to_rev IS NOT NULL");
-  for (const row of rows) {
-    const no = Number(row[1]);
-    highest = Math.max(highest, no);
-    if (!byId.has(String(row[0]))) byId.set(String(row[0]), { itemNo: no, hash: null, row: -1, seen: false });
-  }
-  return { byId, highest, live };
-}
-
-/** The catalogue in force, and whether its items can be carried over as they are: same headings, same mapping. */
-async function earlierCatalogue(
-  db: Database,
-  feed: typeof feeds.$inferSelect | undefined,
-  headings: string[],
-  mapping: Mapping,
-) {
-  if (!feed?.currentRevision) return { earlier: { length: 0, columns: {} } as Columns, isSame: false };
-  const [revision] = await db.select().from(revisions).where(eq(revisions.id, feed.currentRevision));
-  const isSame = sameValue(revision?.headings, headings) && sameValue(feed.mapping, mapping);
-  const earlier = await loadCatalogue(db, isSame ? "all" : ["id", ROW_HASH]);
-  return { earlier, isSame };
-}
-
-async function chooseMapping(input: FeedImport, db: Database, rows: FeedRows): Promise<Mapping> {
-  let mapping = input.mapping;
-  if (!mapping) {
-    const [saved] = await db.select().from(feeds).where(eq(feeds.key, input.feed));
-    mapping = saved?.mapping ?? null;
-  }
-  if (!mapping) {
-    const samples: string[][] = [];
-    for await (const batch of rows.batches()) {
-      samples.push(...batch.rows.slice(0, SAMPLE_ROWS - samples.length));
-      if (samples.length >= SAMPLE_ROWS) break;
-    }
-    mapping = mappingFrom(proposeMapping(rows.headings, samples));
-  }
-  const { missing, gone } = mappingGaps(mapping, rows.headings);
-  if (missing.length > 0) {
-    const names = missing.map((field) => field.label).join(", ");
-    const lost = gone.length > 0 ? ` The mapping names ${gone.join(", ")}, which the feed no longer has.` : "";
-    giveUp(
-      "mapping-incomplete",
-      `No column is mapped to: ${names}.${lost} The catalogue is as it was.`,
-      "Upload the feed in the Catalogue and choose the columns.",
-    );
-  }
-  return mapping;
-}
-
-async function run(context: JobContext, raw: unknown): Promise<RefreshCounts> {
-  const input = feedImportSchema.parse(raw);
+/** Reads a feed file into the catalogue. The file is removed once it is in. */
+export async function importFeedFile(context: JobContext, input: FeedImport): Promise<RefreshCounts> {
   const { db } = context;
   const [finished] = await db.select().from(revisions).where(eq(revisions.job, context.id));
   if (finished?.finishedAt && finished.counts) return finished.counts;
@@ -130,16 +58,24 @@ async function run(context: JobContext, raw: unknown): Promise<RefreshCounts> {
       `Send it as "${other.key}", or make a workspace for it.`,
     );
   }
-  const text = await openFeedText(input.file);
-  const rows = await openFeedRows(text);
-  const mapping = await chooseMapping(input, db, rows);
+  const reading = input.reading ?? readingSchema.parse(other?.reading ?? {});
+  const feed = await openFeed(input.file, reading);
+  const chosen = await chooseMapping(db, feed, input.mapping);
+  // A person who maps the columns anew has seen which are gone; only a saved mapping can lose one unnoticed.
+  const mayLose = input.acceptLoss || input.mapping !== null;
+  // Without a header a column counts as gone only when the whole feed has been read.
+  const shape = feed.grows ? chosen : await checkShape(db, chosen.mapping, feed.headings, mayLose);
+  const { mapping } = shape;
+  const notices = [...new Set([...chosen.notices, ...shape.notices])];
   const [revision] = await db
     .insert(revisions)
     .values({ feed: input.feed, job: context.id, startedAt: Date.now() })
     .returning();
   const rev = revision!.id;
-  const { counts, columns, closing, live } = await writeRows(context, rev, other, text, rows, mapping);
+  const earlier = await earlierCatalogue(db, feed.headings, mapping);
+  const { counts, columns, closing, live } = await writeRows(context, rev, feed, mapping, earlier);
   checkWorthKeeping(counts, live, context.info.mostLoss, input.acceptLoss);
+  if (feed.grows) await checkShape(db, mapping, feed.headings, mayLose);
   for (let from = 0; from < closing.length; from += BULK_ROWS) {
     await db.$client.execute({
       sql: "UPDATE items SET to_rev = ?1 WHERE item_no IN (SELECT value FROM json_each(?2)) AND to_rev IS NULL AND from_rev < ?1",
@@ -147,138 +83,35 @@ async function run(context: JobContext, raw: unknown): Promise<RefreshCounts> {
     });
     await context.progress(counts.rows, counts.rows, "rows");
   }
-  const before = other?.currentRevision ? await columnsOf(db, other.currentRevision) : {};
-  const stored = await storeColumns(db, rev, columns.finish(), before);
+  const before = (await inForce(db))?.revision.columns ?? {};
+  const own = columns.finish();
+  const added = finishColumns(own, await loadFinishSettings(db));
+  const stored = await storeColumns(db, rev, { ...own.columns, ...added.columns }, before);
   const now = Date.now();
   // The one step that makes all of it count.
   await db.transaction(async (tx) => {
-    const done = { finishedAt: now, headings: rows.headings, columns: stored, counts, notices: noticesOf(text, rows) };
-    await tx.update(revisions).set(done).where(eq(revisions.id, rev));
-    const feed = { fileName: input.fileName, mapping, currentRevision: rev, readAt: now };
+    const { aliases, findings } = added;
+    const said = [...noticesOf(feed), ...notices, ...added.notices];
+    const done = { finishedAt: now, reading: rev, mapping, headings: feed.headings, columns: stored, counts };
+    await tx
+      .update(revisions)
+      .set({ ...done, aliases, findings, notices: said })
+      .where(eq(revisions.id, rev));
+    const row = {
+      ...{ fileName: input.fileName, mapping, reading, currentRevision: rev, readAt: now, trouble: null },
+      ...(input.source === undefined ? {} : { source: input.source }),
+    };
     await tx
       .insert(feeds)
-      .values({ key: input.feed, ...feed })
-      .onConflictDoUpdate({ target: feeds.key, set: feed });
+      .values({ key: input.feed, ...row })
+      .onConflictDoUpdate({ target: feeds.key, set: row });
     const what = `Feed read: ${plural(counts.new, "new item")}, ${counts.changed} changed, ${counts.gone} gone, ${counts.setAside} set aside`;
     await noteChange(tx, what, "", "catalogue");
   });
-  // The revision before stays a while for readers that have just looked up which one is in force.
-  const needed = new Set([...Object.values(stored), ...Object.values(before)]);
-  await db.delete(catalogueColumns).where(notInArray(catalogueColumns.revision, [...needed]));
+  await dropOldColumns(db, stored, before);
   await rm(input.file, { force: true });
+  await rm(`${input.file}.inner`, { force: true });
   return counts;
-}
-
-/** Which revision's column serves each name in a revision. */
-async function columnsOf(db: Database, revision: number): Promise<Record<string, number>> {
-  const [row] = await db.select({ columns: revisions.columns }).from(revisions).where(eq(revisions.id, revision));
-  return row?.columns ?? {};
-}
-
-/** Stores the columns that differ from the revision before. @returns which revision's column serves each name */
-async function storeColumns(db: Database, rev: number, made: Columns, before: Record<string, number>) {
-  const digests = await db
-    .select({ name: catalogueColumns.name, revision: catalogueColumns.revision, digest: catalogueColumns.digest })
-    .from(catalogueColumns);
-  const known = new Map(digests.map((row) => [`${row.revision}/${row.name}`, row.digest]));
-  const serving: Record<string, number> = {};
-  for (const [name, column] of Object.entries(made.columns)) {
-    const data = Buffer.from(encodeColumn(column).buffer);
-    const digest = createHash("sha1").update(data).digest("hex");
-    const last = before[name];
-    if (last !== undefined && known.get(`${last}/${name}`) === digest) {
-      serving[name] = last;
-      continue;
-    }
-    await db.insert(catalogueColumns).values({ revision: rev, name, digest, data });
-    serving[name] = rev;
-  }
-  return serving;
-}
-
-async function writeRows(
-  context: JobContext,
-  rev: number,
-  feed: typeof feeds.$inferSelect | undefined,
-  text: FeedText,
-  rows: FeedRows,
-  mapping: Mapping,
-) {
-  const { db, info } = context;
-  const { earlier, isSame } = await earlierCatalogue(db, feed, rows.headings, mapping);
-  const known = await knownItems(db, earlier);
-  const taken = new Set<string>();
-  const read = rowReader(rows.headings, mapping, info.currency, taken);
-  const idAt = rows.headings.indexOf(mapping.columns.id ?? "");
-  const columns = new CatalogueColumnsBuilder(rows.headings, mapping);
-  const copy = isSame ? columns.copyFrom(earlier) : null;
-  const counts: RefreshCounts = { rows: 0, stored: 0, new: 0, changed: 0, unchanged: 0, gone: 0, setAside: 0 };
-  const closing: number[] = [];
-  let nextNo = known.highest + 1;
-  let versions: unknown[][] = [];
-  let aside: unknown[][] = [];
-  const flush = async () => {
-    if (versions.length > 0) {
-      const names = ["itemNo", "fromRev", "itemId", "title", "price", "warnings", "cells"] as const;
-      await bulkInsert(db.$client, items, [...names], versions, ["cells"]);
-      versions = [];
-    }
-    if (aside.length > 0) {
-      await bulkInsert(db.$client, setAside, ["revision", "row", "faults", "cells"], aside, ["cells"]);
-      aside = [];
-    }
-  };
-  for await (const batch of rows.batches()) {
-    for (const cells of batch.rows) {
-      counts.rows++;
-      const hash = hashCells(cells);
-      const held = copy ? known.byId.get((cells[idAt] ?? "").trim()) : undefined;
-      if (copy && held && held.hash === hash && !held.seen) {
-        held.seen = true;
-        taken.add((cells[idAt] as string).trim());
-        copy(held.row);
-        counts.stored++;
-        counts.unchanged++;
-        continue;
-      }
-      const result = read(cells);
-      if (!result.ok) {
-        counts.setAside++;
-        const kept = cells.map((cell) => (cell.length > 2000 ? `${cell.slice(0, 2000)}…` : cell));
-        // Row 1 of the file is the header.
-        if (counts.setAside <= MOST_SET_ASIDE) {
-          aside.push([rev, counts.rows + 1, faultBits(result.faults), kept]);
-        }
-        continue;
-      }
-      counts.stored++;
-      const { item } = result;
-      const before = known.byId.get(item.id);
-      if (before) before.seen = true;
-      const itemNo = before?.itemNo ?? nextNo++;
-      columns.push(itemNo, hash, item, cells);
-      if (before && before.hash === hash) {
-        counts.unchanged++;
-        continue;
-      }
-      if (before?.hash != null) {
-        counts.changed++;
-        closing.push(itemNo);
-      } else counts.new++;
-      versions.push([itemNo, rev, item.id, item.title, item.price, item.warnings, cells]);
-      if (versions.length >= BULK_ROWS) await flush();
-    }
-    if (aside.length >= BULK_ROWS) await flush();
-    const share = Math.min(1, batch.read / Math.max(1, text.bytes));
-    await context.progress(counts.rows, share > 0.01 ? Math.round(counts.rows / share) : null, "rows");
-  }
-  await flush();
-  for (const entry of known.byId.values()) {
-    if (entry.seen || entry.hash === null) continue;
-    counts.gone++;
-    closing.push(entry.itemNo);
-  }
-  return { counts, columns, closing, live: known.live };
 }
 
 function checkWorthKeeping(counts: RefreshCounts, live: number, mostLoss: number, acceptLoss: boolean): void {
@@ -301,21 +134,24 @@ function checkWorthKeeping(counts: RefreshCounts, live: number, mostLoss: number
   }
 }
 
-function noticesOf(text: FeedText, rows: FeedRows): string[] {
+function noticesOf(feed: OpenFeed): string[] {
   const notices: string[] = [];
-  if (text.encoding === "windows-1252") {
+  if (feed.encoding === "windows-1252") {
     notices.push("The file is not valid UTF-8, so it was read as Latin-1 (Windows-1252). Look at accents in titles.");
-  } else if (text.encoding !== "utf-8") {
-    notices.push(`Read as ${text.encoding.toUpperCase()}.`);
+  } else if (feed.encoding !== null && feed.encoding !== "utf-8") {
+    notices.push(`Read as ${feed.encoding.toUpperCase()}.`);
   }
-  if (rows.repeated.length > 0) {
-    notices.push(`Headings that stand twice were told apart by a number: ${[...new Set(rows.repeated)].join(", ")}.`);
+  if (feed.sheets.length > 1) {
+    notices.push(`The workbook has ${feed.sheets.length} sheets; "${feed.sheet}" was read.`);
+  }
+  if (feed.repeated.length > 0) {
+    notices.push(`Headings that stand twice were told apart by a number: ${[...new Set(feed.repeated)].join(", ")}.`);
   }
   return notices;
 }
 
 /** Undoes an unfinished reading of this job: its versions, set-aside rows, columns and closings go. */
-async function rollBack({ db, id }: JobContext): Promise<void> {
+export async function rollBackReading({ db, id }: JobContext): Promise<void> {
   const unfinished = await db
     .select({ id: revisions.id })
     .from(revisions)
@@ -330,9 +166,24 @@ async function rollBack({ db, id }: JobContext): Promise<void> {
       if (rowsAffected === 0) break;
     }
     await db.delete(setAside).where(eq(setAside.revision, rev));
+    await db.delete(refreshChanges).where(eq(refreshChanges.revision, rev));
     await db.delete(catalogueColumns).where(eq(catalogueColumns.revision, rev));
     await db.delete(revisions).where(eq(revisions.id, rev));
   }
 }
 
-export const feedImport: JobHandler = { run, rollBack };
+/** Reads a feed in; when that fails, the failure stays in sight at the feed until a reading succeeds. */
+async function run(context: JobContext, raw: unknown): Promise<RefreshCounts> {
+  const input = feedImportSchema.parse(raw);
+  try {
+    return await importFeedFile(context, input);
+  } catch (error) {
+    if (error instanceof FailureError) {
+      const trouble = { ...error.failure, at: Date.now() };
+      await context.db.update(feeds).set({ trouble }).where(eq(feeds.key, input.feed));
+    }
+    throw error;
+  }
+}
+
+export const feedImport: JobHandler = { run, rollBack: rollBackReading };

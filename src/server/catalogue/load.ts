@@ -1,4 +1,6 @@
 import { and, eq } from "drizzle-orm";
+import { OWN_PREFIX } from "@/core/catalogue/catalogue-columns";
+import { isMade } from "@/core/catalogue/finish";
 import { decodeColumn } from "@/core/kit/column-bytes";
 import type { Column, Columns } from "@/core/kit/columns";
 import type { Database } from "@/db/client";
@@ -10,10 +12,12 @@ interface Loaded {
   length: number;
   /** Which revision's stored column serves each name. */
   stored: Record<string, number>;
+  /** Names served by another stored column. */
+  aliases: Record<string, string>;
   columns: Map<string, Column>;
 }
 
-const EMPTY: Loaded = { revision: 0, length: 0, stored: {}, columns: new Map() };
+const EMPTY: Loaded = { revision: 0, length: 0, stored: {}, aliases: {}, columns: new Map() };
 
 const cache = new WeakMap<Database, Loaded>();
 
@@ -23,8 +27,12 @@ async function current(db: Database): Promise<Loaded> {
   if (!revision) return EMPTY;
   const kept = cache.get(db);
   if (kept?.revision === revision) return kept;
-  const [row] = await db.select({ columns: revisions.columns }).from(revisions).where(eq(revisions.id, revision));
-  const loaded: Loaded = { revision, length: 0, stored: row?.columns ?? {}, columns: new Map() };
+  const [row] = await db
+    .select({ columns: revisions.columns, aliases: revisions.aliases })
+    .from(revisions)
+    .where(eq(revisions.id, revision));
+  const { columns: stored, aliases } = row ?? { columns: null, aliases: null };
+  const loaded: Loaded = { revision, length: 0, stored: stored ?? {}, aliases: aliases ?? {}, columns: new Map() };
   // Columns that did not change since the last revision go on being used as they are.
   for (const [name, from] of Object.entries(loaded.stored)) {
     const column = kept?.stored[name] === from ? kept.columns.get(name) : undefined;
@@ -56,18 +64,49 @@ export interface Catalogue extends Columns {
   names: string[];
 }
 
+/** The stored column behind a name: its stand-in where it has one, or the feed's own where that is asked for. */
+function storedName({ aliases }: Loaded, name: string): string {
+  return name.startsWith(OWN_PREFIX) ? name.slice(OWN_PREFIX.length) : (aliases[name] ?? name);
+}
+
+/** All names that can be asked for. A name with a stand-in has its own value beside it. */
+function allNames(loaded: Loaded): string[] {
+  const own = Object.keys(loaded.aliases).map((name) => OWN_PREFIX + name);
+  const served = new Set(Object.values(loaded.aliases).filter((name) => !name.startsWith("derived:")));
+  return [...new Set([...Object.keys(loaded.stored), ...Object.keys(loaded.aliases), ...own])].filter(
+    (name) => !served.has(name),
+  );
+}
+
 /**
  * The catalogue in force with the named columns (all of them for `"all"`). Names it has no column for are left out.
  * Columns are shared and must not be written to.
  */
 export async function loadCatalogue(db: Database, names: string[] | "all"): Promise<Catalogue> {
   const loaded = await current(db);
-  const wanted = names === "all" ? Object.keys(loaded.stored) : ["itemNo", ...names];
+  const wanted = names === "all" ? allNames(loaded) : ["itemNo", ...names];
+  await fill(
+    db,
+    loaded,
+    wanted.map((name) => storedName(loaded, name)),
+  );
+  const columns: Record<string, Column> = {};
+  for (const name of wanted) {
+    const column = loaded.columns.get(storedName(loaded, name));
+    if (column) columns[name] = column;
+  }
+  return { revision: loaded.revision, length: loaded.length, columns, names: allNames(loaded) };
+}
+
+/** The columns as the feed has them, without stand-ins; for reading the next feed and for making stand-ins anew. */
+export async function loadFeedColumns(db: Database, names: string[] | "all"): Promise<Columns> {
+  const loaded = await current(db);
+  const wanted = names === "all" ? Object.keys(loaded.stored).filter((name) => !isMade(name)) : names;
   await fill(db, loaded, wanted);
   const columns: Record<string, Column> = {};
   for (const name of wanted) {
     const column = loaded.columns.get(name);
     if (column) columns[name] = column;
   }
-  return { revision: loaded.revision, length: loaded.length, columns, names: Object.keys(loaded.stored) };
+  return { length: loaded.length, columns };
 }

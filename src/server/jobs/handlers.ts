@@ -1,4 +1,7 @@
+import { feedFetch } from "../catalogue/fetch-feed";
+import { catalogueFinish } from "../catalogue/finish";
 import { feedImport } from "../catalogue/import-feed";
+import { linkCheck } from "../catalogue/link-check";
 import { dispatchJob } from "../dispatch/send";
 import { marketRun } from "../market/run-days";
 import { planogramApply } from "../planogram/apply";
@@ -7,6 +10,9 @@ import type { JobHandlers } from "./work";
 /** Every kind of job with its handler. */
 export const jobHandlers: JobHandlers = {
   "feed-import": feedImport,
+  "feed-fetch": feedFetch,
+  "catalogue-finish": catalogueFinish,
+  "link-check": linkCheck,
   "planogram-apply": planogramApply,
   dispatch: dispatchJob,
   "market-run": marketRun,

@@ -4,7 +4,15 @@ import type { Failure } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { jobs } from "@/db/schema";
 
-export const JOB_KINDS = ["feed-import", "planogram-apply", "dispatch", "market-run"] as const;
+export const JOB_KINDS = [
+  "feed-import",
+  "feed-fetch",
+  "catalogue-finish",
+  "link-check",
+  "planogram-apply",
+  "dispatch",
+  "market-run",
+] as const;
 export type JobKind = (typeof JOB_KINDS)[number];
 
 export interface JobView {

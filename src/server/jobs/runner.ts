@@ -5,10 +5,16 @@ import { setTimeout as sleep } from "node:timers/promises";
 import { log } from "../log";
 import { dataDir } from "../settings";
 import { findWorkspace, workspaceSlugs } from "../workspaces";
+import { queueDueFetches } from "../catalogue/schedule";
 import { jobHandlers } from "./handlers";
+import type { JobKind } from "./jobs";
 import { claimJob, recoverJobs, runJob } from "./work";
 
 const POLL_MS = 250;
+/** How often feeds are looked at for one that is due. */
+const DUE_EVERY_MS = 5000;
+/** Work that mostly waits for another machine: it runs beside the others and keeps nobody waiting. */
+const WAITING_KINDS = new Set<JobKind>(["feed-fetch", "link-check"]);
 
 /** Only one runner works on a data folder: a lock file with its process ID, taken over when that process is gone. */
 async function takeLock(): Promise<string> {
@@ -51,8 +57,11 @@ async function main(): Promise<void> {
   process.stdin.on("end", () => (stopping = true)).resume();
   const runner = `${process.pid}`;
   const recovered = new Set<string>();
+  let lastDue = 0;
   while (!stopping) {
     let worked = false;
+    const isDueTime = Date.now() - lastDue >= DUE_EVERY_MS;
+    if (isDueTime) lastDue = Date.now();
     for (const slug of await workspaceSlugs()) {
       const found = await findWorkspace(slug);
       if (!found) continue;
@@ -61,11 +70,18 @@ async function main(): Promise<void> {
         if (count > 0) log.info({ slug, count }, "took up jobs that a stopped runner left");
         recovered.add(slug);
       }
+      if (isDueTime) {
+        await queueDueFetches(found.db, found.info).catch((error: unknown) =>
+          log.error({ err: error, slug }, "looking for due feeds failed"),
+        );
+      }
       const job = await claimJob(found.db, runner);
       if (!job) continue;
       worked = true;
       log.info({ slug, job: job.id, kind: job.kind }, "job starts");
-      await runJob(found.db, found.info, jobHandlers, job);
+      const running = runJob(found.db, found.info, jobHandlers, job);
+      if (!WAITING_KINDS.has(job.kind as JobKind)) await running;
+      else running.catch((error: unknown) => log.error({ err: error, job: job.id }, "a job beside the others broke"));
     }
     if (!worked) await sleep(POLL_MS);
   }

@@ -17,6 +17,9 @@ function handlers(run: (context: JobContext) => Promise<unknown>) {
   };
   const all: JobHandlers = {
     "feed-import": handler,
+    "feed-fetch": handler,
+    "catalogue-finish": handler,
+    "link-check": handler,
     "planogram-apply": handler,
     dispatch: handler,
     "market-run": handler,

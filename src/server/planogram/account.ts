@@ -14,7 +14,7 @@ import {
 } from "@/core/planogram/structure";
 import { groupPath } from "@/core/dispatch/export";
 import type { Database } from "@/db/client";
-import { homesOfItem } from "../catalogue/items";
+import { homesOfItem } from "../catalogue/item-detail";
 import { addToBasket, liveStructure, plannedStructure } from "../dispatch/structure";
 import { sumsByKey } from "../results/load";
 import { walkStructure } from "./serving";

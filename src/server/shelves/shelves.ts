@@ -56,11 +56,12 @@ async function itemNumbers(db: Database): Promise<Float64Array> {
 
 /** The pooled evidence of a window, by catalogue row. */
 export async function loadEvidence(db: Database, results: WindowResults): Promise<Evidence> {
-  const { columns, length } = await loadCatalogue(db, ["category", "price", "salePrice"]);
+  const { columns, length } = await loadCatalogue(db, ["category", "price", "breakEven"]);
   const category = columns["category"];
   const codes = category ? asText(category).codes : new Uint32Array(length);
   const price = columns["price"]?.kind === "number" ? columns["price"].values : new Float64Array(length).fill(NaN);
-  return poolEvidence(results.rows, codes, price);
+  const evidence = poolEvidence(results.rows, codes, price);
+  return columns["breakEven"]?.kind === "number" ? { ...evidence, breakEven: columns["breakEven"].values } : evidence;
 }
 
 /** The heat of every row in a window against a goal, as indexes into `HEATS`. */

@@ -45,6 +45,8 @@ export const stepSchema = z.discriminatedUnion("do", [
     column: z.union([z.literal(1), z.literal(2)]).default(1),
     missing: z.enum(["keep", "empty"]).default("empty"),
   }),
+  /** Without HTML tags, with HTML's codes read, without control and invisible characters. */
+  z.object({ do: z.literal("plain-text") }),
   z.object({ do: z.literal("shorten"), most: z.number().int().min(1).max(10_000) }),
   z.object({ do: z.literal("default"), text: z.string().max(500) }),
 ]);
@@ -66,6 +68,7 @@ export const STEP_LABEL: Record<Step["do"], string> = {
   round: "round",
   price: "write as a price",
   "look-up": "look up in a list",
+  "plain-text": "take out HTML and hidden characters",
   shorten: "shorten at a word",
   default: "if empty, use",
 };
@@ -138,6 +141,8 @@ export function compileStep(step: Step): (text: string, context: StepContext) =>
     case "look-up":
       return (text, context) =>
         context.lookUp(step.list, text.trim().toLowerCase(), step.column) ?? (step.missing === "keep" ? text : "");
+    case "plain-text":
+      return plainText;
     case "shorten":
       return (text) => shorten(text, step.most);
     case "default":
@@ -233,6 +238,18 @@ const CASES: Record<"lower" | "upper" | "title" | "sentence", (text: string) => 
     }),
   sentence: (text) => text.toLowerCase().replace(/\p{L}/u, (letter) => letter.toUpperCase()),
 };
+
+const CODES: Record<string, string> = { amp: "&", lt: "<", gt: ">", quot: '"', apos: "'", nbsp: " ", eacute: "é" };
+
+function plainText(text: string): string {
+  return text
+    .replace(/<\/?[a-z][^>]*>/gi, " ")
+    .replace(/&(?:#(\d{1,6})|([a-z]{2,8}));/gi, (whole, number: string | undefined, name: string | undefined) => {
+      if (number !== undefined) return Number(number) > 31 ? String.fromCodePoint(Math.min(Number(number), 0x10ffff)) : " ";
+      return CODES[(name as string).toLowerCase()] ?? whole;
+    })
+    .replace(/[\p{Cc}\u200B\u200E\u200F\u202A-\u202E\u2060\uFEFF]/gu, " ");
+}
 
 function isNumber(text: string): boolean {
   return text.trim() !== "" && Number.isFinite(Number(text));

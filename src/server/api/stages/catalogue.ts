@@ -1,63 +1,98 @@
+import { z } from "zod";
+import { derivedFieldSchema, lookupListSchema } from "@/core/catalogue/derive/derived-field";
 import { FAULT } from "@/core/catalogue/faults";
-import { METRIC_KEYS, METRICS } from "@/core/kit/metrics";
-import { conditionSchema } from "@/core/catalogue/find-rows";
+import { FINDING } from "@/core/catalogue/findings/finding";
+import { fail, ok } from "@/core/kit/outcome";
+import { countCosts, costLinesSchema, forgetCosts, keepCosts, readCosts } from "../../catalogue/costs";
+import { loadCategories } from "../../catalogue/categories";
 import {
-  diagnose,
+  derivedPreviewSchema,
+  listDerived,
+  listFields,
+  listLookups,
+  previewDerived,
+  removeDerived,
+  removeLookup,
+  saveDerived,
+  saveLookup,
+} from "../../catalogue/derived";
+import { diagnose, takeFamilies, teachAvailability, teachSchema, unknownAvailability } from "../../catalogue/diagnose";
+import { feedSourceSchema } from "../../catalogue/feed-source";
+import {
   feedKeySchema,
   importSchema,
   inspectUpload,
   listFeeds,
   rowsSetAside,
   startImport,
-  storeUpload,
 } from "../../catalogue/feeds";
-import { fail, ok } from "@/core/kit/outcome";
-import { findItem, findItemIds, findItems, itemsQuerySchema } from "../../catalogue/items";
+import { CHANGE_KINDS, listRefreshes, refreshEffect, refreshItems } from "../../catalogue/history";
+import { linkCheckSchema, linkCheckSummary, startLinkCheck } from "../../catalogue/link-check";
+import { readingSchema } from "../../catalogue/reading/open-feed";
+import { setSource, sourceSettingsSchema, startFetch } from "../../catalogue/schedule";
+import { knownUpload, storeUpload } from "../../catalogue/uploads";
+import { workspace } from "@/db/schema";
+import { inboxDir } from "../../settings";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
-import { toUnits } from "@/core/kit/money";
-import { windowOfDays, windowSchema } from "../../results/results";
-import { z } from "zod";
-import { days, page, csv, jobAnswer } from "./shared";
+import { windowOfDays } from "../../results/results";
+import { csv, days, jobAnswer, page } from "./shared";
 
-/** Conditions come as JSON in the query, since a query has no lists of records. */
-const filterText = z
-  .string()
-  .default("[]")
-  .transform((text, context) => {
-    try {
-      return z.array(conditionSchema).max(20).parse(JSON.parse(text));
-    } catch {
-      context.addIssue({ code: "custom", message: "filter must be JSON: a list of { field, op, value }" });
-      return z.NEVER;
-    }
+const offered = z.object({
+  encoding: z.string().optional(),
+  delimiter: z.string().optional(),
+  sheet: z.string().optional(),
+});
+
+/** What a person chose in the query, or null when nothing was. */
+function choiceIn(query: z.infer<typeof offered>) {
+  const { encoding, delimiter, sheet } = query;
+  if (encoding === undefined && delimiter === undefined && sheet === undefined) return null;
+  return readingSchema.parse({
+    encoding: encoding || null,
+    delimiter: delimiter === "tab" ? "\t" : delimiter || null,
+    sheet: sheet || null,
   });
-
-const itemsQuery = itemsQuerySchema.omit({ conditions: true }).extend({ filter: filterText, days: windowSchema });
-
-type ItemsParams = z.output<typeof itemsQuery>;
-
-function asQuery({ filter, days: _days, ...query }: ItemsParams) {
-  return { ...query, conditions: filter };
 }
 
-/** Operations of the catalogue stage. */
+/** Operations on feeds: taking in, sources, history, what is wrong. */
 export const catalogueEndpoints: BoundEndpoint[] = [
-  inWorkspace({ method: "GET", path: "feeds", summary: "Feeds with what the last reading brought." }, async ({ db }) =>
-    ok({ feeds: await listFeeds(db), diagnostics: await diagnose(db) }),
+  inWorkspace(
+    { method: "GET", path: "feeds", summary: "Feeds with what the last reading brought, and what is wrong." },
+    async ({ db, info }) => {
+      const [settings] = await db.select({ families: workspace.proposedFamilies }).from(workspace);
+      return ok({
+        feeds: await listFeeds(db),
+        diagnostics: await diagnose(db),
+        inbox: inboxDir(info.slug),
+        proposedFamilies: settings?.families ?? false,
+        costs: await countCosts(db),
+        links: await linkCheckSummary(db),
+      });
+    },
   ),
   inWorkspace(
     {
       method: "POST",
       path: "uploads",
       summary: "Store a feed file (raw body) and propose a mapping for it.",
-      query: z.object({ feed: feedKeySchema.default("main") }),
+      query: offered,
       rawBody: true,
       status: 201,
     },
     async ({ db, info, query, raw }) => {
       const upload = await storeUpload(info.slug, raw as never);
-      return ok(await inspectUpload(db, info.slug, query.feed, upload));
+      return ok(await inspectUpload(db, info.slug, upload, choiceIn(query)));
     },
+  ),
+  inWorkspace(
+    {
+      method: "GET",
+      path: "uploads/{upload}",
+      summary: "Look at an upload again, with another encoding, delimiter or sheet.",
+      query: offered,
+    },
+    async ({ db, info, path, query }) =>
+      ok(await inspectUpload(db, info.slug, z.uuid().parse(path["upload"]), choiceIn(query))),
   ),
   inWorkspace(
     {
@@ -97,6 +132,30 @@ export const catalogueEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace(
     {
+      method: "POST",
+      path: "feeds/{feed}/fetch",
+      summary: "Fetch the feed from its source, or look at another source without reading it in, as a job.",
+      body: z.object({
+        source: feedSourceSchema.nullable().default(null),
+        into: z.enum(["catalogue", "upload"]).default("catalogue"),
+        acceptLoss: z.boolean().default(false),
+      }),
+      status: 202,
+    },
+    async ({ db, path, body }) =>
+      ok({ job: (await startFetch(db, feedKeySchema.parse(path["feed"]), body)).id }),
+  ),
+  inWorkspace(
+    {
+      method: "PUT",
+      path: "feeds/{feed}/source",
+      summary: "Say where the feed is read from by itself, and when.",
+      body: sourceSettingsSchema,
+    },
+    async ({ db, info, path, body }) => setSource(db, info, feedKeySchema.parse(path["feed"]), body),
+  ),
+  inWorkspace(
+    {
       method: "GET",
       path: "set-aside",
       summary: "Rows of the last reading that were kept out, with reasons.",
@@ -113,45 +172,113 @@ export const catalogueEndpoints: BoundEndpoint[] = [
     ]);
     return csv("set-aside.csv", ["row", "why set aside", ...headings], lines);
   }),
+  inWorkspace({ method: "GET", path: "faults", summary: "Every fault and finding that diagnostics know." }, async () =>
+    ok({ ...FAULT, ...FINDING }),
+  ),
+  inWorkspace({ method: "GET", path: "refreshes", summary: "Readings of the feed, newest first." }, async ({ db }) =>
+    ok(await listRefreshes(db)),
+  ),
   inWorkspace(
     {
       method: "GET",
-      path: "items",
-      summary: "Items with results over the last `days`, found, filtered (JSON conditions) and sorted.",
-      query: itemsQuery,
+      path: "refreshes/{refresh}/items",
+      summary: "What a reading changed, item by item and field by field.",
+      query: page.extend({ kind: z.enum(["all", ...CHANGE_KINDS]).default("all") }),
     },
-    async ({ db, info, query }) => ok(await findItems(db, info, asQuery(query), await windowOfDays(db, query.days))),
+    async ({ db, info, path, query }) =>
+      ok(await refreshItems(db, info, Number(path["refresh"]), query.kind, query.offset, Math.min(500, query.limit))),
   ),
   inWorkspace(
-    { method: "GET", path: "items.csv", summary: "The same items, all of them, as a CSV file.", query: itemsQuery },
-    async ({ db, info, query }) => {
-      const all = { ...asQuery(query), cursor: 0, limit: 1_000_000 };
-      const { items } = await findItems(db, info, all, await windowOfDays(db, query.days));
-      const rows = items.map((item) => [
-        item.id,
-        item.title,
-        item.brand,
-        item.category,
-        item.availability,
-        toUnits(item.price),
-        item.heat,
-        ...METRIC_KEYS.map((key) => {
-          const value = METRICS[key].of(item.sums);
-          return value === null ? null : METRICS[key].kind === "money" ? toUnits(value) : value;
-        }),
-      ]);
-      const headings = ["id", "title", "brand", "category", "availability", "price", "heat", ...METRIC_KEYS];
-      return csv("items.csv", headings, rows);
+    { method: "GET", path: "refreshes/{refresh}/effect", summary: "What a reading does to shelves and structure." },
+    async ({ db, path }) => refreshEffect(db, Number(path["refresh"])),
+  ),
+  inWorkspace(
+    { method: "GET", path: "availability-words", summary: "Availability words that were not understood." },
+    async ({ db }) => ok(await unknownAvailability(db)),
+  ),
+  inWorkspace(
+    {
+      method: "PUT",
+      path: "availability-words",
+      summary: "Say what availability words mean, from the next reading on.",
+      body: teachSchema,
+    },
+    async ({ db, body }) => {
+      await teachAvailability(db, body.words);
+      return ok({});
     },
   ),
   inWorkspace(
-    { method: "GET", path: "item-ids", summary: "Only the IDs of the items found.", query: itemsQuery },
-    async ({ db, info, query }) =>
-      ok({ ids: await findItemIds(db, info, asQuery(query), await windowOfDays(db, query.days)) }),
+    {
+      method: "PUT",
+      path: "proposed-families",
+      summary: "Take proposed families as families, or leave them.",
+      body: z.object({ take: z.boolean() }),
+    },
+    async ({ db, body }) => takeFamilies(db, body.take),
   ),
   inWorkspace(
-    { method: "GET", path: "items/{id}", summary: "One item: fields, results, shelves, homes.", query: days },
-    async ({ db, info, path, query }) => findItem(db, info, path["id"]!, await windowOfDays(db, query.days)),
+    { method: "GET", path: "categories", summary: "The category tree with items and results.", query: days },
+    async ({ db, query }) => ok(await loadCategories(db, await windowOfDays(db, query.days))),
   ),
-  inWorkspace({ method: "GET", path: "faults", summary: "Every fault that diagnostics know." }, async () => ok(FAULT)),
+  inWorkspace(
+    { method: "POST", path: "link-checks", summary: "Look at landing pages, as a job.", body: linkCheckSchema, status: 202 },
+    async ({ db, body }) => ok({ job: (await startLinkCheck(db, body)).id }),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      path: "costs",
+      summary: "Read a file of costs and fees by item ID (raw body). It replaces an earlier one.",
+      rawBody: true,
+    },
+    async ({ db, info, raw }) => {
+      const upload = await storeUpload(info.slug, raw as never);
+      return readCosts(db, info, knownUpload(info.slug, upload));
+    },
+  ),
+  inWorkspace(
+    { method: "PUT", path: "costs", summary: "Change the costs of single items.", body: costLinesSchema },
+    async ({ db, body }) => ok(await keepCosts(db, body.lines, "add")),
+  ),
+  inWorkspace({ method: "DELETE", path: "costs", summary: "Forget the costs file." }, async ({ db }) => {
+    await forgetCosts(db);
+    return ok({});
+  }),
+  inWorkspace(
+    { method: "GET", path: "fields", summary: "Every field that rules and splits can use, with its coverage." },
+    async ({ db }) => ok(await listFields(db)),
+  ),
+  inWorkspace({ method: "GET", path: "derived", summary: "Derived fields and look-up lists." }, async ({ db }) =>
+    ok({
+      fields: await listDerived(db),
+      lists: (await listLookups(db)).map(({ key, name, rows }) => ({ key, name, entries: rows.length })),
+    }),
+  ),
+  inWorkspace(
+    { method: "POST", path: "derived", summary: "Keep a derived field, new or changed.", body: derivedFieldSchema },
+    async ({ db, body }) => saveDerived(db, body),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      path: "derived/preview",
+      summary: "What a derived field would do, without keeping it.",
+      body: derivedPreviewSchema,
+    },
+    async ({ db, body }) => previewDerived(db, body),
+  ),
+  inWorkspace({ method: "DELETE", path: "derived/{key}", summary: "Remove a derived field." }, async ({ db, path }) =>
+    removeDerived(db, path["key"]!),
+  ),
+  inWorkspace({ method: "GET", path: "lookups", summary: "Look-up lists with their entries." }, async ({ db }) =>
+    ok(await listLookups(db)),
+  ),
+  inWorkspace(
+    { method: "POST", path: "lookups", summary: "Keep a look-up list, new or changed.", body: lookupListSchema },
+    async ({ db, body }) => saveLookup(db, body),
+  ),
+  inWorkspace({ method: "DELETE", path: "lookups/{key}", summary: "Remove a look-up list." }, async ({ db, path }) =>
+    removeLookup(db, path["key"]!),
+  ),
 ];

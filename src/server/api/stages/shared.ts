@@ -2,6 +2,7 @@ import { ok } from "@/core/kit/outcome";
 import { type startDispatch } from "../../dispatch/basket";
 import { toCsv } from "@/core/dispatch/csv";
 import { windowSchema } from "../../results/results";
+import { toXlsx } from "../../files/sheet";
 import { z } from "zod";
 
 /** The window of days a request asks for. */
@@ -20,4 +21,10 @@ export function csv(name: string, headings: string[], rows: (string | number | n
 /** The answer for work that was queued. */
 export function jobAnswer(outcome: Awaited<ReturnType<typeof startDispatch>>) {
   return outcome.ok ? ok({ job: outcome.value.id }) : outcome;
+}
+
+/** Rows as an XLSX file to download. */
+export function xlsx(name: string, headings: string[], rows: (string | number | null)[][]) {
+  const contentType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
+  return { file: toXlsx(name.replace(/\.xlsx$/, ""), headings, rows), name, contentType };
 }

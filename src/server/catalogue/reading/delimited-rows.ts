@@ -30,7 +30,7 @@ export function openDelimited(text: FeedText, sample: string, wanted: string | n
   }
   const { headings, repeated } = cleanHeadings(head);
   const batches = () => delimitedBatches(text, delimiter);
-  return { delimiter, headings, repeated, sheets: [], sheet: null, batches };
+  return { delimiter, grows: false, headings, repeated, sheets: [], sheet: null, batches };
 }
 
 /** Parses text pushed by a stream; the parser waits when a few batches lie ready. */

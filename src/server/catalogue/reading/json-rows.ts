@@ -236,6 +236,7 @@ async function openRecords(
     delimiter: null,
     headings,
     repeated: [],
+    grows: true,
     sheets: [],
     sheet: null,
     async *batches(): AsyncIterable<RowBatch> {

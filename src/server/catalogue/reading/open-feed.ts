@@ -38,6 +38,8 @@ export interface FeedRows {
   headings: string[];
   /** Headings that stood twice and were told apart by a number. */
   repeated: string[];
+  /** Whether columns can appear on the way, as in formats without a header. */
+  grows: boolean;
   delimiter: string | null;
   sheets: string[];
   sheet: string | null;

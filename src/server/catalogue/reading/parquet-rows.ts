@@ -42,6 +42,7 @@ export async function openParquet(file: string): Promise<FeedRows> {
   return {
     headings,
     repeated: [],
+    grows: true,
     delimiter: null,
     sheets: [],
     sheet: null,

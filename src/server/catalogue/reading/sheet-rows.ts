@@ -140,7 +140,8 @@ export async function openSheet(file: string, wanted: string | null): Promise<Fe
     giveUp("feed-too-wide", `The sheet has ${found.header.length} columns; ${LIMITS.columns} can be read.`, "Leave some out.");
   }
   const { headings, repeated } = cleanHeadings(found.header);
-  return { headings, repeated, delimiter: null, sheets: all, sheet: found.name, batches: () => sheetBatches(file, found) };
+  const batches = () => sheetBatches(file, found);
+  return { headings, repeated, grows: false, delimiter: null, sheets: all, sheet: found.name, batches };
 }
 
 async function* sheetBatches(file: string, { name, skip }: { name: string; skip: number }): AsyncIterable<RowBatch> {

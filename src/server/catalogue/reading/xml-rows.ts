@@ -20,6 +20,7 @@ export async function openXml(text: FeedText): Promise<FeedRows> {
     delimiter: null,
     headings,
     repeated: [],
+    grows: true,
     sheets: [],
     sheet: null,
     async *batches() {

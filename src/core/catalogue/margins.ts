@@ -1,0 +1,58 @@
+import type { Columns, NumberColumn } from "../kit/columns";
+
+/** Costs from a file beside the feed, by item ID. Mills; null where it says nothing. */
+export type CostFile = ReadonlyMap<string, { cost: number | null; fee: number | null }>;
+
+export interface Margins {
+  /** Mills: the file's cost where it has one, else the feed's. */
+  cost: NumberColumn;
+  fee: NumberColumn;
+  /** Share of the price left after cost and fee. NaN without a cost. */
+  margin: NumberColumn;
+  /**
+   * Ad sales per unit of spend at which the margin is just used up: 1 ÷ margin (`maths.md` 1). NaN without a cost,
+   * infinite where the margin is none: no return pays.
+   */
+  breakEven: NumberColumn;
+}
+
+/** The price a shopper pays: the sale price where it is below the price. Mills. */
+export function paidPrice(price: number, salePrice: number): number {
+  return salePrice < price ? salePrice : price;
+}
+
+/**
+ * Cost, fee, margin and break-even return of every row.
+ */
+export function workMargins(table: Columns, file: CostFile): Margins {
+  const numbers = (name: string) => {
+    const column = table.columns[name];
+    return column?.kind === "number" ? column.values : new Float64Array(table.length).fill(NaN);
+  };
+  const id = table.columns["id"];
+  const price = numbers("price");
+  const salePrice = numbers("salePrice");
+  const feedCost = numbers("cost");
+  const feedFee = numbers("fee");
+  const made = () => new Float64Array(table.length).fill(NaN);
+  const [cost, fee, margin, breakEven] = [made(), made(), made(), made()];
+  for (let row = 0; row < table.length; row++) {
+    const own = id?.kind === "text" && file.size > 0 ? file.get(id.values[id.codes[row] as number] as string) : undefined;
+    cost[row] = own?.cost ?? (feedCost[row] as number);
+    fee[row] = own?.fee ?? (feedFee[row] as number);
+    const paid = paidPrice(price[row] as number, salePrice[row] as number);
+    if (Number.isNaN(cost[row]) || !(paid > 0)) continue;
+    margin[row] = (paid - (cost[row] as number) - (fee[row] || 0)) / paid;
+    breakEven[row] = (margin[row] as number) > 0 ? 1 / (margin[row] as number) : Infinity;
+  }
+  const column = (values: Float64Array): NumberColumn => ({ kind: "number", values });
+  return { cost: column(cost), fee: column(fee), margin: column(margin), breakEven: column(breakEven) };
+}
+
+/**
+ * The return an item must bring: the workspace's goal, or its own break-even where that is higher, since below it every
+ * sale loses money.
+ */
+export function goalOfItem(goal: number, breakEven: number): number {
+  return breakEven > goal ? breakEven : goal;
+}

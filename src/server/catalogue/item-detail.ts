@@ -1,0 +1,213 @@
+import { asc, eq } from "drizzle-orm";
+import { goalOfItem } from "@/core/catalogue/margins";
+import { REPEAT_MARK } from "@/core/catalogue/growing-columns";
+import { columnsOfSource, mappingSchema } from "@/core/catalogue/mapping";
+import type { Column } from "@/core/kit/columns";
+import { formatDay, type Window } from "@/core/kit/days";
+import { fail, ok, type Outcome } from "@/core/kit/outcome";
+import { sumsOfRow } from "@/core/results/window-sums";
+import { chanceOfGoal, pooledReturn, type Heat } from "@/core/shelves/evidence";
+import type { Database } from "@/db/client";
+import { items as itemVersions, linkChecks, revisions } from "@/db/schema";
+import { liveStructure, plannedStructure } from "../dispatch/structure";
+import { walkStructure } from "../planogram/serving";
+import { forEachDay, loadWindow } from "../results/load";
+import { listShelfSets, loadEvidence, viewShelfSet } from "../shelves/shelves";
+import type { WorkspaceInfo } from "../workspaces";
+import { derivedTrail } from "./derived";
+import { itemHistory, type ItemMoment } from "./history";
+import { faultWords, textAt, type ItemLine } from "./items";
+import { loadCatalogue } from "./load";
+import { notesOn, type Note } from "./notes";
+import { inForce } from "./revisions";
+import { heatOfRows } from "./table";
+
+export interface ItemDetail extends Omit<ItemLine, "values"> {
+  link: string;
+  /** All pictures of the feed, the main one first. */
+  pictures: string[];
+  /** Mills; null where not known. */
+  cost: number | null;
+  fee: number | null;
+  /** Share of the price left after cost and fee. */
+  margin: number | null;
+  /** Return at which the margin is used up; null where it is not known, or no return pays. */
+  breakEven: number | null;
+  /** Whether each sale loses money whatever the return. */
+  isLosing: boolean;
+  /** The return it must bring: the workspace's goal or its own break-even. */
+  goal: number;
+  derived: Awaited<ReturnType<typeof derivedTrail>>;
+  notes: Note[];
+  history: ItemMoment[];
+  /** What the last look at its page found. */
+  page: { state: string; detail: string; at: number } | null;
+  /** Every field of the feed, by its heading. */
+  fields: { name: string; value: string }[];
+  shelves: { set: string; setName: string; shelf: string; heat: Heat }[];
+  homes: ItemHome[];
+  excluded: boolean;
+  /** Pooled return: mean and the ends of the 80 % interval; null without a CPC to go by. */
+  pooled: { mean: number; low: number; high: number } | null;
+  chance: number;
+  members: { id: string; title: string }[];
+  series: { day: string; cost: number; revenue: number; clicks: number; orders: number }[];
+}
+
+export interface ItemHome {
+  campaign: string;
+  campaignName: string;
+  adGroup: string;
+  adGroupName: string;
+  group: string;
+  /** Mills a click. */
+  bid: number;
+  serveOrder: number;
+  leak: boolean;
+  /** Whether the bid is the item's own. */
+  own: boolean;
+}
+
+async function rowOfItem(db: Database, id: string): Promise<number> {
+  const { columns } = await loadCatalogue(db, ["id"]);
+  const column = columns["id"];
+  if (column?.kind !== "text") return -1;
+  const code = column.values.indexOf(id);
+  return code < 0 ? -1 : column.codes.indexOf(code);
+}
+
+/** The groups that serve an item in the account as it will be once the basket is sent, first to serve first. */
+export async function homesOfItem(db: Database, id: string): Promise<ItemHome[]> {
+  const structure = await plannedStructure(db);
+  const row = await rowOfItem(db, id);
+  if (row < 0) return [];
+  const { serving } = await walkStructure(db, structure);
+  return serving
+    .filter((group) => group.rows.includes(row))
+    .map(({ campaign, adGroup, group, bid, leak }) => ({
+      campaign: campaign.key,
+      campaignName: campaign.name,
+      adGroup: adGroup.key,
+      adGroupName: adGroup.name,
+      group: group.key,
+      bid,
+      serveOrder: campaign.serveOrder,
+      leak,
+      own: group.value === id,
+    }))
+    .sort((a, b) => a.serveOrder - b.serveOrder || b.bid - a.bid);
+}
+
+/** Everything about one item, for its panel. */
+export async function findItem(
+  db: Database,
+  info: WorkspaceInfo,
+  id: string,
+  window: Window,
+): Promise<Outcome<ItemDetail>> {
+  const row = await rowOfItem(db, id);
+  if (row < 0) return fail("item-unknown", `There is no item ${id} in the catalogue.`, "It may have left the feed.");
+  const catalogue = await loadCatalogue(db, "all");
+  const { columns } = catalogue;
+  const results = await loadWindow(db, window);
+  const evidence = await loadEvidence(db, results);
+  const heat = await heatOfRows(db, results, info.goal);
+  const itemNo = columns["itemNo"]?.kind === "number" ? (columns["itemNo"].values[row] as number) : 0;
+  const shelves: ItemDetail["shelves"] = [];
+  for (const { definition } of await listShelfSets(db)) {
+    const view = await viewShelfSet(db, definition.key);
+    if (!view.ok) continue;
+    const shelf = view.value.shelves[view.value.shelfOf[row] as number]!;
+    shelves.push({ set: definition.key, setName: definition.name, shelf: shelf.name, heat: shelf.heat });
+  }
+  const number = (name: string) => (columns[name]?.kind === "number" ? (columns[name].values[row] as number) : 0);
+  const structure = await liveStructure(db);
+  const family = textAt(columns["family"], row);
+  const known = (name: string) => {
+    const column = columns[name];
+    const value = column?.kind === "number" ? (column.values[row] as number) : NaN;
+    return Number.isFinite(value) ? value : null;
+  };
+  const breakEven = columns["breakEven"]?.kind === "number" ? (columns["breakEven"].values[row] as number) : NaN;
+  const [page] = await db.select().from(linkChecks).where(eq(linkChecks.itemId, id));
+  const fields = await rawFields(db, itemNo);
+  return ok({
+    id,
+    title: textAt(columns["title"], row),
+    brand: textAt(columns["brand"], row),
+    category: textAt(columns["category"], row),
+    image: textAt(columns["image"], row),
+    link: textAt(columns["link"], row),
+    availability: textAt(columns["availability"], row),
+    price: number("price"),
+    heat: heat[row] as Heat,
+    warnings: faultWords(columns, row),
+    pictures: await picturesOf(db, fields),
+    family,
+    ...{ cost: known("unitCost"), fee: known("unitFee"), margin: known("margin"), breakEven: known("breakEven") },
+    isLosing: breakEven === Infinity,
+    goal: goalOfItem(info.goal, breakEven === Infinity ? NaN : breakEven),
+    derived: await derivedTrail(db, row),
+    notes: await notesOn(db, id, family),
+    history: await itemHistory(db, info, itemNo),
+    page: page ? { state: page.state, detail: page.detail, at: page.checkedAt } : null,
+    sums: sumsOfRow(results.rows, row),
+    fields,
+    shelves,
+    homes: await homesOfItem(db, id),
+    excluded: Object.values(structure).some((record) => record.type === "exclusion" && record.item === id),
+    pooled: pooledReturn(evidence, row),
+    chance: chanceOfGoal(evidence, row, info.goal),
+    members: family === "" ? [] : familyOf(columns, family),
+    series: await itemSeries(db, itemNo, window),
+  });
+}
+
+function familyOf(columns: Record<string, Column>, family: string): { id: string; title: string }[] {
+  const column = columns["family"];
+  if (column?.kind !== "text") return [];
+  const code = column.values.indexOf(family);
+  const members: { id: string; title: string }[] = [];
+  column.codes.forEach((value, row) => {
+    if (value === code) members.push({ id: textAt(columns["id"], row), title: textAt(columns["title"], row) });
+  });
+  return members;
+}
+
+/** The item's raw cells under the headings of the reading they came with. */
+async function rawFields(db: Database, itemNo: number): Promise<{ name: string; value: string }[]> {
+  const versions = await db
+    .select({ cells: itemVersions.cells, toRev: itemVersions.toRev, headings: revisions.headings })
+    .from(itemVersions)
+    .innerJoin(revisions, eq(itemVersions.fromRev, revisions.id))
+    .where(eq(itemVersions.itemNo, itemNo))
+    .orderBy(asc(itemVersions.fromRev));
+  const live = versions.find((version) => version.toRev === null);
+  if (!live) return [];
+  const cells = JSON.parse(live.cells) as string[];
+  return (live.headings ?? []).map((name, i) => ({ name, value: cells[i] ?? "" }));
+}
+
+async function picturesOf(db: Database, fields: { name: string; value: string }[]): Promise<string[]> {
+  const now = await inForce(db);
+  if (!now) return [];
+  const mapped = columnsOfSource(mappingSchema.parse(now.feed.mapping).columns.image);
+  const more = fields.filter(({ name }) => mapped.includes(name) || /additional.?image/i.test(name));
+  return [...new Set(more.flatMap(({ value }) => value.split(REPEAT_MARK)))].filter((link) => link !== "");
+}
+
+async function itemSeries(db: Database, itemNo: number, window: Window): Promise<ItemDetail["series"]> {
+  const series: ItemDetail["series"] = [];
+  await forEachDay(db, window, (day, ads) => {
+    const point = { day: formatDay(day), cost: 0, revenue: 0, clicks: 0, orders: 0 };
+    ads.item.forEach((no, i) => {
+      if (no !== itemNo) return;
+      point.cost += ads.cost[i] as number;
+      point.revenue += ads.revenue[i] as number;
+      point.clicks += ads.clicks[i] as number;
+      point.orders += ads.orders[i] as number;
+    });
+    series.push(point);
+  });
+  return series;
+}

@@ -1,0 +1,60 @@
+import { createHash } from "node:crypto";
+import { eq, notInArray } from "drizzle-orm";
+import { encodeColumn } from "@/core/kit/column-bytes";
+import type { Column } from "@/core/kit/columns";
+import type { Database } from "@/db/client";
+import { catalogueColumns, feeds, revisions } from "@/db/schema";
+
+export type Revision = typeof revisions.$inferSelect;
+
+/** The feed with the revision in force and the reading whose rows it shows; null before a first reading. */
+export async function inForce(
+  db: Database,
+): Promise<{ feed: typeof feeds.$inferSelect; revision: Revision; reading: Revision } | null> {
+  const [feed] = await db.select().from(feeds);
+  if (!feed?.currentRevision) return null;
+  const [revision] = await db.select().from(revisions).where(eq(revisions.id, feed.currentRevision));
+  if (!revision) return null;
+  if (revision.reading === null || revision.reading === revision.id) return { feed, revision, reading: revision };
+  const [reading] = await db.select().from(revisions).where(eq(revisions.id, revision.reading));
+  return { feed, revision, reading: reading ?? revision };
+}
+
+/** Stores the columns that differ from those served before. @returns which revision's column serves each name */
+export async function storeColumns(
+  db: Database,
+  rev: number,
+  made: Record<string, Column>,
+  before: Record<string, number>,
+): Promise<Record<string, number>> {
+  const digests = await db
+    .select({ name: catalogueColumns.name, revision: catalogueColumns.revision, digest: catalogueColumns.digest })
+    .from(catalogueColumns);
+  const known = new Map(digests.map((row) => [`${row.revision}/${row.name}`, row.digest]));
+  const serving: Record<string, number> = {};
+  for (const [name, column] of Object.entries(made)) {
+    const data = Buffer.from(encodeColumn(column).buffer);
+    const digest = createHash("sha1").update(data).digest("hex");
+    const last = before[name];
+    if (last !== undefined && known.get(`${last}/${name}`) === digest) {
+      serving[name] = last;
+      continue;
+    }
+    await db.insert(catalogueColumns).values({ revision: rev, name, digest, data });
+    serving[name] = rev;
+  }
+  return serving;
+}
+
+/**
+ * Drops stored columns that neither the revision in force nor the one before it serves. The one before stays a while
+ * for readers that have just looked up which is in force.
+ */
+export async function dropOldColumns(
+  db: Database,
+  now: Record<string, number>,
+  before: Record<string, number>,
+): Promise<void> {
+  const needed = new Set([...Object.values(now), ...Object.values(before)]);
+  await db.delete(catalogueColumns).where(notInArray(catalogueColumns.revision, [...needed]));
+}
