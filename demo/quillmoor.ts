@@ -218,6 +218,43 @@ export function quillmoorFeed(seed = "quillmoor"): DemoFeed {
   return { headings: HEADINGS, rows };
 }
 
+/**
+ * The feed as it was or will be at another reading: version 0 is the day before, 1 the feed itself, every later one a
+ * day on. Each step changes some prices, sells some items out, brings some back, adds a few and drops a few.
+ */
+export function quillmoorFeedAt(version: number): DemoFeed {
+  const feed = quillmoorFeed();
+  const at = (heading: (typeof HEADINGS)[number]) => HEADINGS.indexOf(heading);
+  const [id, title, price, availability, stock] = [
+    at("id"),
+    at("title"),
+    at("price"),
+    at("availability"),
+    at("quantity"),
+  ];
+  const sound = feed.rows.filter((row) => /^\d+\.\d\d EUR$/.test(row[price]!) && row[id] !== "" && row[title] !== "");
+  const steps = version === 0 ? [0] : Array.from({ length: version - 1 }, (_, i) => i + 2);
+  for (const step of steps) {
+    const random = randomFrom("quillmoor", "version", step);
+    const some = (count: number) => Array.from({ length: count }, () => pick(random, sound));
+    for (const row of some(25)) row[price] = `${(Number(row[price]!.split(" ")[0]) * 1.05).toFixed(2)} EUR`;
+    for (const row of some(8)) {
+      const isIn = row[availability] === "in stock";
+      row[availability] = isIn ? "out of stock" : "in stock";
+      row[stock] = isIn ? "0" : "24";
+    }
+    const leaving = new Set(some(6));
+    feed.rows = feed.rows.filter((row) => !leaving.has(row));
+    for (const [i, row] of some(5).entries()) {
+      const copy = [...row];
+      copy[id] = `Q9${step}${i}`;
+      copy[title] = `${copy[title]!} (${step === 0 ? "old stock" : "new"})`;
+      feed.rows.push(copy);
+    }
+  }
+  return feed;
+}
+
 function pick<T>(random: Random, list: readonly T[]): T {
   return list[Math.floor(random() * list.length)] as T;
 }

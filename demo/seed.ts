@@ -5,6 +5,8 @@ import { plural } from "@/core/kit/format";
 import Papa from "papaparse";
 import { diffRecords } from "@/core/kit/diff";
 import type { Structure } from "@/core/planogram/structure";
+import { derivedFields } from "@/db/schema";
+import { setSource } from "@/server/catalogue/schedule";
 import { addToBasket } from "@/server/dispatch/structure";
 import { enqueueJob, findJob, type JobKind } from "@/server/jobs/jobs";
 import { jobHandlers } from "@/server/jobs/handlers";
@@ -12,7 +14,8 @@ import { claimJob, runJob } from "@/server/jobs/work";
 import { recomputeShelfSet } from "@/server/shelves/shelves";
 import { dataDir } from "@/server/settings";
 import { createWorkspace, findWorkspace, workspaceSlugs } from "@/server/workspaces";
-import { quillmoorFeed } from "./quillmoor";
+import { QUILLMOOR_DERIVED } from "./derived";
+import { quillmoorFeedAt } from "./quillmoor";
 
 /**
  * Makes the Quillmoor workspace with its catalogue and 120 days of history from an untidy account, by the same jobs
@@ -93,6 +96,16 @@ async function runNow(kind: JobKind, input: unknown): Promise<void> {
   if (ended?.state !== "done") throw new Error(`${kind}: ${ended?.error?.message ?? ended?.state}`);
 }
 
+async function readFeed(version: number): Promise<void> {
+  const { headings, rows } = quillmoorFeedAt(version);
+  const folder = path.join(dataDir(), "uploads", SLUG);
+  await mkdir(folder, { recursive: true });
+  const file = path.join(folder, "demo.feed");
+  await writeFile(file, Papa.unparse([[...headings], ...rows]));
+  const input = { feed: "main", file, fileName: "quillmoor-feed.csv", mapping: null, acceptLoss: false };
+  await runNow("feed-import", input);
+}
+
 async function main(): Promise<void> {
   if ((await workspaceSlugs()).includes(SLUG)) return;
   const began = Date.now();
@@ -105,14 +118,14 @@ async function main(): Promise<void> {
     goal: 3.5,
   });
   if (!made.ok) throw new Error(made.error.message);
-  const feed = quillmoorFeed();
-  const folder = path.join(dataDir(), "uploads", SLUG);
-  await mkdir(folder, { recursive: true });
-  const file = path.join(folder, "demo.feed");
-  await writeFile(file, Papa.unparse([[...feed.headings], ...feed.rows]));
-  const input = { feed: "main", file, fileName: "quillmoor-feed.csv", mapping: null, acceptLoss: false };
-  await runNow("feed-import", input);
+  // Two readings, a day apart as it were, so that there is a history to look at.
+  for (const version of [0, 1]) await readFeed(version);
   const { db } = (await findWorkspace(SLUG))!;
+  const { info } = (await findWorkspace(SLUG))!;
+  const source = { kind: "url" as const, url: "https://feeds.quillmoor.example/products.csv" };
+  await setSource(db, info, "main", { source, schedule: "0 6 * * *" });
+  for (const field of QUILLMOOR_DERIVED) await db.insert(derivedFields).values(field);
+  await runNow("catalogue-finish", {});
   await addToBasket(db, diffRecords({}, UNTIDY), "start", "How Quillmoor began");
   await runNow("dispatch", { takesBack: null });
   await runNow("market-run", { from: LAST_DAY - HISTORY_DAYS + 1, through: LAST_DAY, seed: SLUG });

@@ -12,6 +12,6 @@ if (process.argv.includes("--fresh") && process.env.HOTSHELF_DATA_DIR === undefi
 await ensureInstalled();
 await ensureBuilt();
 await run(process.execPath, typescript("demo/seed.ts"), { env });
-const { host, port } = serve({ env });
+const { host, port } = serve({ env, standIns: true });
 await waitForHealth(`http://${host}:${port}`);
 console.log(`\nHot Shelf is at http://${host}:${port}/w/quillmoor   (Ctrl C stops it)\n`);

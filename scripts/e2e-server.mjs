@@ -2,4 +2,4 @@
 import { run, serve, typescript } from "./lib.mjs";
 
 await run(process.execPath, typescript("demo/seed.ts"));
-serve();
+serve({ standIns: true });

@@ -67,12 +67,23 @@ export function typescript(file) {
  * Starts the web server and the job runner. When one of them ends, the runner is started again and the web server's
  * end ends all. Ctrl C stops both.
  */
-export function serve({ dev = false, env = {} } = {}) {
+export function serve({ dev = false, env = {}, standIns = false } = {}) {
   const settings = { ...process.env, NEXT_TELEMETRY_DISABLED: "1", ...env };
   const host = settings.HOST ?? "127.0.0.1";
   const port = settings.PORT ?? "4310";
   let stopping = false;
   let runner;
+  if (standIns) {
+    // The demo's feed host and shop answer on the next port.
+    const standInPort = String(Number(port) + 1);
+    const address = `127.0.0.1:${standInPort}`;
+    settings.HOTSHELF_HOSTS ??= `quillmoor.example=${address},feeds.quillmoor.example=${address}`;
+    spawn(process.execPath, typescript("demo/stand-ins.ts"), {
+      cwd: root,
+      stdio: ["pipe", "inherit", "inherit"],
+      env: { ...settings, STAND_IN_PORT: standInPort },
+    });
+  }
   const startRunner = () => {
     // Its standard input is a pipe of ours: when we are gone it closes, and the runner ends by itself.
     runner = spawn(process.execPath, typescript("src/server/jobs/runner.ts"), {

@@ -47,6 +47,11 @@ export function apiSend<T>(path: string, body?: unknown, method: "POST" | "PUT" 
   });
 }
 
+/** Removes something over the API. */
+export function apiDelete<T>(path: string): Promise<T> {
+  return request<T>(path, { method: "DELETE" });
+}
+
 /** Sends a file as the raw body. */
 export function apiUpload<T>(path: string, file: Blob): Promise<T> {
   return request<T>(path, { method: "POST", body: file, headers: { "content-type": "application/octet-stream" } });

@@ -47,9 +47,14 @@ describe("mapping", () => {
   });
 
   it("uses each column once and says what is missing or gone", () => {
-    const columns = mappedColumns(mappingFrom(proposeMapping(["id", "price"], [["1", "2"]]), ["id", "price"], [["1", "2"]]));
+    const columns = mappedColumns(
+      mappingFrom(proposeMapping(["id", "price"], [["1", "2"]]), ["id", "price"], [["1", "2"]]),
+    );
     expect(new Set(columns).size).toBe(columns.length);
-    const gaps = mappingGaps(mappingSchema.parse({ columns: { id: "id", title: "name", price: null } }), ["id", "price"]);
+    const gaps = mappingGaps(mappingSchema.parse({ columns: { id: "id", title: "name", price: null } }), [
+      "id",
+      "price",
+    ]);
     expect(gaps.missing.map(({ key }) => key)).toEqual(["title", "price"]);
     expect(gaps.lost.map(({ field, column }) => [field.key, column])).toEqual([["title", "name"]]);
   });

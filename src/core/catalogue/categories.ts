@@ -22,7 +22,8 @@ function steps(path: string, parter: RegExp | string): string[] {
  */
 export function categoryLevels(path: string, separator: string | null = null): string[] {
   if (separator !== null && separator !== "|") return steps(path, separator);
-  if (SURE.test(path)) return steps(path.includes("|") ? (path.split("|").find((part) => part.trim()) ?? "") : path, SURE);
+  if (SURE.test(path))
+    return steps(path.includes("|") ? (path.split("|").find((part) => part.trim()) ?? "") : path, SURE);
   return steps(path, SURE_OR_BAR);
 }
 

@@ -27,7 +27,8 @@ const SIGNATURES: [bytes: number[], what: string][] = [
   [[0xd0, 0xcf, 0x11, 0xe0], "an old office document"],
 ];
 
-const READABLE = "Save the feed as CSV, TSV, RSS or Atom XML, JSON, JSON Lines, XLSX or Parquet, gzipped if you like, and upload that.";
+const READABLE =
+  "Save the feed as CSV, TSV, RSS or Atom XML, JSON, JSON Lines, XLSX or Parquet, gzipped if you like, and upload that.";
 
 function startsWith(bytes: Uint8Array, signature: number[]): boolean {
   return signature.every((byte, i) => bytes[i] === byte);

@@ -1,7 +1,13 @@
 import { textColumn, type Column, type Columns } from "../kit/columns";
 import { CATEGORY_LEVELS, categoryColumn, categoryLevels } from "./categories";
 import { columnLabel } from "./catalogue-columns";
-import { columnsReadBy, derivedColumn, isDerivedColumn, type DerivedField, type LookupList } from "./derive/derived-field";
+import {
+  columnsReadBy,
+  derivedColumn,
+  isDerivedColumn,
+  type DerivedField,
+  type LookupList,
+} from "./derive/derived-field";
 import { evaluateField, indexLists, type DeriveSettings } from "./derive/evaluate";
 import { orderFields } from "./derive/order";
 import { proposeFamilies } from "./families";
@@ -43,9 +49,7 @@ const MONEY_COLUMNS = new Set<string>([
 
 /** Whether a column holds money in mills. */
 export function isMoneyColumn(name: string, derived: DerivedField[] = []): boolean {
-  return (
-    MONEY_COLUMNS.has(name) || derived.some(({ key, kind }) => kind === "money" && derivedColumn(key) === name)
-  );
+  return MONEY_COLUMNS.has(name) || derived.some(({ key, kind }) => kind === "money" && derivedColumn(key) === name);
 }
 
 /**

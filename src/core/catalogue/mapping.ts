@@ -116,7 +116,8 @@ function shapeFit(field: FieldDefinition, values: string[]): number {
         ? 0.45
         : 0;
     case "category":
-      return all((value) => /\S\s*[>›»]\s*\S/.test(value)) ? 0.5 : 0;
+      // Markup has such signs too, but next to their opposites.
+      return all((value) => /^[^<>›»]+(?:\s*[>›»]\s*[^<>›»]+)+$/.test(value)) ? 0.5 : 0;
     case "gtin":
       return all((value) => /^\d{12,14}$/.test(value) && hasCheckDigit(value)) ? 0.5 : 0;
     default:

@@ -37,7 +37,8 @@ export function workMargins(table: Columns, file: CostFile): Margins {
   const made = () => new Float64Array(table.length).fill(NaN);
   const [cost, fee, margin, breakEven] = [made(), made(), made(), made()];
   for (let row = 0; row < table.length; row++) {
-    const own = id?.kind === "text" && file.size > 0 ? file.get(id.values[id.codes[row] as number] as string) : undefined;
+    const own =
+      id?.kind === "text" && file.size > 0 ? file.get(id.values[id.codes[row] as number] as string) : undefined;
     cost[row] = own?.cost ?? (feedCost[row] as number);
     fee[row] = own?.fee ?? (feedFee[row] as number);
     const paid = paidPrice(price[row] as number, salePrice[row] as number);

@@ -25,7 +25,16 @@ export function isSchemaOrg(record: unknown): boolean {
   return (
     isNode(record) &&
     ("@type" in record || "@graph" in record) &&
-    (isA(record, ...PRODUCT_TYPES, "ProductGroup", "ItemList", "ListItem", "OfferCatalog", "DataFeed", "DataFeedItem") ||
+    (isA(
+      record,
+      ...PRODUCT_TYPES,
+      "ProductGroup",
+      "ItemList",
+      "ListItem",
+      "OfferCatalog",
+      "DataFeed",
+      "DataFeedItem",
+    ) ||
       "@graph" in record)
   );
 }
@@ -71,7 +80,8 @@ function flatProduct(node: Node): Node {
   flat["image"] = list(image).map((one) => text(one));
   flat["category"] = list(category).map((one) => text(one));
   flat["family"] =
-    text(inProductGroupWithID) || (isNode(isVariantOf) ? text(isVariantOf["productGroupID"] ?? isVariantOf["@id"]) : "");
+    text(inProductGroupWithID) ||
+    (isNode(isVariantOf) ? text(isVariantOf["productGroupID"] ?? isVariantOf["@id"]) : "");
   for (const property of list(additionalProperty)) {
     if (isNode(property) && text(property["name"]) !== "") flat[text(property["name"])] = text(property["value"]);
   }

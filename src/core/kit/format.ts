@@ -49,3 +49,18 @@ export function formatMetric(key: MetricKey, value: number | null, currency: str
 export function plural(count: number, one: string, many = `${one}s`): string {
   return `${whole.format(count)} ${count === 1 ? one : many}`;
 }
+
+const moments = new Map<string, Intl.DateTimeFormat>();
+
+/** A moment (milliseconds since 1970) as day and time in a time zone, for example `25 Nov 2026, 06:00`. */
+export function formatMoment(at: number, timeZone: string): string {
+  let found = moments.get(timeZone);
+  if (!found) {
+    found = new Intl.DateTimeFormat("en-GB", {
+      timeZone,
+      ...{ day: "numeric", month: "short", year: "numeric", hour: "2-digit", minute: "2-digit" },
+    });
+    moments.set(timeZone, found);
+  }
+  return found.format(at);
+}

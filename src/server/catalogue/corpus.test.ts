@@ -206,7 +206,14 @@ describe("binary formats", () => {
 describe("what a person chooses instead", () => {
   it("encoding and delimiter override what was found out", async () => {
     const text = "id|title|price\n1|Hähne, klein|5\n2|Rechen, groß|6\n";
-    const cyrillic = Buffer.from([...Buffer.from("id,title,price\n1,"), 0xd0, 0xee, 0xe7, 0xe0, ...Buffer.from(",5\n")]);
+    const cyrillic = Buffer.from([
+      ...Buffer.from("id,title,price\n1,"),
+      0xd0,
+      0xee,
+      0xe7,
+      0xe0,
+      ...Buffer.from(",5\n"),
+    ]);
     const { column } = await read(text, { reading: { encoding: "utf-8", delimiter: "|", sheet: null } });
     expect(column("title")).toEqual(["Hähne, klein", "Rechen, groß"]);
     const roses = await read(cyrillic, { reading: { encoding: "windows-1251", delimiter: null, sheet: null } });

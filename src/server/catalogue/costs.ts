@@ -88,7 +88,12 @@ export async function readCosts(db: Database, info: WorkspaceInfo, file: string)
       if (line.id !== "" && (line.cost !== null || line.fee !== null)) lines.push(line);
     }
   }
-  return ok({ rows, ...(await keepCosts(db, lines, "replace")), unreadable: unreadable.slice(0, SHOWN), unreadableCount: unreadable.length });
+  return ok({
+    rows,
+    ...(await keepCosts(db, lines, "replace")),
+    unreadable: unreadable.slice(0, SHOWN),
+    unreadableCount: unreadable.length,
+  });
 }
 
 export const costLinesSchema = z.object({

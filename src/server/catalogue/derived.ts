@@ -15,7 +15,7 @@ import { evaluateField, indexLists, NO_RULE } from "@/core/catalogue/derive/eval
 import { orderFields } from "@/core/catalogue/derive/order";
 import { previewField, type DerivedPreview } from "@/core/catalogue/derive/preview";
 import { patternFault } from "@/core/catalogue/derive/steps";
-import { FIELD, type FieldKey } from "@/core/catalogue/fields";
+import { FIELD, FIELD_KEYS, type FieldKey } from "@/core/catalogue/fields";
 import { finishColumns, isMoneyColumn } from "@/core/catalogue/finish";
 import { cellText, coverage, numberColumn, textColumn, type Columns } from "@/core/kit/columns";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
@@ -99,7 +99,11 @@ export async function removeDerived(db: Database, key: string): Promise<Outcome<
   const own = [derivedColumn(key, 0), derivedColumn(key, 1)];
   const users = fields.filter((other) => other.key !== key && columnsReadBy(other).some((name) => own.includes(name)));
   if (users.length > 0) {
-    return fail("derived-used", `${users.map(({ name }) => name).join(", ")} builds on it.`, "Change that field first.");
+    return fail(
+      "derived-used",
+      `${users.map(({ name }) => name).join(", ")} builds on it.`,
+      "Change that field first.",
+    );
   }
   await db.delete(derivedFields).where(eq(derivedFields.key, key));
   await noteChange(db, `Derived field "${field.name}" removed`, "", "catalogue");
@@ -197,7 +201,8 @@ export async function previewDerived(
   const settings = { lists: indexLists(await listLookups(db)), isMoney: (name: string) => isMoneyColumn(name, next) };
   const preview = previewField(table, field, reads, settings, [...rowOf.values()]);
   const shown = new Set<number>();
-  for (const example of [...preview.noneExamples, ...preview.twiceExamples, ...preview.lookedUp]) shown.add(example.row);
+  for (const example of [...preview.noneExamples, ...preview.twiceExamples, ...preview.lookedUp])
+    shown.add(example.row);
   for (const rule of preview.rules) {
     for (const { row } of [...rule.examples, ...rule.nearMisses]) shown.add(row);
   }
@@ -232,7 +237,12 @@ export async function derivedTrail(
       const text = cellText(column, 0);
       return field.kind === "money" && text !== "" ? (Number(text) / 1000).toFixed(2) : text;
     });
-    trail.push({ key: field.key, name: field.name, values, rule: ruleOf[0] === NO_RULE ? null : (ruleOf[0] as number) });
+    trail.push({
+      key: field.key,
+      name: field.name,
+      values,
+      rule: ruleOf[0] === NO_RULE ? null : (ruleOf[0] as number),
+    });
   }
   return trail;
 }
@@ -277,7 +287,13 @@ export async function listFields(db: Database): Promise<FieldInfo[]> {
     const column = columns[name];
     if (!column) continue;
     const kind =
-      name === "margin" ? "share" : isMoneyColumn(name, derived) ? "money" : column.kind === "number" ? "number" : "text";
+      name === "margin"
+        ? "share"
+        : isMoneyColumn(name, derived)
+          ? "money"
+          : column.kind === "number"
+            ? "number"
+            : "text";
     const group = isDerivedColumn(name)
       ? "derived"
       : name.startsWith(EXTRA_PREFIX)
@@ -285,9 +301,17 @@ export async function listFields(db: Database): Promise<FieldInfo[]> {
         : name === "margin" || name === "breakEven" || name.startsWith("own:")
           ? "made"
           : "feed";
-    fields.push({ name, label: columnLabel(name, labels), kind, group, ...coverage(column), items: length });
+    const label = name === "id" ? FIELD.id.label : columnLabel(name, labels);
+    fields.push({ name, label, kind, group, ...coverage(column), items: length });
     await new Promise((resolve) => setImmediate(resolve));
   }
+  // In the order in which fields are mapped; what this feed never fills comes last.
+  const place = ({ name, filled, group }: FieldInfo) => {
+    const at = FIELD_KEYS.indexOf(name.replace(/\d$/, "") as FieldKey);
+    const order = at >= 0 ? at : { feed: 50, derived: 30, made: 40, extra: 60 }[group];
+    return filled === 0 ? 100 + order : order;
+  };
+  fields.sort((a, b) => place(a) - place(b));
   fieldInfos.set(db, { revision, fields });
   return fields;
 }

@@ -113,7 +113,16 @@ export async function diagnose(db: Database): Promise<Diagnostic[]> {
   for (const fault of FAULTS.filter(({ grave }) => grave)) {
     const count = aside.get(fault.code) ?? 0;
     const { code, label, why, repair } = fault;
-    const common = { code, severity: "grave" as const, label, why, repair, spendShare: null, isAside: true, action: null };
+    const common = {
+      code,
+      severity: "grave" as const,
+      label,
+      why,
+      repair,
+      spendShare: null,
+      isAside: true,
+      action: null,
+    };
     if (count > 0) list.push({ ...common, count });
   }
   const warnings = tally(columns["warnings"], costs, faultsIn);
@@ -161,7 +170,9 @@ export async function diagnose(db: Database): Promise<Diagnostic[]> {
     const [severity, why, repair] = LINK_TEXTS[state] ?? ["note", "", ""];
     const common = { code: `link-${state}`, severity, label: LINK_STATE_LABEL[state], why, repair };
     const action: Repair | null =
-      state === "gone" || state === "sold-out" ? { kind: "exclude", label: "Exclude them", reason: "out of stock" } : null;
+      state === "gone" || state === "sold-out"
+        ? { kind: "exclude", label: "Exclude them", reason: "out of stock" }
+        : null;
     list.push({ ...common, count: found.count, spendShare: share(found.cost), isAside: false, action });
   }
   list.sort(

@@ -35,9 +35,7 @@ describe("an upload", () => {
       ["colour", 1],
     ]);
     expect(found.columns[3]).toMatchObject({ filled: 133, samples: ["red"] });
-    const chosen = Object.fromEntries(
-      Object.entries(found.mapping.columns).filter(([, source]) => source),
-    );
+    const chosen = Object.fromEntries(Object.entries(found.mapping.columns).filter(([, source]) => source));
     expect(chosen).toEqual({ id: "sku", title: "name", price: "price", color: "colour" });
   });
 

@@ -51,7 +51,8 @@ async function fetchNow(context: JobContext, input: FeedFetch): Promise<FetchRes
   const { db, info } = context;
   const [feed] = await db.select().from(feeds).where(eq(feeds.key, input.feed));
   const source = input.source ?? feed?.source;
-  if (!source) giveUp("feed-no-source", "The feed has no address and no watched folder.", "Upload the file, or connect a source.");
+  if (!source)
+    giveUp("feed-no-source", "The feed has no address and no watched folder.", "Upload the file, or connect a source.");
   const { upload, file } = await newUpload(info.slug);
   const isLook = input.into === "upload";
   const known = isLook ? {} : (feed?.version ?? {});
@@ -73,7 +74,11 @@ async function fetchNow(context: JobContext, input: FeedFetch): Promise<FetchRes
     }
     await copyFile(found.file, file);
     result = { ...result, fileName: found.name, bytes: found.size };
-    if (!isLook) await db.update(feeds).set({ version: { file: found.mark } }).where(eq(feeds.key, input.feed));
+    if (!isLook)
+      await db
+        .update(feeds)
+        .set({ version: { file: found.mark } })
+        .where(eq(feeds.key, input.feed));
   }
   if (!result.isNew) return result;
   if (isLook) return { ...result, upload };

@@ -118,10 +118,7 @@ export async function refreshItems(
     const shown = after ?? before;
     const was = before ? read(before) : null;
     const is = after ? read(after) : null;
-    const fields =
-      row.kind === "changed" && was && is
-        ? changedFields(row.fields, was, is)
-        : [];
+    const fields = row.kind === "changed" && was && is ? changedFields(row.fields, was, is) : [];
     const isSoldOut = row.fields & SOLD_OUT;
     const isBack = row.fields & BACK_IN_STOCK;
     return {

@@ -65,7 +65,9 @@ export function faultWords(columns: Record<string, Column>, row: number): string
 
 /** The rows a query finds, in its order. Conditions may name anything that `loadTable` knows. */
 async function foundRows(db: Database, info: WorkspaceInfo, query: ItemsQuery, window: Window) {
-  const asked = [query.sort.replace(/^-/, ""), ...fieldsIn(query.where), ...query.columns].filter((name) => name !== "");
+  const asked = [query.sort.replace(/^-/, ""), ...fieldsIn(query.where), ...query.columns].filter(
+    (name) => name !== "",
+  );
   const results = await loadWindow(db, window);
   const catalogue = await loadTable(db, info.goal, results, [...SEARCHED_FIELDS, ...LINE_COLUMNS, ...asked]);
   let rows = findRows(catalogue, query);

@@ -52,16 +52,14 @@ async function targets(db: Database, currency: string, most: number) {
   order.sort((a, b) => (rows.cost[b] ?? 0) - (rows.cost[a] ?? 0) || a - b);
   const ids = new Set<string>();
   for (let row = 0; row < length; row++) ids.add(text("id", row));
-  const list = order.slice(0, most).map(
-    (row): Target => ({
-      id: text("id", row),
-      link: text("link", row),
-      gtin: text("gtin", row),
-      price: paidPrice(number("price", row), number("salePrice", row)),
-      currency,
-      availability: text("availability", row),
-    }),
-  );
+  const list = order.slice(0, most).map((row): Target => ({
+    id: text("id", row),
+    link: text("link", row),
+    gtin: text("gtin", row),
+    price: paidPrice(number("price", row), number("salePrice", row)),
+    currency,
+    availability: text("availability", row),
+  }));
   return { list, ids };
 }
 

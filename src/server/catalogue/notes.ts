@@ -49,7 +49,9 @@ export async function notesOn(db: Database, item: string, family: string): Promi
 }
 
 /** The latest note of each item and family, for the item table. */
-export async function latestNotes(db: Database): Promise<{ items: Map<string, string>; families: Map<string, string> }> {
+export async function latestNotes(
+  db: Database,
+): Promise<{ items: Map<string, string>; families: Map<string, string> }> {
   const found = { items: new Map<string, string>(), families: new Map<string, string>() };
   for (const { kind, key, text } of await db.select().from(notes).orderBy(notes.at)) {
     (kind === "item" ? found.items : found.families).set(key, text);

@@ -50,7 +50,8 @@ export async function setSource(
   const fault = schedule === null ? null : scheduleFault(schedule, info.timeZone);
   if (fault) return fail("schedule-unreadable", fault, "For example 30 6 * * * for half past six every morning.");
   const [known] = await db.select().from(feeds).where(eq(feeds.key, feed));
-  if (!known) return fail("feed-unknown", `There is no feed "${feed}" yet.`, "Read it in once; then it can be scheduled.");
+  if (!known)
+    return fail("feed-unknown", `There is no feed "${feed}" yet.`, "Read it in once; then it can be scheduled.");
   const nextAt = schedule === null || source?.kind !== "url" ? null : nextTime(schedule, info.timeZone);
   // Another source is another file: what was said about the old one's version does not hold.
   const isOther = JSON.stringify(known.source) !== JSON.stringify(source);
@@ -89,7 +90,10 @@ export async function queueDueFetches(db: Database, info: WorkspaceInfo, now = D
       const found = await newestInInbox(info.slug, feed.source.pattern, now);
       if (!found || found.mark === feed.version?.file) continue;
       // Marked as seen at once: a file that can't be read must not be tried again and again.
-      await db.update(feeds).set({ version: { file: found.mark } }).where(eq(feeds.key, feed.key));
+      await db
+        .update(feeds)
+        .set({ version: { file: found.mark } })
+        .where(eq(feeds.key, feed.key));
       await startFetch(db, feed.key);
       queued++;
     }

@@ -51,7 +51,9 @@ async function faultColumn(db: Database, code: string, results: WindowResults): 
   };
   const { warnings, findings, id, availability } = columns;
   if (code === "soldout-spend") {
-    mark((row) => !isBuyable(availability ? cellText(availability, row) : "") && (results.rows.cost[row] as number) > 0);
+    mark(
+      (row) => !isBuyable(availability ? cellText(availability, row) : "") && (results.rows.cost[row] as number) > 0,
+    );
   } else if (code.startsWith("link-") && code.slice(5) in LINK_STATE_LABEL) {
     const faults = await linkFaults(db);
     mark((row) => faults.get(id ? cellText(id, row) : "")?.state === code.slice(5));
@@ -72,8 +74,7 @@ async function noteColumn(db: Database): Promise<Column> {
   const codes = new Uint32Array(length);
   if (items.size + families.size > 0) {
     for (let row = 0; row < length; row++) {
-      const text =
-        items.get(id ? cellText(id, row) : "") ?? (family ? families.get(cellText(family, row)) : undefined);
+      const text = items.get(id ? cellText(id, row) : "") ?? (family ? families.get(cellText(family, row)) : undefined);
       if (text) codes[row] = values.push(text) - 1;
     }
   }

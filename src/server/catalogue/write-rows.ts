@@ -129,7 +129,8 @@ export async function writeRows(
     if (!isFirst) changes.push([rev, itemNo, kind, bits]);
     if (bits & SOLD_OUT) counts.soldOut!++;
     if (bits & BACK_IN_STOCK) counts.backInStock!++;
-    for (const key of fieldsInBits(bits)) counts.fields![FIELD[key].label] = (counts.fields![FIELD[key].label] ?? 0) + 1;
+    for (const key of fieldsInBits(bits))
+      counts.fields![FIELD[key].label] = (counts.fields![FIELD[key].label] ?? 0) + 1;
   };
   const flush = async () => {
     const names = ["itemNo", "fromRev", "itemId", "title", "price", "warnings", "cells"] as const;

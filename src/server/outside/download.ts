@@ -81,8 +81,14 @@ function checkStatus({ status, url, headers, body }: Fetched): void {
   }
   if (status !== 200) {
     body.destroy();
-    const why = { 401: "a login is asked for", 403: "it is not allowed", 404: "there is nothing at this address" }[status];
-    giveUp("address-refused", `${host} answered ${status}${why ? `: ${why}` : ""}.`, "Check the address and try again.");
+    const why = { 401: "a login is asked for", 403: "it is not allowed", 404: "there is nothing at this address" }[
+      status
+    ];
+    giveUp(
+      "address-refused",
+      `${host} answered ${status}${why ? `: ${why}` : ""}.`,
+      "Check the address and try again.",
+    );
   }
   if (/^text\/html|^application\/xhtml/i.test(headers["content-type"] ?? "")) {
     body.destroy();
@@ -95,7 +101,11 @@ function checkStatus({ status, url, headers, body }: Fetched): void {
   const encoding = headers["content-encoding"];
   if (encoding && !["identity", "gzip", "x-gzip"].includes(encoding)) {
     body.destroy();
-    giveUp("address-encoding", `${host} sent the feed packed as "${encoding}", which was not asked for.`, "Serve it plain or as gzip.");
+    giveUp(
+      "address-encoding",
+      `${host} sent the feed packed as "${encoding}", which was not asked for.`,
+      "Serve it plain or as gzip.",
+    );
   }
 }
 

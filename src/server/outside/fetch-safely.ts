@@ -48,7 +48,11 @@ const publicLookup: LookupFunction = (host, options, done) => {
 function parse(url: string): URL {
   const parsed = URL.canParse(url) ? new URL(url) : null;
   if (!parsed || !["http:", "https:"].includes(parsed.protocol)) {
-    giveUp("address-malformed", `"${url}" is no address that can be fetched.`, "It must start with https:// or http://.");
+    giveUp(
+      "address-malformed",
+      `"${url}" is no address that can be fetched.`,
+      "It must start with https:// or http://.",
+    );
   }
   return parsed;
 }
@@ -126,7 +130,8 @@ function silent(url: URL): PassingFailure {
 }
 
 function unreachable(url: URL, code: string | undefined): PassingFailure {
-  const why = code === "ENOTFOUND" ? "there is no such host" : code === "ECONNREFUSED" ? "it refuses" : (code ?? "no reason");
+  const why =
+    code === "ENOTFOUND" ? "there is no such host" : code === "ECONNREFUSED" ? "it refuses" : (code ?? "no reason");
   return new PassingFailure({
     code: "address-unreachable",
     message: `${url.host} can't be reached: ${why}.`,

@@ -9,6 +9,9 @@ import { useApiPath, useRefresh } from "../../_lib/workspace";
 
 export const JOB_LABEL: Record<JobKind, [doing: string, done: string]> = {
   "feed-import": ["Reading the feed", "Feed read"],
+  "feed-fetch": ["Fetching the feed", "Feed looked at"],
+  "catalogue-finish": ["Working derived fields out", "Derived fields and faults are up to date"],
+  "link-check": ["Looking at landing pages", "Landing pages looked at"],
   "planogram-apply": ["Applying the planogram", "Planogram applied: see the basket"],
   dispatch: ["Sending", "Dispatch sent"],
   "market-run": ["Running the test market", "Test market run"],

@@ -10,6 +10,8 @@ const KEYS: [key: string, what: string][] = [
   ["b", "Set a bid for the selection"],
   ["e", "Exclude the selection"],
   ["s", "Show the selected item's shelf"],
+  ["c", "Copy the selected rows for a spreadsheet"],
+  ["v", "Paste IDs, bids, costs or notes from a spreadsheet"],
   ["Esc", "Close, or leave the field"],
   ["Ctrl K", "Search and commands"],
   ["?", "This list"],

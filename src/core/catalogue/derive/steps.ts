@@ -245,7 +245,8 @@ function plainText(text: string): string {
   return text
     .replace(/<\/?[a-z][^>]*>/gi, " ")
     .replace(/&(?:#(\d{1,6})|([a-z]{2,8}));/gi, (whole, number: string | undefined, name: string | undefined) => {
-      if (number !== undefined) return Number(number) > 31 ? String.fromCodePoint(Math.min(Number(number), 0x10ffff)) : " ";
+      if (number !== undefined)
+        return Number(number) > 31 ? String.fromCodePoint(Math.min(Number(number), 0x10ffff)) : " ";
       return CODES[(name as string).toLowerCase()] ?? whole;
     })
     .replace(/[\p{Cc}\u200B\u200E\u200F\u202A-\u202E\u2060\uFEFF]/gu, " ");

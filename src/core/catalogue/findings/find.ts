@@ -165,7 +165,10 @@ function foldSpelling(text: string): string {
 
 /** An ID as a careless spreadsheet would see it. */
 export function foldId(id: string): string {
-  return id.toLowerCase().replace(/\s+/g, "").replace(/^0+(?=.)/, "");
+  return id
+    .toLowerCase()
+    .replace(/\s+/g, "")
+    .replace(/^0+(?=.)/, "");
 }
 
 /** Words of measure may stand twice ("40 x 40"); numbers and single letters are no doubled words. */

@@ -1,5 +1,5 @@
-/** How much a finding matters, gravest first: rows kept out, money at stake, worth repairing, good to know. */
-export const SEVERITIES = ["grave", "money", "repair", "note"] as const;
+/** How much a finding matters, first what costs money every day: then rows kept out, worth repairing, good to know. */
+export const SEVERITIES = ["money", "grave", "repair", "note"] as const;
 export type Severity = (typeof SEVERITIES)[number];
 
 export const SEVERITY_LABEL: Record<Severity, string> = {

@@ -142,8 +142,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
       }),
       status: 202,
     },
-    async ({ db, path, body }) =>
-      ok({ job: (await startFetch(db, feedKeySchema.parse(path["feed"]), body)).id }),
+    async ({ db, path, body }) => ok({ job: (await startFetch(db, feedKeySchema.parse(path["feed"]), body)).id }),
   ),
   inWorkspace(
     {
@@ -222,7 +221,13 @@ export const catalogueEndpoints: BoundEndpoint[] = [
     async ({ db, query }) => ok(await loadCategories(db, await windowOfDays(db, query.days))),
   ),
   inWorkspace(
-    { method: "POST", path: "link-checks", summary: "Look at landing pages, as a job.", body: linkCheckSchema, status: 202 },
+    {
+      method: "POST",
+      path: "link-checks",
+      summary: "Look at landing pages, as a job.",
+      body: linkCheckSchema,
+      status: 202,
+    },
     async ({ db, body }) => ok({ job: (await startLinkCheck(db, body)).id }),
   ),
   inWorkspace(

@@ -84,7 +84,11 @@ async function exportRows(db: Database, info: WorkspaceInfo, query: ItemsParams)
     const isMoney = metric ? metric.kind === "money" : isMoneyColumn(name, derived);
     return typeof value === "number" && isMoney ? toUnits(value) : value;
   };
-  const headings = ["id", "title", ...names.map((name) => (query.columns.length > 0 ? columnLabel(name, labels) : name))];
+  const headings = [
+    "id",
+    "title",
+    ...names.map((name) => (query.columns.length > 0 ? columnLabel(name, labels) : name)),
+  ];
   return { headings, rows: items.map((item) => [item.id, item.title, ...names.map((name) => cell(item, name))]) };
 }
 
@@ -145,9 +149,7 @@ export const itemEndpoints: BoundEndpoint[] = [
       path: "notes/many",
       summary: "Keep a note on each of many items.",
       body: z.object({
-        lines: z
-          .array(z.object({ id: z.string().max(500), text: z.string().trim().min(1).max(2000) }))
-          .max(20_000),
+        lines: z.array(z.object({ id: z.string().max(500), text: z.string().trim().min(1).max(2000) })).max(20_000),
       }),
       status: 201,
     },

@@ -59,7 +59,12 @@ export function findRecords(sample: string): RecordPath {
       } else if (open.length === 1 && token === TokenType.LEFT_BRACE) rootObjects++;
       if (open.length === 0) isRootList = token === TokenType.LEFT_BRACKET;
       if (open.length <= LIMITS.depth) {
-        open.push({ isList: token === TokenType.LEFT_BRACKET, key: parent?.isList ? null : key, members: 0, objects: 0 });
+        open.push({
+          isList: token === TokenType.LEFT_BRACKET,
+          key: parent?.isList ? null : key,
+          members: 0,
+          objects: 0,
+        });
       } else tooDeep();
       awaitsKey = token === TokenType.LEFT_BRACE;
       key = null;
@@ -208,9 +213,7 @@ function parseLine(line: string): unknown[] {
   }
 }
 
-async function openRecords(
-  stream: () => AsyncIterable<{ found: unknown[]; share: number }>,
-): Promise<FeedRows> {
+async function openRecords(stream: () => AsyncIterable<{ found: unknown[]; share: number }>): Promise<FeedRows> {
   const look = new GrowingColumns();
   let seen = 0;
   let broken = 0;

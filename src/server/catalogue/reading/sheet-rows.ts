@@ -33,9 +33,11 @@ function zipContents(file: string): Promise<{ names: string[]; bytes: number }> 
 function cellText(value: unknown): string {
   if (value === null || value === undefined) return "";
   if (typeof value === "string") return value;
-  if (typeof value === "number") return Number.isSafeInteger(value) ? String(value) : String(Number(value.toPrecision(15)));
+  if (typeof value === "number")
+    return Number.isSafeInteger(value) ? String(value) : String(Number(value.toPrecision(15)));
   if (typeof value === "boolean") return String(value);
-  if (value instanceof Date) return Number.isNaN(value.getTime()) ? "" : value.toISOString().replace("T00:00:00.000Z", "");
+  if (value instanceof Date)
+    return Number.isNaN(value.getTime()) ? "" : value.toISOString().replace("T00:00:00.000Z", "");
   if (typeof value === "object") {
     const cell = value as { richText?: { text: string }[]; text?: unknown; result?: unknown; error?: string };
     if (cell.richText) return cell.richText.map(({ text }) => text).join("");
@@ -137,7 +139,11 @@ export async function openSheet(file: string, wanted: string | null): Promise<Fe
     );
   }
   if (found.header.length > LIMITS.columns) {
-    giveUp("feed-too-wide", `The sheet has ${found.header.length} columns; ${LIMITS.columns} can be read.`, "Leave some out.");
+    giveUp(
+      "feed-too-wide",
+      `The sheet has ${found.header.length} columns; ${LIMITS.columns} can be read.`,
+      "Leave some out.",
+    );
   }
   const { headings, repeated } = cleanHeadings(found.header);
   const batches = () => sheetBatches(file, found);

@@ -1,10 +1,11 @@
-import { formatMetric } from "@/core/kit/format";
+import { formatCount, formatMetric, formatShare } from "@/core/kit/format";
 import { METRICS, METRIC_KEYS, type MetricKey } from "@/core/kit/metrics";
 import { formatMoney } from "@/core/kit/money";
 import type { ItemLine } from "@/server/catalogue/items";
 import type { TableColumn } from "@/ui/data-table";
 import { HeatMark } from "@/ui/heat";
 import { ItemTag } from "@/ui/item-tag";
+import type { FieldChoice } from "./where-builder";
 
 /** Columns shown at first; the others can be chosen. */
 export const DEFAULT_COLUMNS = ["id", "heat", "price", "cost", "revenue", "roas", "clicks", "orders", "storeRevenue"];
@@ -20,20 +21,26 @@ const WIDTH: Partial<Record<MetricKey, number>> = {
   cost: 86,
 };
 
-/** Every column that can be chosen, with its label. */
-export const COLUMN_CHOICES: [key: string, label: string][] = [
-  ["id", "Item ID"],
-  ["heat", "Heat"],
-  ["brand", "Brand"],
-  ["category", "Category"],
-  ["availability", "Availability"],
-  ["price", "Price"],
-  ...METRIC_KEYS.map((key) => [key, METRICS[key].label] as [string, string]),
-];
+/** Columns that every line of the table has anyway; all others are asked for by name. */
+const IN_LINE = new Set<string>(["id", "heat", "price", "title", ...METRIC_KEYS]);
 
-/** The columns of the item table: the item itself, then those chosen, in the order they were chosen. */
-export function itemColumns(currency: string, chosen: string[]): TableColumn<ItemLine>[] {
-  const all: TableColumn<ItemLine>[] = [
+/** The names of the columns that must be asked for. */
+export function askedColumns(chosen: string[]): string[] {
+  return chosen.filter((name) => !IN_LINE.has(name));
+}
+
+/** A value of an asked column as text. */
+export function valueText(kind: FieldChoice["kind"], value: string | number | null, currency: string): string {
+  if (value === null || value === "") return "–";
+  if (typeof value === "string") return value;
+  if (kind === "money") return formatMoney(value, currency);
+  if (kind === "share") return formatShare(value);
+  return Number.isInteger(value) ? formatCount(value) : String(Number(value.toFixed(2)));
+}
+
+/** The columns of the item table: the item itself, then those chosen, in their order. */
+export function itemColumns(currency: string, chosen: string[], fields: FieldChoice[]): TableColumn<ItemLine>[] {
+  const own: TableColumn<ItemLine>[] = [
     {
       key: "id",
       label: "ID",
@@ -42,15 +49,6 @@ export function itemColumns(currency: string, chosen: string[]): TableColumn<Ite
       cell: (item) => <span className="font-mono text-xs">{item.id}</span>,
     },
     { key: "heat", label: "Heat", width: 86, sort: "heat", cell: (item) => <HeatMark heat={item.heat} /> },
-    { key: "brand", label: "Brand", width: 110, sort: "brand", cell: (item) => item.brand },
-    {
-      key: "category",
-      label: "Category",
-      width: 190,
-      sort: "category",
-      cell: (item) => <span title={item.category}>{item.category}</span>,
-    },
-    { key: "availability", label: "Availability", width: 100, sort: "availability", cell: (item) => item.availability },
     {
       key: "price",
       label: "Price",
@@ -72,6 +70,22 @@ export function itemColumns(currency: string, chosen: string[]): TableColumn<Ite
       };
     }),
   ];
+  const asked = (name: string): TableColumn<ItemLine> => {
+    const field = fields.find((one) => one.name === name);
+    const kind = field?.kind ?? "text";
+    return {
+      key: name,
+      label: field?.label ?? name,
+      about: field?.label ?? name,
+      width: kind === "text" ? (name === "category" ? 190 : 130) : 100,
+      align: kind === "text" ? "left" : "right",
+      sort: name,
+      cell: (item) => {
+        const text = valueText(kind, item.values[name] ?? null, currency);
+        return <span title={text}>{text}</span>;
+      },
+    };
+  };
   return [
     {
       key: "title",
@@ -80,6 +94,19 @@ export function itemColumns(currency: string, chosen: string[]): TableColumn<Ite
       sort: "title",
       cell: (item) => <ItemTag id={item.id} title={item.title} image={item.image} />,
     },
-    ...chosen.flatMap((key) => all.find((column) => column.key === key) ?? []),
+    ...chosen.map((key) => own.find((column) => column.key === key) ?? asked(key)),
   ];
+}
+
+/** The shown columns of some lines as cells, as they are copied to a spreadsheet: plain numbers, no signs. */
+export function lineCells(item: ItemLine, chosen: string[], fields: FieldChoice[]): string[] {
+  return chosen.map((name) => {
+    const metric = METRICS[name as MetricKey];
+    if (name === "id") return item.id;
+    if (name === "heat") return item.heat;
+    const value = metric ? metric.of(item.sums) : name === "price" ? item.price : (item.values[name] ?? null);
+    if (value === null) return "";
+    const kind = metric?.kind ?? fields.find((field) => field.name === name)?.kind;
+    return typeof value === "number" && kind === "money" ? String(value / 1000) : String(value);
+  });
 }

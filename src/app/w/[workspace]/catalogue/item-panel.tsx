@@ -1,11 +1,13 @@
 "use client";
 
+import Link from "next/link";
 import { useState } from "react";
 import { Bar, ComposedChart, Line, ResponsiveContainer, Tooltip, XAxis, YAxis } from "recharts";
 import { formatMetric, formatShare } from "@/core/kit/format";
 import { METRICS, type MetricKey } from "@/core/kit/metrics";
 import { formatMoney, toUnits } from "@/core/kit/money";
-import type { ItemDetail } from "@/server/catalogue/items";
+import { LINK_STATE_LABEL, type LinkState } from "@/core/catalogue/check-page";
+import type { ItemDetail } from "@/server/catalogue/item-detail";
 import { Button } from "@/ui/button";
 import { SidePanel } from "@/ui/dialog";
 import { EvidenceBar } from "@/ui/evidence-bar";
@@ -16,6 +18,7 @@ import { useApi } from "../../../_lib/api";
 import { useApiPath, useDays, useWorkspace } from "../../../_lib/workspace";
 import { ItemActionDialog, type ItemAction } from "../item-actions";
 import { useEdit } from "../use-edit";
+import { Margin, NotesOn, PriceHistory } from "./item-sections";
 
 const SHOWN: MetricKey[] = ["cost", "revenue", "roas", "orders", "clicks", "cpc", "cvr", "storeRevenue"];
 
@@ -48,7 +51,7 @@ export function ItemPanel({
 }
 
 function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpen: (id: string) => void }) {
-  const { currency, goal } = useWorkspace();
+  const { currency, goal, slug } = useWorkspace();
   const edit = useEdit();
   const [action, setAction] = useState<ItemAction | null>(null);
   const money = (amount: number) => formatMoney(amount, currency);
@@ -73,9 +76,12 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
         <h3 className="mb-1 font-semibold">Return over {days} days</h3>
         {item.pooled ? (
           <>
-            <EvidenceBar {...item.pooled} goal={goal} />
+            <EvidenceBar {...item.pooled} goal={item.goal} />
             <p className="mt-1 text-sm num">
-              Chance of reaching the goal: {formatShare(item.chance)}. Thin evidence leans on its category.
+              {item.isLosing
+                ? "It costs as much as it sells for, so no return pays."
+                : `Chance of reaching ${item.goal > goal ? `its break-even of ${item.goal.toFixed(1)}, above the goal of ${goal}` : "the goal"}: ${formatShare(item.chance)}.`}{" "}
+              Thin evidence leans on its category.
             </p>
           </>
         ) : (
@@ -143,13 +149,36 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
           {item.excluded && <li>Excluded from all ads.</li>}
           {item.homes.length === 0 && !item.excluded && <li>No home: no group serves it.</li>}
         </ul>
+        {item.derived.length > 0 && (
+          <ul className="mt-2 space-y-1 text-sm">
+            {item.derived.map((field) => (
+              <li key={field.key}>
+                <Link className="text-petrol hover:underline" href={`/w/${slug}/catalogue/fields/${field.key}`}>
+                  {field.name}
+                </Link>
+                : <b>{field.values.filter(Boolean).join(" · ") || "–"}</b>{" "}
+                <span className="text-soft">
+                  {field.rule === null ? "caught by no rule" : `by rule ${field.rule + 1}`}
+                </span>
+              </li>
+            ))}
+          </ul>
+        )}
+        {item.page && item.page.state !== "fine" && (
+          <p className="mt-1 text-sm text-ember">
+            Its page: {LINK_STATE_LABEL[item.page.state as LinkState].toLowerCase()}. {item.page.detail}
+          </p>
+        )}
         {item.warnings.length > 0 && <p className="mt-1 text-sm text-ember">Feed: {item.warnings.join(", ")}.</p>}
       </section>
-      {item.family.length > 1 && (
+      <Margin item={item} />
+      <PriceHistory item={item} />
+      <NotesOn item={item} />
+      {item.members.length > 1 && (
         <section>
           <h3 className="mb-1 font-semibold">Its family</h3>
           <ul>
-            {item.family.map((member) => (
+            {item.members.map((member) => (
               <li key={member.id}>
                 {member.id === item.id ? (
                   <span className="text-soft">{member.title}, this one</span>
@@ -166,6 +195,9 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
             ))}
           </ul>
         </section>
+      )}
+      {item.pictures.length > 1 && (
+        <p className="text-sm text-soft num">{item.pictures.length} pictures in the feed.</p>
       )}
       <section>
         <h3 className="mb-1 font-semibold">In the feed</h3>

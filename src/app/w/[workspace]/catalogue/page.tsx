@@ -2,48 +2,61 @@
 
 import { useQueries } from "@tanstack/react-query";
 import { formatDistanceToNowStrict } from "date-fns";
-import { Download, Upload } from "lucide-react";
+import { ClipboardPaste, Download, Upload } from "lucide-react";
+import Link from "next/link";
 import { parseAsBoolean, parseAsJson, parseAsString, useQueryStates } from "nuqs";
 import { useCallback, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
-import { z } from "zod";
-import { conditionSchema } from "@/core/catalogue/find-rows";
+import { whereSchema, conditionSchema, type Where } from "@/core/catalogue/where";
 import { formatCount, plural } from "@/core/kit/format";
-import type { Diagnostic, FeedInfo } from "@/server/catalogue/feeds";
 import type { ItemLine } from "@/server/catalogue/items";
 import { Button, buttonClasses } from "@/ui/button";
 import { DataTable } from "@/ui/data-table";
 import { EmptyNote, ErrorNote } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
 import { useKeys } from "@/ui/use-keys";
-import { apiGet, ApiError, toastError, useApi } from "../../../_lib/api";
+import { apiGet, ApiError, toastError } from "../../../_lib/api";
 import { useApiPath, useDays, useWorkspace } from "../../../_lib/workspace";
 import { ItemActionDialog, type ItemAction } from "../item-actions";
-import { DiagnosticsDialog } from "./diagnostics";
+import { ColumnChooser } from "./column-chooser";
 import { FilterBar } from "./filter-bar";
-import { itemColumns, DEFAULT_COLUMNS } from "./item-columns";
+import { askedColumns, DEFAULT_COLUMNS, itemColumns, lineCells } from "./item-columns";
 import { ItemPanel } from "./item-panel";
+import { PasteDialog } from "./paste-dialog";
+import { SavedViews } from "./saved-views";
+import { SelectionBar } from "./selection-bar";
+import { CatalogueTabs } from "./tabs";
 import { UploadDialog } from "./upload-dialog";
+import { useFeeds, useFields } from "./use-feeds";
+import { fieldChoices } from "./where-builder";
 
 const PAGE = 200;
+/** Most rows that are copied with their columns; more are exported as a file. */
+const MOST_COPIED = 5000;
 
 interface Page {
   items: ItemLine[];
   total: number;
 }
 
+const NO_FILTER: Where = { match: "all", of: [] };
+
+/** A filter from the URL: a group, or a list of conditions that must all hold. */
+function parseFilter(value: unknown): Where {
+  return Array.isArray(value) ? { match: "all", of: conditionSchema.array().parse(value) } : whereSchema.parse(value);
+}
+
 const searchState = {
   q: parseAsString.withDefault(""),
-  filter: parseAsJson((value) => z.array(conditionSchema).parse(value)).withDefault([]),
+  filter: parseAsJson(parseFilter).withDefault(NO_FILTER),
   sort: parseAsString.withDefault("-cost"),
   shelf: parseAsString.withDefault(""),
   columns: parseAsString.withDefault(DEFAULT_COLUMNS.join(",")),
   item: parseAsString,
   upload: parseAsBoolean.withDefault(false),
-  diagnostics: parseAsBoolean.withDefault(false),
 };
 
-/** The item table over the whole catalogue, its faults, and the door for a feed. */
+/** The item table over the whole catalogue, and the door for a feed. */
 export default function CataloguePage() {
   const { slug, currency } = useWorkspace();
   const [days] = useDays();
@@ -53,11 +66,18 @@ export default function CataloguePage() {
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [cursor, setCursor] = useState(-1);
   const [action, setAction] = useState<ItemAction | null>(null);
+  const [isPasting, setPasting] = useState(false);
   const searchBox = useRef<HTMLInputElement>(null);
-  const feeds = useApi<{ feeds: FeedInfo[]; diagnostics: Diagnostic[] }>(apiPath("feeds"));
+  const feeds = useFeeds();
+  const fieldInfos = useFields();
+  const fields = useMemo(() => fieldChoices(fieldInfos, true), [fieldInfos]);
+  const chosen = useMemo(() => state.columns.split(",").filter(Boolean), [state.columns]);
   const query = new URLSearchParams({ q: state.q, sort: state.sort, shelf: state.shelf, days: String(days) });
   query.set("filter", JSON.stringify(state.filter));
+  query.set("columns", askedColumns(chosen).join(","));
   const base = query.toString();
+  const exportQuery = new URLSearchParams(query);
+  exportQuery.set("columns", chosen.join(","));
 
   const firstPage = Math.floor(range.first / PAGE);
   const lastPage = Math.floor(range.last / PAGE);
@@ -75,9 +95,9 @@ export default function CataloguePage() {
   const onRange = useCallback((first: number, last: number) => {
     setRange((old) => (old.first === first && old.last === last ? old : { first, last }));
   }, []);
-  const columns = useMemo(() => itemColumns(currency, state.columns.split(",")), [currency, state.columns]);
+  const columns = useMemo(() => itemColumns(currency, chosen, fields), [currency, chosen, fields]);
   const feed = feeds.data?.feeds[0];
-  const faults = feeds.data?.diagnostics ?? [];
+  const items = useMemo(() => [...selected], [selected]);
 
   const toggle = (key: string) =>
     setSelected((old) => {
@@ -99,7 +119,37 @@ export default function CataloguePage() {
     if (selected.size === 0 && row) setSelected(new Set([row.id]));
     if (selected.size > 0 || row) setAction(next);
   };
+  const copy = async () => {
+    if (items.length > MOST_COPIED) {
+      await navigator.clipboard.writeText(items.join("\n"));
+      return toast.success(`${plural(items.length, "ID")} copied, one a line. For all columns, export the view.`);
+    }
+    const of = JSON.stringify({ match: "all", of: [{ field: "id", op: "one-of", value: items.join("\n") }] });
+    const ask = new URLSearchParams({ days: String(days), sort: state.sort, filter: of });
+    ask.set("columns", askedColumns(chosen).join(","));
+    const lines: ItemLine[] = [];
+    for (let at = 0; at < items.length; at += 1000) {
+      lines.push(...(await apiGet<Page>(apiPath(`items?${ask}&limit=1000&cursor=${at}`))).items);
+    }
+    const names = chosen.includes("id") ? chosen : ["id", ...chosen];
+    const heads = names.map((name) =>
+      name === "id" ? "id" : (fields.find((one) => one.name === name)?.label ?? name),
+    );
+    const rows = lines.map((line) => [line.title, ...lineCells(line, names, fields)]);
+    const clean = (cell: string) => cell.replace(/[\t\r\n]+/g, " ");
+    const text = [["title", ...heads], ...rows].map((row) => row.map(clean).join("\t")).join("\n");
+    await navigator.clipboard.writeText(text);
+    toast.success(`${plural(lines.length, "row")} copied, ready for a spreadsheet`);
+  };
+  const tryCopy = () =>
+    void copy().catch((error: unknown) =>
+      error instanceof ApiError ? toastError(error) : toast.error("The browser did not let the rows be copied."),
+    );
   const move = (step: number) => setCursor((old) => Math.max(0, Math.min(total - 1, old + step)));
+  const open = () => {
+    const row = rowAt(cursor);
+    if (row) void setState({ item: row.id });
+  };
   useKeys({
     "/": () => searchBox.current?.focus(),
     j: () => move(1),
@@ -108,19 +158,15 @@ export default function CataloguePage() {
       const row = rowAt(cursor);
       if (row) toggle(row.id);
     },
-    Enter: () => {
-      const row = rowAt(cursor);
-      if (row) void setState({ item: row.id });
-    },
+    Enter: open,
+    s: open,
     b: () => openAction("bid"),
     e: () => openAction("exclude"),
-    s: () => {
-      const row = rowAt(cursor);
-      if (row) void setState({ item: row.id });
-    },
+    c: () => selected.size > 0 && tryCopy(),
+    v: () => setPasting(true),
     Escape: () => setSelected(new Set()),
   });
-  const items = useMemo(() => [...selected], [selected]);
+  const view = { q: state.q, filter: JSON.stringify(state.filter), sort: state.sort, columns: state.columns };
 
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-3">
@@ -131,26 +177,31 @@ export default function CataloguePage() {
             <span suppressHydrationWarning>
               {formatCount(feed.counts?.stored ?? 0)} items from {feed.fileName}
               {feed.readAt ? `, read ${formatDistanceToNowStrict(feed.readAt)} ago` : ""}
+              {(feed.counts?.setAside ?? 0) > 0 && (
+                <>
+                  {" · "}
+                  <Link className="text-petrol hover:underline" href={`/w/${slug}/catalogue/faults`}>
+                    {formatCount(feed.counts!.setAside)} rows set aside
+                  </Link>
+                </>
+              )}
             </span>
           ) : null
         }
       >
-        {feed && (
-          <Button onClick={() => void setState({ diagnostics: true })}>
-            {faults.length > 0
-              ? `${plural(faults.length, "kind")} of fault · ${formatCount(feed.counts?.setAside ?? 0)} rows aside`
-              : "No faults found"}
-          </Button>
-        )}
-        {feed && (
-          <a className={buttonClasses("plain")} href={`/api/v1/${slug}/items.csv?${base}`} download>
-            <Download aria-hidden className="size-3.5" /> CSV
-          </a>
-        )}
-        <Button look="ember" onClick={() => void setState({ upload: true })}>
-          <Upload aria-hidden className="size-3.5" /> {feed ? "Upload the feed anew" : "Upload a feed"}
+        <Button look={feed ? "plain" : "ember"} onClick={() => void setState({ upload: true })}>
+          <Upload aria-hidden className="size-3.5" /> {feed ? "Upload the feed anew" : "Connect a feed"}
         </Button>
       </PageHead>
+      <CatalogueTabs feeds={feeds.data} />
+      {feed?.trouble && (
+        <ErrorNote
+          error={{
+            ...feed.trouble,
+            hint: `The catalogue of ${feed.readAt ? formatDistanceToNowStrict(feed.readAt, { addSuffix: true }) : "before"} stays in force. ${feed.trouble.hint ?? ""}`,
+          }}
+        />
+      )}
       {feeds.data && !feed ? (
         <EmptyNote
           title="Your items will stand here"
@@ -160,38 +211,56 @@ export default function CataloguePage() {
             </Button>
           }
         >
-          A feed is a file with a row for each item: CSV, TSV or another delimiter, RSS or Atom XML, gzipped or not. It
-          needs an ID, a title and a price.
+          A feed holds a row for each item: CSV, TSV, RSS or Atom XML, JSON, XLSX or Parquet, as a file, an address or
+          in a watched folder. It needs an ID, a title and a price.
         </EmptyNote>
       ) : (
         <>
           <FilterBar
             searchBox={searchBox}
             state={state}
+            fields={fields}
             onChange={(change) => {
               setCursor(-1);
               void setState(change);
             }}
-          />
+          >
+            <Button look="quiet" onClick={() => setPasting(true)}>
+              <ClipboardPaste aria-hidden className="size-3.5" /> Paste
+            </Button>
+            <SavedViews
+              screen="catalogue"
+              current={view}
+              onOpen={(saved) => {
+                setCursor(-1);
+                void setState({
+                  q: saved["q"] ?? "",
+                  filter: parseFilter(JSON.parse(saved["filter"] ?? "[]")),
+                  sort: saved["sort"] ?? "-cost",
+                  columns: saved["columns"] ?? DEFAULT_COLUMNS.join(","),
+                  shelf: "",
+                });
+              }}
+            />
+            <ColumnChooser
+              fields={fields}
+              chosen={chosen}
+              onChange={(next) => void setState({ columns: next.join(",") })}
+            />
+            <a className={buttonClasses("quiet")} href={`/api/v1/${slug}/items.csv?${exportQuery}`} download>
+              <Download aria-hidden className="size-3.5" /> CSV
+            </a>
+            <a className={buttonClasses("quiet")} href={`/api/v1/${slug}/items.xlsx?${exportQuery}`} download>
+              XLSX
+            </a>
+          </FilterBar>
           {selected.size > 0 && (
-            <div className="flex items-center gap-2 rounded-md bg-petrol-wash px-3 py-1.5 text-sm">
-              <b className="num">{plural(selected.size, "item")} selected</b>
-              <Button onClick={() => setAction("bid")}>Set bid</Button>
-              <Button onClick={() => setAction("exclude")}>Exclude</Button>
-              <Button
-                onClick={() =>
-                  void navigator.clipboard
-                    .writeText(items.join("\n"))
-                    .then(() => toast.success(`${plural(items.length, "ID")} copied, one a line`))
-                    .catch(() => toast.error("The browser did not let the IDs be copied."))
-                }
-              >
-                Copy IDs
-              </Button>
-              <Button look="quiet" onClick={() => setSelected(new Set())}>
-                Clear
-              </Button>
-            </div>
+            <SelectionBar
+              ids={items}
+              onAction={setAction}
+              onSelect={(ids) => setSelected(new Set(ids))}
+              onCopy={tryCopy}
+            />
           )}
           {failed instanceof ApiError && <ErrorNote error={failed.failure} />}
           <DataTable
@@ -213,7 +282,7 @@ export default function CataloguePage() {
             empty={
               pages[0]?.isPending ? null : (
                 <EmptyNote title="No item matches">
-                  <Button onClick={() => void setState({ q: "", filter: [], shelf: "" })}>
+                  <Button onClick={() => void setState({ q: "", filter: NO_FILTER, shelf: "" })}>
                     Clear search and filters
                   </Button>
                 </EmptyNote>
@@ -231,13 +300,7 @@ export default function CataloguePage() {
         onOpen={(id) => void setState({ item: id })}
       />
       <UploadDialog open={state.upload} onClose={() => void setState({ upload: false })} />
-      <DiagnosticsDialog
-        open={state.diagnostics}
-        onClose={() => void setState({ diagnostics: false })}
-        faults={faults}
-        notices={feed?.notices ?? []}
-        setAside={feed?.counts?.setAside ?? 0}
-      />
+      <PasteDialog open={isPasting} onClose={() => setPasting(false)} onSelect={(ids) => setSelected(new Set(ids))} />
       <ItemActionDialog action={action} items={items} onClose={() => setAction(null)} />
     </div>
   );

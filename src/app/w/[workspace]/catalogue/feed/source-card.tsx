@@ -1,0 +1,131 @@
+"use client";
+
+import { formatDistanceToNowStrict } from "date-fns";
+import { useState } from "react";
+import { toast } from "sonner";
+import { formatMoment } from "@/core/kit/format";
+import type { FeedInfo } from "@/server/catalogue/feeds";
+import { Button } from "@/ui/button";
+import { Field, Select, TextInput } from "@/ui/field";
+import { Surface } from "@/ui/page";
+import { apiSend, toastError } from "../../../../_lib/api";
+import { useApiPath, useRefresh, useWorkspace } from "../../../../_lib/workspace";
+import { FEED } from "../upload-dialog";
+
+type Kind = "upload" | "url" | "folder";
+
+const EVERY: [pattern: string, label: string][] = [
+  ["*/15 * * * *", "Every 15 minutes"],
+  ["0 * * * *", "Every hour"],
+  ["0 */4 * * *", "Every four hours"],
+];
+
+/** A daily time as a pattern, and back. */
+function dailyTime(pattern: string | null): string | null {
+  const found = /^(\d{1,2}) (\d{1,2}) \* \* \*$/.exec(pattern ?? "");
+  return found ? `${found[2]!.padStart(2, "0")}:${found[1]!.padStart(2, "0")}` : null;
+}
+
+/** Where the feed is read from by itself, and when. */
+export function SourceCard({ feed, inbox }: { feed: FeedInfo; inbox: string }) {
+  const apiPath = useApiPath();
+  const refresh = useRefresh();
+  const { timeZone } = useWorkspace();
+  const [kind, setKind] = useState<Kind>(feed.source?.kind ?? "upload");
+  const [url, setUrl] = useState(feed.source?.kind === "url" ? feed.source.url : "");
+  const [pattern, setPattern] = useState(feed.source?.kind === "folder" ? feed.source.pattern : "");
+  const daily = dailyTime(feed.schedule);
+  const [when, setWhen] = useState(feed.schedule === null ? "" : daily ? "daily" : feed.schedule);
+  const [time, setTime] = useState(daily ?? "06:00");
+  const isKnown = when === "" || when === "daily" || EVERY.some(([one]) => one === when);
+  const [own, setOwn] = useState(isKnown ? "" : when);
+  const save = async () => {
+    const source =
+      kind === "url" ? { kind, url: url.trim() } : kind === "folder" ? { kind, pattern: pattern.trim() } : null;
+    const [hour, minute] = time.split(":").map(Number);
+    const schedule =
+      kind !== "url" || when === "" ? null : when === "daily" ? `${minute} ${hour} * * *` : isKnown ? when : own.trim();
+    await apiSend(apiPath(`feeds/${FEED}/source`), { source, schedule }, "PUT");
+    toast.success("Source kept");
+    await refresh();
+  };
+  return (
+    <Surface title="Source">
+      <form
+        className="space-y-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void save().catch(toastError);
+        }}
+      >
+        <Field label="The feed comes from">
+          {(props) => (
+            <Select {...props} value={kind} onChange={(event) => setKind(event.target.value as Kind)}>
+              <option value="upload">what I upload</option>
+              <option value="url">an address</option>
+              <option value="folder">the watched folder</option>
+            </Select>
+          )}
+        </Field>
+        {kind === "url" && (
+          <>
+            <Field label="Address">
+              {(props) => <TextInput {...props} value={url} onChange={(event) => setUrl(event.target.value)} />}
+            </Field>
+            <Field label="Fetched" hint={`Times are those of ${timeZone}.`}>
+              {(props) => (
+                <Select {...props} value={isKnown ? when : "own"} onChange={(event) => setWhen(event.target.value)}>
+                  <option value="">by hand only</option>
+                  {EVERY.map(([one, label]) => (
+                    <option key={one} value={one}>
+                      {label}
+                    </option>
+                  ))}
+                  <option value="daily">Once a day</option>
+                  <option value="own">By a cron pattern</option>
+                </Select>
+              )}
+            </Field>
+            {when === "daily" && (
+              <Field label="At">
+                {(props) => (
+                  <TextInput {...props} type="time" value={time} onChange={(event) => setTime(event.target.value)} />
+                )}
+              </Field>
+            )}
+            {!isKnown && (
+              <Field label="Pattern" hint="minute hour day month weekday">
+                {(props) => (
+                  <TextInput
+                    {...props}
+                    placeholder="30 6 * * 1-5"
+                    value={own}
+                    onChange={(event) => setOwn(event.target.value)}
+                  />
+                )}
+              </Field>
+            )}
+          </>
+        )}
+        {kind === "folder" && (
+          <Field
+            label="File name"
+            hint={
+              <>
+                In <span className="font-mono break-all">{inbox}</span>; * stands for anything. A new file is read
+                within seconds.
+              </>
+            }
+          >
+            {(props) => <TextInput {...props} value={pattern} onChange={(event) => setPattern(event.target.value)} />}
+          </Field>
+        )}
+        <p className="text-sm text-soft num" suppressHydrationWarning>
+          {feed.nextAt !== null && `Next on ${formatMoment(feed.nextAt, timeZone)}. `}
+          {feed.lookedAt !== null && `Looked at ${formatDistanceToNowStrict(feed.lookedAt, { addSuffix: true })}.`}
+        </p>
+        <Button type="submit">Keep the source</Button>
+      </form>
+    </Surface>
+  );
+}

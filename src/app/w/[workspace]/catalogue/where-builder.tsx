@@ -1,0 +1,289 @@
+"use client";
+
+import { Plus, X } from "lucide-react";
+import {
+  CONDITION_OPS,
+  isGroup,
+  isValueless,
+  isWordOp,
+  OP_LABEL,
+  type Condition,
+  type ConditionOp,
+  type Where,
+} from "@/core/catalogue/where";
+import { METRIC_KEYS, METRICS, type MetricKey } from "@/core/kit/metrics";
+import { millsToDecimal, parseMoney } from "@/core/kit/money";
+import { HEATS } from "@/core/shelves/evidence";
+import type { FieldInfo } from "@/server/catalogue/derived";
+import { Button } from "@/ui/button";
+import { Select, TextInput } from "@/ui/field";
+
+/** A field that a condition can name. */
+export interface FieldChoice {
+  name: string;
+  label: string;
+  kind: "text" | "number" | "money" | "share" | "heat";
+  group: string;
+}
+
+const GROUP_LABEL: Record<FieldInfo["group"], string> = {
+  feed: "Fields",
+  derived: "Derived fields",
+  made: "Worked out",
+  extra: "Other columns of the feed",
+};
+
+/** Fields as choices; with `withResults` also metrics, heat and notes, which rules can't use. */
+export function fieldChoices(fields: FieldInfo[], withResults: boolean): FieldChoice[] {
+  const choices = fields.map(({ name, label, kind, group }): FieldChoice => ({
+    ...{ name, label, kind, group: GROUP_LABEL[group] },
+  }));
+  if (!withResults) return choices;
+  return [
+    ...choices,
+    ...METRIC_KEYS.map((key): FieldChoice => {
+      const { label, kind } = METRICS[key];
+      const kindOf = kind === "money" ? "money" : kind === "percent" ? "share" : "number";
+      return { name: key, label, kind: kindOf, group: "Results" };
+    }),
+    { name: "heat", label: "Heat", kind: "heat", group: "Results" },
+    { name: "note", label: "Note", kind: "text", group: "Results" },
+  ];
+}
+
+/** A condition's value as a person reads it: money in units, shares in percent. */
+export function shownValue(kind: FieldChoice["kind"] | undefined, value: string): string {
+  if (value === "") return "";
+  if (kind === "money") return millsToDecimal(Number(value));
+  if (kind === "share") return String(Number((Number(value) * 100).toFixed(4)));
+  return value;
+}
+
+/** What a person typed as a condition's value, or null when it can't be one. */
+export function readValue(kind: FieldChoice["kind"] | undefined, text: string): string | null {
+  if (kind === "money") {
+    const amount = parseMoney(text);
+    return amount.ok ? String(amount.mills) : null;
+  }
+  const number = Number(text.replace(",", ".").replace("%", ""));
+  if (kind === "share") return text.trim() !== "" && Number.isFinite(number) ? String(number / 100) : null;
+  if (kind === "number") return text.trim() !== "" && Number.isFinite(number) ? String(number) : null;
+  return text;
+}
+
+const TEXT_OPS: ConditionOp[] = CONDITION_OPS.filter((op) => op !== "at-least" && op !== "at-most");
+const NUMBER_OPS: ConditionOp[] = ["at-least", "at-most", "is", "is-not", "empty", "filled"];
+const HEAT_OPS: ConditionOp[] = ["is", "is-not", "one-of"];
+
+/** The conditions that make sense for a kind of field. */
+export function opsFor(kind: FieldChoice["kind"] | undefined): ConditionOp[] {
+  return kind === "heat" ? HEAT_OPS : kind === undefined || kind === "text" ? TEXT_OPS : NUMBER_OPS;
+}
+
+export function FieldSelect({
+  fields,
+  value,
+  onChange,
+  label,
+  className,
+}: {
+  fields: FieldChoice[];
+  value: string;
+  onChange: (name: string) => void;
+  label: string;
+  className?: string;
+}) {
+  const groups = [...new Set(fields.map(({ group }) => group))];
+  const isKnown = fields.some(({ name }) => name === value);
+  return (
+    <Select aria-label={label} className={className} value={value} onChange={(event) => onChange(event.target.value)}>
+      {value === "" && <option value="">Choose a field</option>}
+      {value !== "" && !isKnown && <option value={value}>{value} (not there)</option>}
+      {groups.map((group) => (
+        <optgroup key={group} label={group}>
+          {fields
+            .filter((field) => field.group === group)
+            .map(({ name, label: text }) => (
+              <option key={name} value={name}>
+                {text}
+              </option>
+            ))}
+        </optgroup>
+      ))}
+    </Select>
+  );
+}
+
+function ValueInput({
+  condition,
+  kind,
+  onChange,
+}: {
+  condition: Condition;
+  kind: FieldChoice["kind"] | undefined;
+  onChange: (value: string) => void;
+}) {
+  const { op, value } = condition;
+  if (isValueless(op)) return <span className="flex-1" />;
+  if (kind === "heat" && op !== "one-of") {
+    return (
+      <Select aria-label="Value" className="flex-1" value={value} onChange={(event) => onChange(event.target.value)}>
+        {HEATS.map((heat) => (
+          <option key={heat}>{heat}</option>
+        ))}
+      </Select>
+    );
+  }
+  if (isWordOp(op) || op === "one-of") {
+    return (
+      <textarea
+        aria-label="Values, one a line"
+        rows={Math.min(4, Math.max(1, value.split("\n").length))}
+        placeholder={isWordOp(op) ? "words, one a line or with commas" : "values, one a line or with commas"}
+        className="min-h-8 flex-1 rounded-md border border-line bg-surface px-2 py-1.5 text-sm placeholder:text-soft"
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+      />
+    );
+  }
+  const isNumber = kind === "money" || kind === "share" || kind === "number";
+  return (
+    <TextInput
+      // Money and shares are typed as people write them, and kept in their own unit once they are left.
+      key={isNumber ? `${kind}/${op}` : "text"}
+      aria-label="Value"
+      className="flex-1"
+      defaultValue={isNumber ? shownValue(kind, value) : undefined}
+      value={isNumber ? undefined : value}
+      onChange={(event) => {
+        const read = readValue(kind, event.target.value);
+        if (read !== null) onChange(read);
+      }}
+    />
+  );
+}
+
+/** Edits conditions that stack: all or any of them, with groups inside. */
+export function WhereBuilder({
+  where,
+  fields,
+  onChange,
+  depth = 0,
+}: {
+  where: Where;
+  fields: FieldChoice[];
+  onChange: (where: Where) => void;
+  depth?: number;
+}) {
+  const kindOf = (name: string) => fields.find((field) => field.name === name)?.kind;
+  const replace = (at: number, part: Condition | Where | null) =>
+    onChange({ ...where, of: where.of.flatMap((old, i) => (i !== at ? [old] : part === null ? [] : [part])) });
+  const first = fields.find(({ name }) => name === "title") ?? fields[0];
+  const fresh = (): Condition => ({ field: first?.name ?? "title", op: "has-word", value: "" });
+  return (
+    <div className={depth > 0 ? "rounded-md border border-line bg-paper/60 p-2" : ""}>
+      {where.of.length > 1 && (
+        <div className="mb-1.5 flex items-center gap-2 text-sm">
+          <Select
+            aria-label="How the conditions hold together"
+            className="w-40!"
+            value={where.match}
+            onChange={(event) => onChange({ ...where, match: event.target.value as Where["match"] })}
+          >
+            <option value="all">all of these</option>
+            <option value="any">any of these</option>
+          </Select>
+          <span className="text-soft">
+            {where.match === "all" ? "every condition must hold" : "one that holds is enough"}
+          </span>
+        </div>
+      )}
+      <ul className="space-y-1.5">
+        {where.of.map((part, at) => (
+          <li key={at} className="flex items-start gap-1.5">
+            {isGroup(part) ? (
+              <div className="flex-1">
+                <WhereBuilder where={part} fields={fields} depth={depth + 1} onChange={(next) => replace(at, next)} />
+              </div>
+            ) : (
+              <>
+                <FieldSelect
+                  label="Field"
+                  className="w-44!"
+                  fields={fields}
+                  value={part.field}
+                  onChange={(field) => {
+                    const ops = opsFor(kindOf(field));
+                    const op = ops.includes(part.op) ? part.op : ops[0]!;
+                    const value =
+                      kindOf(field) === kindOf(part.field) ? part.value : kindOf(field) === "heat" ? "hot" : "";
+                    replace(at, { field, op, value });
+                  }}
+                />
+                <Select
+                  aria-label="Condition"
+                  className="w-48!"
+                  value={part.op}
+                  onChange={(event) => replace(at, { ...part, op: event.target.value as ConditionOp })}
+                >
+                  {opsFor(kindOf(part.field)).map((op) => (
+                    <option key={op} value={op}>
+                      {OP_LABEL[op]}
+                    </option>
+                  ))}
+                </Select>
+                <ValueInput
+                  condition={part}
+                  kind={kindOf(part.field)}
+                  onChange={(value) => replace(at, { ...part, value })}
+                />
+              </>
+            )}
+            <button
+              type="button"
+              aria-label={isGroup(part) ? "Remove the group" : "Remove the condition"}
+              className="mt-1.5 rounded p-0.5 text-soft hover:bg-raised"
+              onClick={() => replace(at, null)}
+            >
+              <X aria-hidden className="size-4" />
+            </button>
+          </li>
+        ))}
+      </ul>
+      <div className="mt-1.5 flex gap-1">
+        <Button look="quiet" onClick={() => onChange({ ...where, of: [...where.of, fresh()] })}>
+          <Plus aria-hidden className="size-3.5" /> Condition
+        </Button>
+        {depth < 2 && where.of.length > 0 && (
+          <Button
+            look="quiet"
+            onClick={() =>
+              onChange({
+                ...where,
+                of: [...where.of, { match: where.match === "all" ? "any" : "all", of: [fresh(), fresh()] }],
+              })
+            }
+          >
+            <Plus aria-hidden className="size-3.5" /> Group
+          </Button>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** A condition in words, for a chip. */
+export function conditionWords({ field, op, value }: Condition, fields: FieldChoice[]): string {
+  const known = fields.find(({ name }) => name === field);
+  const label = known?.label ?? METRICS[field as MetricKey]?.label ?? field;
+  const text = shownValue(known?.kind, value).split("\n").filter(Boolean).join(", ");
+  const short = text.length > 40 ? `${text.slice(0, 39)}…` : text;
+  return `${label} ${OP_LABEL[op]}${isValueless(op) ? "" : ` ${short}${known?.kind === "share" ? " %" : ""}`}`;
+}
+
+/** A group in words. */
+export function whereWords(where: Where, fields: FieldChoice[]): string {
+  return where.of
+    .map((part) => (isGroup(part) ? `(${whereWords(part, fields)})` : conditionWords(part, fields)))
+    .join(where.match === "all" ? " and " : " or ");
+}
