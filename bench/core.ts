@@ -14,6 +14,7 @@ import { openDatabase, type Database } from "@/db/client";
 import * as schema from "@/db/schema";
 import { loadCatalogue } from "@/server/catalogue/load";
 import { recomputeShelfSet, viewShelfSet } from "@/server/shelves/shelves";
+import { benchDerived } from "./derived";
 import { figure, timed, type Figure } from "./measure";
 
 const DAYS = 90;
@@ -172,13 +173,14 @@ export async function benchCore(data: string, label: string, wants: (name: strin
   if (wants("find")) {
     const query = {
       q: "kitchen lamp",
-      conditions: [{ field: "price", op: "at-least" as const, value: "50000" }],
+      where: { match: "all" as const, of: [{ field: "price", op: "at-least" as const, value: "50000" }] },
       sort: "-price",
     };
     findRows(catalogue, query);
     const ms = await timed(9, () => findRows(catalogue, query));
     figures.push(figure("search, filter and sort items", label, ms, "", null, "within 100 ms"));
   }
+  if (wants("derived")) figures.push(...(await benchDerived(await loadCatalogue(db, "all"), label)));
   db.$client.close();
   return figures;
 }

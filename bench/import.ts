@@ -8,6 +8,7 @@ import { BENCH_HEADINGS, writeBenchFeed } from "./feed";
 import { figure, type Figure } from "./measure";
 
 const ROWS_A_STATEMENT = 1000;
+const ROUNDS = 3;
 
 /** The floor: parse the file and nothing else; then insert the very same rows and nothing else, with the same client. */
 async function floor(file: string, folder: string): Promise<{ parse: number; insert: number }> {
@@ -63,10 +64,25 @@ export async function benchImport(
   const second = path.join(own, "second.csv");
   await writeBenchFeed(first, rows);
   await writeBenchFeed(second, rows, 100);
-  const bare = await floor(first, own);
-  const imported = importIn(own, first);
-  const refreshed = importIn(own, second);
-  rmSync(path.join(own, "floor.db"), { force: true });
+  // The machine is shared, so each is done a few times in turn and its best time counts.
+  const rounds = rows > 200_000 ? 1 : ROUNDS;
+  const bares: Awaited<ReturnType<typeof floor>>[] = [];
+  const imports: ReturnType<typeof importIn>[] = [];
+  const refreshes: ReturnType<typeof importIn>[] = [];
+  for (let round = 0; round < rounds; round++) {
+    rmSync(path.join(own, "data"), { recursive: true, force: true });
+    bares.push(await floor(first, own));
+    imports.push(importIn(own, first));
+    refreshes.push(importIn(own, second));
+    rmSync(path.join(own, "floor.db"), { force: true });
+  }
+  const bare = {
+    parse: Math.min(...bares.map(({ parse }) => parse)),
+    insert: Math.min(...bares.map(({ insert }) => insert)),
+  };
+  const best = (runs: ReturnType<typeof importIn>[]) => runs.reduce((a, b) => (b.ms < a.ms ? b : a));
+  const imported = best(imports);
+  const refreshed = best(refreshes);
   const floorText = `parse ${bare.parse.toFixed(0)} + insert ${bare.insert.toFixed(0)}`;
   return {
     data: path.join(own, "data"),

@@ -42,7 +42,7 @@ const ACCOUNT: Structure = {
 };
 
 function simulate(headings: string[], rows: string[][], days: number): number {
-  const mapping = mappingFrom(proposeMapping(headings, rows.slice(0, 200)));
+  const mapping = mappingFrom(proposeMapping(headings, rows.slice(0, 200)), headings, rows.slice(0, 200));
   const read = rowReader(headings, mapping, "EUR");
   const builder = new CatalogueColumnsBuilder(headings, mapping);
   rows.forEach((cells, i) => {

@@ -19,9 +19,14 @@ export async function bulkInsert<T extends Table>(
 ): Promise<void> {
   const all = getTableColumns(table);
   const names = columns.map((name) => `"${all[name]!.name}"`).join(", ");
-  const values = columns.map((name, i) => `value ${asJson.includes(name) ? "->" : "->>"} ${i}`).join(", ");
+  const values = columns.map((_, i) => `value ->> ${i}`).join(", ");
+  // Written out here: passed through as a text, a list need not be taken apart and put together again by the database.
+  const asText = columns.map((name) => asJson.includes(name));
   const sql = `INSERT INTO "${getTableName(table)}" (${names}) SELECT ${values} FROM json_each(?)`;
   for (let from = 0; from < rows.length; from += BULK_ROWS) {
-    await db.execute({ sql, args: [JSON.stringify(rows.slice(from, from + BULK_ROWS))] });
+    const part = rows.slice(from, from + BULK_ROWS);
+    const shown =
+      asJson.length === 0 ? part : part.map((row) => row.map((cell, i) => (asText[i] ? JSON.stringify(cell) : cell)));
+    await db.execute({ sql, args: [JSON.stringify(shown)] });
   }
 }

@@ -56,6 +56,11 @@ export function settings(): Settings {
   return cached;
 }
 
+/** For tests that change the environment: the settings are read anew when next asked for. */
+export function forgetSettings(): void {
+  cached = undefined;
+}
+
 /** The folder that holds databases and uploads. */
 export function dataDir(): string {
   return path.resolve(/* turbopackIgnore: true */ settings().HOTSHELF_DATA_DIR);

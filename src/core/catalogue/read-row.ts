@@ -1,7 +1,7 @@
 import { parseMoney, type MoneyFault } from "../kit/money";
 import { LIMITS } from "./limits";
 import { faultBits, isLongTitle, type FaultCode } from "./faults";
-import { FIELD_KEYS, foldWord, readAvailability, type FieldKey } from "./fields";
+import { FIELD_KEYS, foldWord, readAvailability, type Availability, type FieldKey } from "./fields";
 import { REPEAT_MARK } from "./growing-columns";
 import type { FieldSource, Mapping } from "./mapping";
 import { readCount } from "./read-count";
@@ -62,7 +62,16 @@ export function rowReader(
     const parsed = parseMoney(cell(cells, key), mapping.decimal);
     return parsed.ok && (parsed.currency === null || parsed.currency === currency) ? parsed.mills : null;
   };
-  const availabilityOf = (stated: string) => mapping.availability[foldWord(stated)] ?? readAvailability(stated);
+  // A feed has few availability words, so each is understood once.
+  const understood = new Map<string, Availability | null>();
+  const availabilityOf = (stated: string) => {
+    let meaning = understood.get(stated);
+    if (meaning === undefined) {
+      meaning = mapping.availability[foldWord(stated)] ?? readAvailability(stated);
+      if (understood.size < 1000) understood.set(stated, meaning);
+    }
+    return meaning;
+  };
 
   return (cells) => {
     const faults: FaultCode[] = [];

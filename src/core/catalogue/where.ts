@@ -103,9 +103,24 @@ export function lowered(column: TextColumn): string[] {
 
 /** Whether most letters of a text of some length are capitals. */
 export function isShouting(text: string): boolean {
-  const letters = text.match(/\p{L}/gu) ?? [];
-  if (letters.length < 10) return false;
-  return letters.filter((letter) => letter !== letter.toLowerCase()).length > letters.length * 0.8;
+  let capitals = 0;
+  let letters = 0;
+  for (let i = 0; i < text.length; i++) {
+    const unit = text.charCodeAt(i);
+    if (unit < 128) {
+      if (unit >= 97 && unit <= 122) letters++;
+      else if (unit >= 65 && unit <= 90) {
+        letters++;
+        capitals++;
+      }
+      continue;
+    }
+    const letter = text[i] as string;
+    if (letter.toLowerCase() === letter.toUpperCase()) continue;
+    letters++;
+    if (letter !== letter.toLowerCase()) capitals++;
+  }
+  return letters >= 10 && capitals > letters * 0.8;
 }
 
 /** Makes the test of one condition on a text that is in lower case already; `capitals` is told before the case goes. */

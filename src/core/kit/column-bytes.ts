@@ -5,9 +5,16 @@ const decoder = new TextDecoder();
 
 /**
  * A column as bytes: a tag (1 text, 2 number), the row count, then for texts the codes and the dictionary as JSON,
- * for numbers the values. Little-endian, aligned so that typed arrays can be laid over the bytes.
+ * for numbers the values. A column without any value is its tag (3 text, 4 number) and row count alone.
+ * Little-endian, aligned so that typed arrays can be laid over the bytes.
  */
 export function encodeColumn(column: Column): Uint8Array<ArrayBuffer> {
+  if (isEmpty(column)) {
+    const bytes = new Uint8Array(8);
+    const length = column.kind === "text" ? column.codes.length : column.values.length;
+    new Uint32Array(bytes.buffer).set([column.kind === "text" ? 3 : 4, length]);
+    return bytes;
+  }
   if (column.kind === "number") {
     const bytes = new Uint8Array(8 + column.values.byteLength);
     new Uint32Array(bytes.buffer, 0, 2).set([2, column.values.length]);
@@ -22,12 +29,18 @@ export function encodeColumn(column: Column): Uint8Array<ArrayBuffer> {
   return bytes;
 }
 
+function isEmpty(column: Column): boolean {
+  return column.kind === "text" ? column.values.length === 1 : column.values.every(Number.isNaN);
+}
+
 /** The column that {@link encodeColumn} wrote. @throws Error when the bytes are not such a column. */
 export function decodeColumn(source: ArrayBuffer | Uint8Array): Column {
   const bytes = source instanceof Uint8Array ? source.slice().buffer : source;
   const head = new Uint32Array(bytes, 0, 2);
   const length = head[1] as number;
   if (head[0] === 2) return { kind: "number", values: new Float64Array(bytes, 8, length) };
+  if (head[0] === 3) return { kind: "text", codes: new Uint32Array(length), values: [""] };
+  if (head[0] === 4) return { kind: "number", values: new Float64Array(length).fill(NaN) };
   if (head[0] !== 1) throw new Error("these bytes are no column");
   const codes = new Uint32Array(bytes, 8, length);
   const values = JSON.parse(decoder.decode(new Uint8Array(bytes, 8 + length * 4))) as string[];

@@ -85,7 +85,8 @@ export async function importFeedFile(context: JobContext, input: FeedImport): Pr
   const before = (await inForce(db))?.revision.columns ?? {};
   const own = columns.finish();
   const added = finishColumns(own, await loadFinishSettings(db));
-  const stored = await storeColumns(db, rev, { ...own.columns, ...added.columns }, before);
+  const all = { ...own.columns, ...added.columns };
+  const stored = await storeColumns(db, rev, all, before, earlier.earlier.columns);
   const now = Date.now();
   // The one step that makes all of it count.
   await db.transaction(async (tx) => {

@@ -20,23 +20,45 @@ export async function inForce(
   return { feed, revision, reading: reading ?? revision };
 }
 
-/** Stores the columns that differ from those served before. @returns which revision's column serves each name */
+/** Whether two columns hold the same; texts that are the very same objects compare at once. */
+function sameColumn(a: Column, b: Column): boolean {
+  if (a.kind === "number") {
+    if (b.kind !== "number" || a.values.length !== b.values.length) return false;
+    return Buffer.from(a.values.buffer, a.values.byteOffset, a.values.byteLength).equals(
+      Buffer.from(b.values.buffer, b.values.byteOffset, b.values.byteLength),
+    );
+  }
+  if (b.kind !== "text" || a.codes.length !== b.codes.length || a.values.length !== b.values.length) return false;
+  for (let i = 0; i < a.codes.length; i++) if (a.codes[i] !== b.codes[i]) return false;
+  return a.values.every((value, code) => value === b.values[code]);
+}
+
+/**
+ * Stores the columns that differ from those served before.
+ * @param known columns served before that are at hand, so that equal ones need not be written out to be told
+ * @returns which revision's column serves each name
+ */
 export async function storeColumns(
   db: Database,
   rev: number,
   made: Record<string, Column>,
   before: Record<string, number>,
+  known: Record<string, Column> = {},
 ): Promise<Record<string, number>> {
   const digests = await db
     .select({ name: catalogueColumns.name, revision: catalogueColumns.revision, digest: catalogueColumns.digest })
     .from(catalogueColumns);
-  const known = new Map(digests.map((row) => [`${row.revision}/${row.name}`, row.digest]));
+  const digestOf = new Map(digests.map((row) => [`${row.revision}/${row.name}`, row.digest]));
   const serving: Record<string, number> = {};
   for (const [name, column] of Object.entries(made)) {
+    const last = before[name];
+    if (last !== undefined && known[name] && sameColumn(known[name], column)) {
+      serving[name] = last;
+      continue;
+    }
     const data = Buffer.from(encodeColumn(column).buffer);
     const digest = createHash("sha1").update(data).digest("hex");
-    const last = before[name];
-    if (last !== undefined && known.get(`${last}/${name}`) === digest) {
+    if (last !== undefined && digestOf.get(`${last}/${name}`) === digest) {
       serving[name] = last;
       continue;
     }

@@ -127,6 +127,7 @@ export async function writeRows(
   let changes: unknown[][] = [];
   const note = (itemNo: number, kind: (typeof refreshChanges.$inferSelect)["kind"], bits: number) => {
     if (!isFirst) changes.push([rev, itemNo, kind, bits]);
+    if (bits === 0) return;
     if (bits & SOLD_OUT) counts.soldOut!++;
     if (bits & BACK_IN_STOCK) counts.backInStock!++;
     for (const key of fieldsInBits(bits))

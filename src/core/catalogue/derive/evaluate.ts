@@ -1,11 +1,4 @@
-import {
-  NumberColumnBuilder,
-  TextColumnBuilder,
-  type Column,
-  type Columns,
-  type NumberColumn,
-  type TextColumn,
-} from "../../kit/columns";
+import type { Column, Columns, NumberColumn, TextColumn } from "../../kit/columns";
 import { fromUnits, MILLS_PER_UNIT } from "../../kit/money";
 import { matchRows } from "../where";
 import { formsOf, type DerivedField, type LookupList, type Output } from "./derived-field";
@@ -47,6 +40,21 @@ export function indexLists(lists: LookupList[]): Map<string, LookupIndex> {
 
 type Read = (row: number) => string;
 
+/** Texts told apart: each gets a number once. */
+class Dictionary {
+  readonly values: string[] = [""];
+  private readonly index = new Map<string, number>([["", 0]]);
+
+  code(text: string): number {
+    let code = this.index.get(text);
+    if (code === undefined) {
+      code = this.values.push(text) - 1;
+      this.index.set(text, code);
+    }
+    return code;
+  }
+}
+
 function reader(column: Column | undefined, isMoney: boolean): Read {
   if (!column) return () => "";
   if (column.kind === "text") return (row) => column.values[column.codes[row] as number] as string;
@@ -58,10 +66,15 @@ function reader(column: Column | undefined, isMoney: boolean): Read {
 }
 
 /**
- * Makes the function that gives an output's text for a row. When the text depends on one text column alone it is worked
- * out once for each value of that column.
+ * Makes the function that gives the code of an output's text for a row. When the text depends on one text column alone
+ * it is worked out once for each value of that column.
  */
-function compileOutput(table: Columns, output: Output, settings: DeriveSettings): Read {
+function compileOutput(
+  table: Columns,
+  output: Output,
+  settings: DeriveSettings,
+  dictionary: Dictionary,
+): (row: number) => number {
   const readers = output.parts.map((part) =>
     "text" in part ? () => part.text : reader(table.columns[part.field], settings.isMoney(part.field)),
   );
@@ -78,7 +91,7 @@ function compileOutput(table: Columns, output: Output, settings: DeriveSettings)
       return text.trim() === "" ? NaN : Number(text);
     },
   };
-  const render: Read = (row) => {
+  const render = (row: number): number => {
     current = row;
     let text = "";
     for (const read of readers) {
@@ -86,12 +99,17 @@ function compileOutput(table: Columns, output: Output, settings: DeriveSettings)
       if (part !== "") text = text === "" ? part : text + output.by + part;
     }
     for (const step of steps) text = step(text, context);
-    return tidy(text);
+    return dictionary.code(tidy(text));
   };
   const only = new Set(fields).size === 1 ? table.columns[fields[0] as string] : undefined;
   if (only?.kind !== "text" || output.steps.some(readsRow)) return render;
-  const kept = new Array<string | undefined>(only.values.length);
-  return (row) => (kept[only.codes[row] as number] ??= render(row));
+  const { codes } = only;
+  const kept = new Int32Array(only.values.length).fill(-1);
+  return (row) => {
+    const code = codes[row] as number;
+    const found = kept[code] as number;
+    return found >= 0 ? found : (kept[code] = render(row));
+  };
 }
 
 /**
@@ -101,35 +119,32 @@ function compileOutput(table: Columns, output: Output, settings: DeriveSettings)
  */
 export function evaluateField(table: Columns, field: DerivedField, settings: DeriveSettings): Derived {
   const forms = formsOf(field);
-  const texts = Array.from({ length: forms }, () => new Array<string>(table.length).fill(""));
+  const dictionaries = Array.from({ length: forms }, () => new Dictionary());
+  const codes = dictionaries.map(() => new Uint32Array(table.length));
   const ruleOf = new Uint8Array(table.length).fill(NO_RULE);
   field.rules.forEach((rule, no) => {
     const mask = matchRows(table, rule.when);
     const outputs = Array.from({ length: forms }, (_, form) => rule.then[form] ?? rule.then[0]!);
     const isEmpty = outputs[0]!.parts.length === 0;
-    const renders = outputs.map((output) => compileOutput(table, output, settings));
+    const renders = outputs.map((output, form) => compileOutput(table, output, settings, dictionaries[form]!));
     for (let row = 0; row < table.length; row++) {
       if (!mask[row] || ruleOf[row] !== NO_RULE) continue;
       const first = renders[0]!(row);
-      if (first === "" && !isEmpty) continue;
+      if (first === 0 && !isEmpty) continue;
       ruleOf[row] = no;
-      texts[0]![row] = first;
-      for (let form = 1; form < forms; form++) texts[form]![row] = renders[form]!(row);
+      codes[0]![row] = first;
+      for (let form = 1; form < forms; form++) codes[form]![row] = renders[form]!(row);
     }
   });
-  return { columns: texts.map((values) => toColumn(values, field.kind)), ruleOf };
+  const columns = codes.map((column, form) => toColumn(column, dictionaries[form]!.values, field.kind));
+  return { columns, ruleOf };
 }
 
-function toColumn(texts: string[], kind: DerivedField["kind"]): TextColumn | NumberColumn {
-  if (kind === "text") {
-    const builder = new TextColumnBuilder();
-    for (const text of texts) builder.push(text);
-    return builder.finish();
-  }
-  const builder = new NumberColumnBuilder();
-  for (const text of texts) {
+function toColumn(codes: Uint32Array, values: string[], kind: DerivedField["kind"]): TextColumn | NumberColumn {
+  if (kind === "text") return { kind: "text", codes, values };
+  const numbers = values.map((text) => {
     const value = text === "" ? NaN : Number(text.replace(/[^\d.+-]+$/, ""));
-    builder.push(Number.isNaN(value) ? NaN : kind === "money" ? fromUnits(value) : value);
-  }
-  return builder.finish();
+    return Number.isNaN(value) ? NaN : kind === "money" ? fromUnits(value) : value;
+  });
+  return { kind: "number", values: Float64Array.from(codes, (code) => numbers[code] as number) };
 }

@@ -223,6 +223,12 @@ function replaceAll(text: string, find: string, by: string, whole: boolean): str
 
 /** White space made single, and none at the ends or before a comma. */
 export function tidy(text: string): string {
+  return UNTIDY.test(text) ? tidied(text) : text;
+}
+
+const UNTIDY = /\s\s|^\s|\s$|[^\S ]| [,;:.]/;
+
+function tidied(text: string): string {
   return text
     .replace(/\s+/g, " ")
     .replace(/ ([,;:.])/g, "$1")

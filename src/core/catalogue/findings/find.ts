@@ -1,5 +1,5 @@
 import type { Columns, NumberColumn, TextColumn } from "../../kit/columns";
-import { wordsOf } from "../../kit/words";
+import { repeatedPlaces } from "../../kit/repeats";
 import { hasCheckDigit } from "../mapping";
 import { isShouting } from "../where";
 import { FINDING_CODES, findingBit, type FindingCode } from "./finding";
@@ -75,7 +75,8 @@ function whereText(name: string, fits: (text: string) => boolean): Detector {
   return (look, mark) => {
     const column = look.text(name);
     if (!column) return;
-    const hit = Uint8Array.from(column.values, (text, code) => (code > 0 && fits(text) ? 1 : 0));
+    const hit = new Uint8Array(column.values.length);
+    for (let code = 1; code < hit.length; code++) if (fits(column.values[code] as string)) hit[code] = 1;
     for (let row = 0; row < look.length; row++) if (hit[column.codes[row] as number]) mark(row);
   };
 }
@@ -126,23 +127,45 @@ function whereShared(name: string, leastFamilies: number): Detector {
     const column = look.text(name);
     const family = look.text("family");
     if (!column) return;
+    const { codes, values } = column;
     const familyOf = (row: number) => {
       const code = family ? (family.codes[row] as number) : 0;
-      return code === 0 ? `item ${row}` : `family ${code}`;
+      return code === 0 ? -1 - row : code;
     };
-    const families = new Map<string, Set<string>>();
-    for (let row = 0; row < look.length; row++) {
-      const text = column.values[column.codes[row] as number] as string;
-      if (text === "") continue;
-      const known = families.get(text);
-      if (known) known.add(familyOf(row));
-      else families.set(text, new Set([familyOf(row)]));
+    const marked: number[] = [];
+    for (const rows of repeatedPlaces(look.length, (row) => values[codes[row] as number] as string)) {
+      if (new Set(rows.map(familyOf)).size >= leastFamilies) marked.push(...rows);
     }
-    for (let row = 0; row < look.length; row++) {
-      const text = column.values[column.codes[row] as number] as string;
-      if ((families.get(text)?.size ?? 0) >= leastFamilies) mark(row);
-    }
+    marked.sort((x, y) => x - y).forEach(mark);
   };
+}
+
+/** Marks items whose IDs a careless spreadsheet would make one. */
+const alikeIds: Detector = (look, mark) => {
+  const column = look.text("id");
+  if (!column) return;
+  const { codes, values } = column;
+  const same = (a: string, b: string) => foldId(a) === foldId(b);
+  const groups = repeatedPlaces(look.length, (row) => values[codes[row] as number] as string, foldedHash, same);
+  groups
+    .flat()
+    .sort((x, y) => x - y)
+    .forEach(mark);
+};
+
+/** The same for IDs that fold to the same, without making the folded text. */
+function foldedHash(id: string): number {
+  let hash = 0x811c9dc5;
+  let isStart = true;
+  for (let i = 0; i < id.length; i++) {
+    let unit = id.charCodeAt(i);
+    // Letters beyond ASCII fold in many ways and are left to the comparison.
+    if (unit <= 32 || unit > 127 || (isStart && unit === 48)) continue;
+    isStart = false;
+    if (unit >= 65 && unit <= 90) unit += 32;
+    hash = Math.imul(hash ^ unit, 0x01000193);
+  }
+  return hash;
 }
 
 /** Marks rows whose value of a field stands once only. */
@@ -173,9 +196,31 @@ export function foldId(id: string): string {
 
 /** Words of measure may stand twice ("40 x 40"); numbers and single letters are no doubled words. */
 function isDoubled(title: string): boolean {
-  const words = wordsOf(title.toLowerCase());
-  return words.some((word, i) => i > 0 && word === words[i - 1] && word.length > 1 && !/\d/.test(word));
+  let before = 0;
+  let start = title.indexOf(" ") + 1;
+  // Word against word in place: most differ in length or first letter, and then nothing is cut out.
+  while (start > 0) {
+    const next = title.indexOf(" ", start);
+    const end = next < 0 ? title.length : next;
+    const length = end - start;
+    const sameLetter = ((title.charCodeAt(start) ^ title.charCodeAt(before)) & ~32) === 0;
+    if (length > 1 && length === start - 1 - before && sameLetter) {
+      const word = title.slice(start, end).toLowerCase();
+      if (word === title.slice(before, start - 1).toLowerCase() && /^\p{L}+$/u.test(word)) return true;
+    }
+    before = start;
+    start = next + 1;
+  }
+  return false;
 }
+
+function hasMarkup(title: string): boolean {
+  if (!title.includes("<") && !title.includes("&")) return false;
+  return /<\/?[a-z][^>]*>|&(?:[a-z]{2,8}|#\d{1,6});/i.test(title);
+}
+
+/** Control, invisible and direction-changing characters. */
+const HIDDEN = new RegExp("[\\u0000-\\u001f\\u007f-\\u009f\\u200b\\u200e\\u200f\\u202a-\\u202e\\u2060\\ufeff]");
 
 const outlierPrices: Detector = (look, mark) => {
   const price = look.number("price");
@@ -202,8 +247,9 @@ const outlierPrices: Detector = (look, mark) => {
   }
 };
 
+
 const DETECTORS: Record<FindingCode, Detector> = {
-  "id-alike": whereAlike("id", foldId),
+  "id-alike": alikeIds,
   "price-zero": (look, mark) => look.number("price")?.forEach((price, row) => price === 0 && mark(row)),
   "price-outlier": outlierPrices,
   "cost-above-price": (look, mark) => look.number("margin")?.forEach((margin, row) => margin <= 0 && mark(row)),
@@ -212,8 +258,8 @@ const DETECTORS: Record<FindingCode, Detector> = {
   "link-missing": whereEmpty("link"),
   "link-shared": whereShared("link", 2),
   "title-shouting": whereText("title", isShouting),
-  "title-markup": whereText("title", (title) => /<\/?[a-z][^>]*>|&(?:[a-z]{2,8}|#\d{1,6});/i.test(title)),
-  "title-short": whereText("title", (title) => [...title].length < SHORT_TITLE),
+  "title-markup": whereText("title", hasMarkup),
+  "title-short": whereText("title", (title) => title.length < SHORT_TITLE * 2 && [...title].length < SHORT_TITLE),
   "title-doubled": whereText("title", isDoubled),
   "title-same": (look, mark) => {
     whereShared("title", 2)(look, mark, { proposed: new Uint8Array(0), spellings: [] });
@@ -238,5 +284,5 @@ const DETECTORS: Record<FindingCode, Detector> = {
   },
   "gtin-wrong": whereText("gtin", (gtin) => !/^(\d{8}|\d{12,14})$/.test(gtin) || !hasCheckDigit(gtin)),
   "description-missing": whereEmpty("description"),
-  "title-hidden": whereText("title", (title) => /[\p{Cc}\u200B\u200E\u200F\u202A-\u202E\u2060\uFEFF]/u.test(title)),
+  "title-hidden": whereText("title", (title) => HIDDEN.test(title)),
 };
