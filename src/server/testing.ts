@@ -36,6 +36,13 @@ export async function runToEnd(db: Database, info: WorkspaceInfo, kind: JobKind,
   return (await findJob(db, id))!;
 }
 
+/** For tests: runs the jobs that wait, oldest first, until none does. */
+export async function runWaiting(db: Database, info: WorkspaceInfo): Promise<void> {
+  for (let job = await claimJob(db, "test"); job; job = await claimJob(db, "test")) {
+    await runJob(db, info, jobHandlers, job);
+  }
+}
+
 /** For tests: reads a feed in with the proposed or saved mapping. */
 export function importFeed(
   workspace: { db: Database; info: WorkspaceInfo },

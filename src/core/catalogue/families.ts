@@ -1,12 +1,15 @@
 import { TextColumnBuilder, type Columns, type TextColumn } from "../kit/columns";
 
-/** Basic colour words in the languages feeds come in; a feed's own colour column adds to them. */
+/**
+ * Basic colour words in the languages feeds come in; a feed's own colour column adds to them. Words that are things in
+ * another language (such as the French for pink) are left out.
+ */
 const COLORS = new Set(
   (
     "black white red green blue yellow orange purple violet pink brown grey gray beige cream ivory silver gold golden " +
     "navy turquoise teal olive khaki burgundy anthracite natural transparent clear multicolour multicolor copper bronze " +
     "schwarz weiß weiss rot grün gruen blau gelb lila rosa braun grau silber gold türkis natur bunt " +
-    "noir blanc rouge vert bleu jaune violet rose marron gris argent doré negro blanco rojo verde azul amarillo gris"
+    "noir blanc rouge vert bleu jaune violet marron gris argent doré negro blanco rojo verde azul amarillo gris"
   ).split(" "),
 );
 const SIZES = new Set(

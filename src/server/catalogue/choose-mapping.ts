@@ -66,7 +66,7 @@ export async function chooseMapping(
       const followed = followRenames(saved, rows.headings, await sampleRows(rows), await valuesBefore(db, lost));
       mapping = followed.mapping;
       for (const { field, from, to, how } of followed.renamed) {
-        const why = how === "name" ? "" : ", which holds the same values";
+        const why = how === "name" ? "" : ", which holds the same values,";
         notices.push(`${field.label}: the column "${from}" is gone; "${to}"${why} was read instead.`);
       }
     }

@@ -206,7 +206,7 @@ export async function unknownAvailability(db: Database): Promise<{ word: string;
   if (at < 0) return [];
   const bit = 1 << FAULTS.findIndex(({ code }) => code === "availability-unknown");
   const { rows } = await db.$client.execute({
-    sql: "SELECT cells ->> ?1 AS word, count(*) AS items FROM items WHERE to_rev IS NULL AND warnings & ?2 <> 0 GROUP BY word ORDER BY items DESC LIMIT 50",
+    sql: "SELECT cells ->> CAST(?1 AS INTEGER) AS word, count(*) AS items FROM items WHERE to_rev IS NULL AND warnings & ?2 <> 0 GROUP BY word ORDER BY items DESC LIMIT 50",
     args: [at, bit],
   });
   return rows.map((row) => ({ word: String(row[0] ?? ""), items: Number(row[1]) }));

@@ -68,7 +68,7 @@ async function run(context: JobContext): Promise<{ items: number; fields: number
     await tx.update(revisions).set(done).where(eq(revisions.id, rev));
     await tx.update(feeds).set({ currentRevision: rev }).where(eq(feeds.key, now.feed.key));
   });
-  await dropOldColumns(db, { ...columns, ...(now.reading.columns ?? {}) }, before);
+  await dropOldColumns(db, columns, now.reading.columns ?? {}, before);
   return { items: feed.length, fields: settings.derived.length };
 }
 

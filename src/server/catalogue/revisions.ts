@@ -69,14 +69,10 @@ export async function storeColumns(
 }
 
 /**
- * Drops stored columns that neither the revision in force nor the one before it serves. The one before stays a while
+ * Drops stored columns that none of the given revisions serves: those in force, and the one before, which stays a while
  * for readers that have just looked up which is in force.
  */
-export async function dropOldColumns(
-  db: Database,
-  now: Record<string, number>,
-  before: Record<string, number>,
-): Promise<void> {
-  const needed = new Set([...Object.values(now), ...Object.values(before)]);
+export async function dropOldColumns(db: Database, ...serving: Record<string, number>[]): Promise<void> {
+  const needed = new Set(serving.flatMap((columns) => Object.values(columns)));
   await db.delete(catalogueColumns).where(notInArray(catalogueColumns.revision, [...needed]));
 }

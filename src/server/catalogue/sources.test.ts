@@ -225,7 +225,7 @@ describe("schedules", () => {
   it("queue a fetch once when their time has come, and set the next time", async () => {
     const { db, info } = await connected();
     await setSource(db, info, "main", { source: URL_SOURCE, schedule: "0 * * * *" });
-    const [{ nextAt }] = (await db.select().from(feeds)) as [{ nextAt: number }];
+    const nextAt = (await db.select().from(feeds))[0]!.nextAt!;
     expect(await queueDueFetches(db, info, nextAt - 1)).toBe(0);
     expect(await queueDueFetches(db, info, nextAt)).toBe(1);
     expect(await queueDueFetches(db, info, nextAt + 1)).toBe(0);

@@ -247,7 +247,6 @@ const outlierPrices: Detector = (look, mark) => {
   }
 };
 
-
 const DETECTORS: Record<FindingCode, Detector> = {
   "id-alike": alikeIds,
   "price-zero": (look, mark) => look.number("price")?.forEach((price, row) => price === 0 && mark(row)),
