@@ -40,7 +40,8 @@ export type FeedImport = z.infer<typeof feedImportSchema>;
 async function earlierCatalogue(db: Database, headings: string[], mapping: Mapping) {
   const now = await inForce(db);
   if (!now) return { earlier: { length: 0, columns: {} } as Columns, isSame: false };
-  const isSame = sameValue(now.reading.headings, headings) && sameValue(mappingSchema.parse(now.feed.mapping), mapping);
+  // What the reading was made with: the mapping itself may have been taught something since.
+  const isSame = sameValue(now.reading.headings, headings) && sameValue(now.reading.mapping, mapping);
   return { earlier: await loadFeedColumns(db, "all"), isSame };
 }
 
