@@ -61,16 +61,20 @@ test("the view is in the address: columns, sort, filter and window come back", a
   await expect(page.getByRole("combobox", { name: "Window of days" })).toHaveValue("90");
 });
 
-test("all found items are selected across pages, and copied as IDs", async ({ page, context }) => {
+test("all found items are selected across pages, and copied for a spreadsheet", async ({ page, context }) => {
   await context.grantPermissions(["clipboard-read", "clipboard-write"]);
   await page.goto(`${DEMO}/catalogue?q=greenhouse`);
   const { total } = await api<{ total: number }>(page, "quillmoor/items?q=greenhouse");
   await expect(page.getByText(`${total} items found`)).toBeVisible();
   await page.getByRole("checkbox", { name: "Select all rows found" }).click();
   await expect(page.getByText(`${total} items selected`)).toBeVisible();
-  await page.getByRole("button", { name: "Copy IDs" }).click();
+  await page.getByRole("button", { name: "Copy", exact: true }).click();
+  await expect(page.getByText(`${total} rows copied`)).toBeVisible();
   const copied = await page.evaluate(() => navigator.clipboard.readText());
-  expect(new Set(copied.split("\n")).size).toBe(total);
+  const [head, ...rows] = copied.split("\n").map((line) => line.split("\t"));
+  expect(head!.slice(0, 4)).toEqual(["title", "id", "Heat", "Price"]);
+  expect(new Set(rows.map((cells) => cells[1])).size).toBe(total);
+  expect(rows.every((cells) => cells.length === head!.length)).toBe(true);
 });
 
 test("an empty search says so and offers the way back", async ({ page }) => {

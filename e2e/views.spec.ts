@@ -6,7 +6,12 @@ const VIEWS: [name: string, path: string, heading: string][] = [
   ["catalogue", "/catalogue", "Catalogue"],
   ["item panel", "/catalogue?item=Q00010&days=90", "Catalogue"],
   ["upload", "/catalogue?upload=true", "Catalogue"],
-  ["faults", "/catalogue?diagnostics=true", "Catalogue"],
+  ["feed", "/catalogue/feed", "Catalogue"],
+  ["fields", "/catalogue/fields", "Catalogue"],
+  ["rule builder", "/catalogue/fields/season", "Season"],
+  ["new derived field", "/catalogue/fields/new", "New derived field"],
+  ["categories", "/catalogue/categories", "Catalogue"],
+  ["faults", "/catalogue/faults", "Catalogue"],
   ["shelves", "/shelves", "Return tiers"],
   ["edit cuts", "/shelves?edit=true", "Return tiers"],
   ["planogram", "/planogram", "Planogram"],
@@ -15,20 +20,20 @@ const VIEWS: [name: string, path: string, heading: string][] = [
   ["results", "/results", "Results"],
 ];
 
-for (const theme of ["light", "dark"]) {
-  for (const [name, path, heading] of VIEWS) {
-    test(`${name} is accessible and quiet in the ${theme} theme`, async ({ page }) => {
-      const errors: string[] = [];
-      page.on("pageerror", (error) => errors.push(error.message));
-      page.on("console", (message) => message.type() === "error" && errors.push(message.text()));
-      await page.addInitScript((value) => localStorage.setItem("theme", value), theme);
-      await page.goto(DEMO + path);
-      await expect(page.getByRole("heading", { level: 1, name: heading, includeHidden: true })).toBeVisible();
-      await page.waitForLoadState("networkidle");
-      await expectAccessible(page);
-      expect(errors).toEqual([]);
-    });
-  }
+for (const [name, path, heading] of VIEWS) {
+  test(`${name} is accessible and quiet in both themes`, async ({ page }) => {
+    const errors: string[] = [];
+    page.on("pageerror", (error) => errors.push(error.message));
+    page.on("console", (message) => message.type() === "error" && errors.push(message.text()));
+    await page.goto(DEMO + path);
+    await expect(page.getByRole("heading", { level: 1, name: heading, includeHidden: true })).toBeVisible();
+    await page.waitForLoadState("networkidle");
+    await expectAccessible(page);
+    // The other theme differs in its tokens alone; that it stays over a reload has a test of its own.
+    await page.locator("html").evaluate((html) => html.setAttribute("data-theme", "dark"));
+    await expectAccessible(page);
+    expect(errors).toEqual([]);
+  });
 }
 
 test("the door lists workspaces and is accessible and quiet", async ({ page }) => {

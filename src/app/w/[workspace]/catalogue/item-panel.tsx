@@ -153,7 +153,7 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
           <ul className="mt-2 space-y-1 text-sm">
             {item.derived.map((field) => (
               <li key={field.key}>
-                <Link className="text-petrol hover:underline" href={`/w/${slug}/catalogue/fields/${field.key}`}>
+                <Link className="text-petrol underline" href={`/w/${slug}/catalogue/fields/${field.key}`}>
                   {field.name}
                 </Link>
                 : <b>{field.values.filter(Boolean).join(" · ") || "–"}</b>{" "}

@@ -180,7 +180,7 @@ export default function CataloguePage() {
               {(feed.counts?.setAside ?? 0) > 0 && (
                 <>
                   {" · "}
-                  <Link className="text-petrol hover:underline" href={`/w/${slug}/catalogue/faults`}>
+                  <Link className="text-petrol underline" href={`/w/${slug}/catalogue/faults`}>
                     {formatCount(feed.counts!.setAside)} rows set aside
                   </Link>
                 </>

@@ -34,7 +34,7 @@ export function RuleCard({
   return (
     <section className="rounded-lg border border-line bg-surface" aria-label={`Rule ${no + 1}`}>
       <header className="flex items-center gap-2 border-b border-line px-3 py-1.5">
-        <h3 className="font-semibold">Rule {no + 1}</h3>
+        <h2 className="font-semibold">Rule {no + 1}</h2>
         <span className="flex-1 text-sm text-soft num">
           {figures &&
             (figures.gives === figures.holds
