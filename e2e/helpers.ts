@@ -3,9 +3,10 @@ import { expect, type Page } from "@playwright/test";
 
 export const DEMO = "/w/quillmoor";
 
-/** Fails on any accessibility violation in the page as it is. */
-export async function expectAccessible(page: Page): Promise<void> {
-  const { violations } = await new AxeBuilder({ page }).analyze();
+/** Fails on any accessibility violation in the page as it is; `rules` narrows what is looked for. */
+export async function expectAccessible(page: Page, rules?: string[]): Promise<void> {
+  const axe = new AxeBuilder({ page });
+  const { violations } = await (rules ? axe.withRules(rules) : axe).analyze();
   const found = violations.map(
     ({ id, help, nodes }) => `${id}: ${help}\n  ${nodes.map(({ html }) => html.slice(0, 160)).join("\n  ")}`,
   );

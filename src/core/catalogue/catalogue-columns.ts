@@ -34,6 +34,8 @@ export const OWN_PREFIX = "own:";
 const MADE_LABELS: Record<string, string> = {
   id: "Single items",
   category: "Category, whole path",
+  heat: "Heat",
+  note: "Note",
   unitCost: "Item cost",
   unitFee: "Fee",
   margin: "Margin",

@@ -87,7 +87,9 @@ async function exportRows(db: Database, info: WorkspaceInfo, query: ItemsParams)
   const headings = [
     "id",
     "title",
-    ...names.map((name) => (query.columns.length > 0 ? columnLabel(name, labels) : name)),
+    ...names.map((name) =>
+      query.columns.length > 0 ? (METRICS[name as MetricKey]?.label ?? columnLabel(name, labels)) : name,
+    ),
   ];
   return { headings, rows: items.map((item) => [item.id, item.title, ...names.map((name) => cell(item, name))]) };
 }
