@@ -3,6 +3,7 @@ import { CATEGORY_LEVELS, categoryColumn, categoryLevels } from "./categories";
 import { FIELDS } from "./fields";
 import { mappedColumns, type Mapping } from "./mapping";
 import type { ReadItem } from "./read-row";
+import { SINK_FROM_ROWS, type SunkTexts, type TextSink } from "./text-sink";
 
 const TEXT_FIELDS = [
   "id",
@@ -60,15 +61,23 @@ export class CatalogueColumnsBuilder {
   private readonly extras: { at: number; builder: TextColumnBuilder }[] = [];
   private readonly mapped: Set<string>;
   // The same builders in the order of the fields, so that no row looks them up by name.
-  private readonly textFields: [(typeof TEXT_FIELDS)[number], TextColumnBuilder][];
+  private readonly textFields: [(typeof TEXT_FIELDS)[number], { push(text: string): void }][];
   private readonly numberFields: [(typeof NUMBER_FIELDS)[number], NumberColumnBuilder][];
   private readonly levels: TextColumnBuilder[];
   private extrasKnown = 0;
+  /** Sinks of the texts of their own, once there are too many rows to keep them here. */
+  private sinks: Map<string, TextSink> | null = null;
   length = 0;
 
+  /**
+   * @param headings may grow while rows are added
+   * @param makeSink where texts of their own go in a large catalogue; left out keeps them in memory
+   */
   constructor(
     private readonly headings: string[],
     private readonly mapping: Mapping,
+    private readonly makeSink: ((name: string) => TextSink) | null = null,
+    private readonly sinkFrom = SINK_FROM_ROWS,
   ) {
     for (const key of TEXT_FIELDS) this.texts.set(key, new TextColumnBuilder(!OWN_TEXTS.has(key)));
     for (let level = 1; level <= CATEGORY_LEVELS; level++)
@@ -84,6 +93,7 @@ export class CatalogueColumnsBuilder {
   /** Adds one item with its number, the hash of its raw cells, and those cells. */
   push(itemNo: number, hash: number, item: ReadItem, cells: string[]): void {
     if (this.extrasKnown < this.headings.length) this.addExtras();
+    if (this.makeSink && this.length === this.sinkFrom) this.openSinks();
     for (const [key, builder] of this.textFields) builder.push(item[key]);
     let levels = this.levelsOf.get(item.category);
     if (levels === undefined) {
@@ -108,7 +118,13 @@ export class CatalogueColumnsBuilder {
     const texts = [...this.texts].map(([name, builder]) => {
       const column = earlier.columns[name];
       if (column?.kind !== "text") throw new Error(`the earlier revision has no texts "${name}"`);
-      return { builder, column, codes: new Int32Array(column.values.length).fill(-1), isOwn: OWN_TEXTS.has(name) };
+      return {
+        name,
+        builder,
+        column,
+        codes: new Int32Array(column.values.length).fill(-1),
+        isOwn: OWN_TEXTS.has(name),
+      };
     });
     const numbers = [...this.numbers].map(([name, builder]) => {
       const column = earlier.columns[name];
@@ -116,9 +132,10 @@ export class CatalogueColumnsBuilder {
       return { builder, values: column.values };
     });
     return (row) => {
-      for (const { builder, column, codes, isOwn } of texts) {
+      if (this.makeSink && this.length === this.sinkFrom) this.openSinks();
+      for (const { name, builder, column, codes, isOwn } of texts) {
         const code = column.codes[row] as number;
-        if (isOwn) builder.push(column.values[code] as string);
+        if (isOwn) (this.sinks?.get(name) ?? builder).push(column.values[code] as string);
         else if ((codes[code] as number) >= 0) builder.pushCode(codes[code] as number);
         else codes[code] = builder.push(column.values[code] as string);
       }
@@ -139,9 +156,33 @@ export class CatalogueColumnsBuilder {
     }
   }
 
-  finish(): Columns {
+  /** Moves the texts of their own out of the memory; those that come go there at once. */
+  private openSinks(): void {
+    this.sinks = new Map();
+    for (const [i, [key]] of this.textFields.entries()) {
+      const builder = this.texts.get(key);
+      if (!builder || !OWN_TEXTS.has(key)) continue;
+      const sink = this.makeSink!(key);
+      const { codes, values } = builder.finish();
+      for (const code of codes) sink.push(values[code] as string);
+      this.sinks.set(key, sink);
+      this.textFields[i] = [key, sink];
+      this.texts.delete(key);
+    }
+  }
+
+  /**
+   * The finished columns. Those of `sunk` are not among the memory's: each look at one reads it anew, so it should be
+   * taken once and let go of.
+   */
+  finish(): Columns & { sunk: Record<string, SunkTexts> } {
     const columns: Record<string, Column> = {};
     for (const [key, builder] of [...this.numbers, ...this.texts]) columns[key] = builder.finish();
-    return { length: this.length, columns };
+    const sunk: Record<string, SunkTexts> = {};
+    for (const [key, sink] of this.sinks ?? []) {
+      const texts = (sunk[key] = sink.finish());
+      Object.defineProperty(columns, key, { get: () => texts.column(), enumerable: true, configurable: true });
+    }
+    return { length: this.length, columns, sunk };
   }
 }

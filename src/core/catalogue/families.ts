@@ -54,16 +54,26 @@ export const PROPOSED_MARK = "~ ";
  * @returns the column, and which rows got a proposed family
  */
 export function proposeFamilies(table: Columns): { family: TextColumn; proposed: Uint8Array } {
-  const text = (name: string, row: number) => {
+  // Each column is taken once: in a large catalogue a look at one reads it anew.
+  const reader = (name: string) => {
     const column = table.columns[name];
-    return column?.kind === "text" ? (column.values[column.codes[row] as number] as string) : "";
+    if (column?.kind !== "text") return () => "";
+    const { codes, values } = column;
+    return (row: number) => values[codes[row] as number] as string;
   };
+  const [familyOf, titleOf, colorOf, sizeOf, brandOf] = [
+    reader("family"),
+    reader("title"),
+    reader("color"),
+    reader("size"),
+    reader("brand"),
+  ];
   const groups = new Map<string, { rows: number[]; variations: Set<string> }>();
   for (let row = 0; row < table.length; row++) {
-    if (text("family", row) !== "") continue;
-    const { base, variation } = titleWithoutVariation(text("title", row), text("color", row), text("size", row));
+    if (familyOf(row) !== "") continue;
+    const { base, variation } = titleWithoutVariation(titleOf(row), colorOf(row), sizeOf(row));
     if (variation === "" || base.split(" ").length < 2) continue;
-    const key = `${text("brand", row).toLowerCase()}\u0000${base}`;
+    const key = `${brandOf(row).toLowerCase()}\u0000${base}`;
     const group = groups.get(key) ?? { rows: [], variations: new Set<string>() };
     groups.set(key, group);
     group.rows.push(row);
@@ -80,6 +90,6 @@ export function proposeFamilies(table: Columns): { family: TextColumn; proposed:
     }
   }
   const builder = new TextColumnBuilder();
-  for (let row = 0; row < table.length; row++) builder.push(names.get(row) ?? text("family", row));
+  for (let row = 0; row < table.length; row++) builder.push(names.get(row) ?? familyOf(row));
   return { family: builder.finish(), proposed };
 }

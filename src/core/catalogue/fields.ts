@@ -194,7 +194,17 @@ export const FIELDS: FieldDefinition[] = [
     kind: "money",
     required: false,
     about: "What the item costs the shop; with the price it gives the margin.",
-    headings: ["costofgoodssold", "cost", "itemcost", "purchaseprice", "cogs", "buyingprice", "ek", "einkaufspreis", "prixachat"],
+    headings: [
+      "costofgoodssold",
+      "cost",
+      "itemcost",
+      "purchaseprice",
+      "cogs",
+      "buyingprice",
+      "ek",
+      "einkaufspreis",
+      "prixachat",
+    ],
   },
   {
     key: "fee",

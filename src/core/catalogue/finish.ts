@@ -1,4 +1,4 @@
-import { textColumn, type Column, type Columns } from "../kit/columns";
+import { sameColumns, textColumn, type Column, type Columns } from "../kit/columns";
 import { CATEGORY_LEVELS, categoryColumn, categoryLevels } from "./categories";
 import { columnLabel } from "./catalogue-columns";
 import {
@@ -63,13 +63,14 @@ export function finishColumns(feed: Columns, settings: FinishSettings): Finished
   const columns: Record<string, Column> = {};
   const notices: string[] = [];
   // What rules and findings see: every name as the rest of the product will see it.
-  const seen: Columns = { length: feed.length, columns: { ...feed.columns } };
+  const seen: Columns = { length: feed.length, columns: sameColumns(feed.columns) };
   const add = (name: string, column: Column, standsFor: string | null = null) => {
     columns[name] = column;
     seen.columns[name] = column;
     if (standsFor !== null) {
       aliases[standsFor] = name;
-      seen.columns[standsFor] = column;
+      // Defined rather than set: the name may be one that is read anew with each look.
+      Object.defineProperty(seen.columns, standsFor, { value: column, enumerable: true, configurable: true });
     }
   };
   const margins = workMargins(feed, settings.costs);

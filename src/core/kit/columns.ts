@@ -62,7 +62,7 @@ export class TextColumnBuilder {
   }
 
   finish(): TextColumn {
-    return { kind: "text", codes: this.codes.slice(0, this.length), values: this.values };
+    return { kind: "text", codes: this.codes.subarray(0, this.length), values: this.values };
   }
 }
 
@@ -81,7 +81,7 @@ export class NumberColumnBuilder {
   }
 
   finish(): NumberColumn {
-    return { kind: "number", values: this.values.slice(0, this.length) };
+    return { kind: "number", values: this.values.subarray(0, this.length) };
   }
 }
 
@@ -149,4 +149,9 @@ export function postings(column: TextColumn): Postings {
     next[code] = at + 1;
   }
   return { rows, offsets };
+}
+
+/** The same columns under a record of its own; those that are read anew with each look stay so. */
+export function sameColumns(columns: Record<string, Column>): Record<string, Column> {
+  return Object.defineProperties({}, Object.getOwnPropertyDescriptors(columns)) as Record<string, Column>;
 }

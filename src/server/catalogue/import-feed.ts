@@ -1,6 +1,7 @@
 import { rm } from "node:fs/promises";
 import { and, eq, isNull } from "drizzle-orm";
 import { z } from "zod";
+import { OWN_TEXTS } from "@/core/catalogue/catalogue-columns";
 import { finishColumns } from "@/core/catalogue/finish";
 import { mappingSchema, type Mapping } from "@/core/catalogue/mapping";
 import type { Columns } from "@/core/kit/columns";
@@ -16,6 +17,8 @@ import { checkShape, chooseMapping } from "./choose-mapping";
 import { feedSourceSchema } from "./feed-source";
 import { loadFinishSettings } from "./finish";
 import { loadFeedColumns } from "./load";
+import { TextSpool } from "./text-spool";
+import { collectGarbageFully } from "../memory";
 import { openFeed, readingSchema, type OpenFeed } from "./reading/open-feed";
 import { dropOldColumns, inForce, storeColumns } from "./revisions";
 import { writeRows } from "./write-rows";
@@ -73,7 +76,14 @@ export async function importFeedFile(context: JobContext, input: FeedImport): Pr
     .returning();
   const rev = revision!.id;
   const earlier = await earlierCatalogue(db, feed.headings, mapping);
-  const { counts, columns, closing, live } = await writeRows(context, rev, feed, mapping, earlier);
+  const { counts, columns, closing, live } = await writeRows(
+    context,
+    rev,
+    feed,
+    mapping,
+    earlier,
+    (name) => new TextSpool(spoolFile(input.file, name)),
+  );
   checkWorthKeeping(counts, live, context.info.mostLoss, input.acceptLoss);
   if (feed.grows) await checkShape(db, mapping, feed.headings, mayLose);
   for (let from = 0; from < closing.length; from += BULK_ROWS) {
@@ -85,9 +95,13 @@ export async function importFeedFile(context: JobContext, input: FeedImport): Pr
   }
   const before = (await inForce(db))?.revision.columns ?? {};
   const own = columns.finish();
+  if (Object.keys(own.sunk).length > 0) await collectGarbageFully();
   const added = finishColumns(own, await loadFinishSettings(db));
-  const all = { ...own.columns, ...added.columns };
-  const stored = await storeColumns(db, rev, all, before, earlier.earlier.columns);
+  const kept = earlier.earlier.columns;
+  const stored = {
+    ...(await storeColumns(db, rev, own.columns, before, kept, own.sunk)),
+    ...(await storeColumns(db, rev, added.columns, before)),
+  };
   const now = Date.now();
   // The one step that makes all of it count.
   await db.transaction(async (tx) => {
@@ -110,9 +124,20 @@ export async function importFeedFile(context: JobContext, input: FeedImport): Pr
     await noteChange(tx, what, "", "catalogue");
   });
   await dropOldColumns(db, stored, before);
-  await rm(input.file, { force: true });
-  await rm(`${input.file}.inner`, { force: true });
+  await removeFiles(input.file);
   return counts;
+}
+
+/** Where a large feed's texts are put while it is read. */
+function spoolFile(file: string, name: string): string {
+  return `${file}.${name}.texts`;
+}
+
+/** Removes a feed file and what was made of it on the way. */
+async function removeFiles(file: string): Promise<void> {
+  for (const more of ["", ".inner", ...[...OWN_TEXTS].map((name) => `.${name}.texts`)]) {
+    await rm(`${file}${more}`, { force: true });
+  }
 }
 
 function checkWorthKeeping(counts: RefreshCounts, live: number, mostLoss: number, acceptLoss: boolean): void {

@@ -1,10 +1,11 @@
-import { and, eq } from "drizzle-orm";
+import { eq } from "drizzle-orm";
 import { OWN_PREFIX } from "@/core/catalogue/catalogue-columns";
 import { isMade } from "@/core/catalogue/finish";
 import { decodeColumn } from "@/core/kit/column-bytes";
 import type { Column, Columns } from "@/core/kit/columns";
 import type { Database } from "@/db/client";
-import { catalogueColumns, feeds, revisions } from "@/db/schema";
+import { feeds, revisions } from "@/db/schema";
+import { loadBytes } from "./revisions";
 
 /** A catalogue revision as it is kept in memory: its columns are loaded when first asked for. */
 interface Loaded {
@@ -49,11 +50,8 @@ async function fill(db: Database, loaded: Loaded, names: string[]): Promise<void
   const wanted = names.filter((name) => !loaded.columns.has(name) && name in loaded.stored);
   // One at a time, so that other requests get their turn in between.
   for (const name of wanted) {
-    const [row] = await db
-      .select({ data: catalogueColumns.data })
-      .from(catalogueColumns)
-      .where(and(eq(catalogueColumns.revision, loaded.stored[name]!), eq(catalogueColumns.name, name)));
-    if (row) loaded.columns.set(name, decodeColumn(row.data));
+    const bytes = await loadBytes(db, loaded.stored[name]!, name);
+    if (bytes) loaded.columns.set(name, decodeColumn(bytes));
   }
 }
 

@@ -1,9 +1,11 @@
 import { createHash } from "node:crypto";
-import { eq, notInArray } from "drizzle-orm";
-import { encodeColumn } from "@/core/kit/column-bytes";
+import { and, asc, between, eq, notInArray } from "drizzle-orm";
+import { encodeColumn, isOwnTexts } from "@/core/kit/column-bytes";
+import type { SunkTexts } from "@/core/catalogue/text-sink";
 import type { Column } from "@/core/kit/columns";
 import type { Database } from "@/db/client";
 import { catalogueColumns, feeds, revisions } from "@/db/schema";
+import { collectGarbageFully } from "../memory";
 
 export type Revision = typeof revisions.$inferSelect;
 
@@ -36,6 +38,7 @@ function sameColumn(a: Column, b: Column): boolean {
 /**
  * Stores the columns that differ from those served before.
  * @param known columns served before that are at hand, so that equal ones need not be written out to be told
+ * @param sunk columns that are kept outside the memory
  * @returns which revision's column serves each name
  */
 export async function storeColumns(
@@ -44,14 +47,26 @@ export async function storeColumns(
   made: Record<string, Column>,
   before: Record<string, number>,
   known: Record<string, Column> = {},
+  sunk: Record<string, SunkTexts> = {},
 ): Promise<Record<string, number>> {
   const digests = await db
     .select({ name: catalogueColumns.name, revision: catalogueColumns.revision, digest: catalogueColumns.digest })
     .from(catalogueColumns);
   const digestOf = new Map(digests.map((row) => [`${row.revision}/${row.name}`, row.digest]));
   const serving: Record<string, number> = {};
-  for (const [name, column] of Object.entries(made)) {
+  for (const name of Object.keys(made)) {
+    if (Object.keys(sunk).length > 0) await collectGarbageFully();
     const last = before[name];
+    if (sunk[name]) {
+      const digest = digestOfPieces(sunk[name]);
+      if (last !== undefined && digestOf.get(`${last}/${name}`) === digest) serving[name] = last;
+      else {
+        await storePieces(db, rev, name, digest, sunk[name]);
+        serving[name] = rev;
+      }
+      continue;
+    }
+    const column = made[name] as Column;
     if (last !== undefined && known[name] && sameColumn(known[name], column)) {
       serving[name] = last;
       continue;
@@ -66,6 +81,50 @@ export async function storeColumns(
     serving[name] = rev;
   }
   return serving;
+}
+
+function digestOfPieces(texts: SunkTexts): string {
+  const hash = createHash("sha1");
+  for (const piece of texts.pieces()) hash.update(piece);
+  return hash.digest("hex");
+}
+
+/** The name of a later piece of a column that is too large for one blob; such names sort behind the column's own. */
+function pieceName(name: string, no: number): string {
+  return no === 0 ? name : `${name}#${String(no).padStart(5, "0")}`;
+}
+
+async function storePieces(db: Database, rev: number, name: string, digest: string, texts: SunkTexts): Promise<void> {
+  let no = 0;
+  for (const piece of texts.pieces()) {
+    const row = {
+      revision: rev,
+      name: pieceName(name, no++),
+      digest,
+      data: Buffer.from(piece.buffer, piece.byteOffset, piece.byteLength),
+    };
+    await db.insert(catalogueColumns).values(row);
+    // The client holds what a statement was given until the engine drops the statement.
+    if (no % 4 === 0) await collectGarbageFully();
+  }
+}
+
+/** The stored bytes of a column, its pieces put together; null when it is not there. */
+export async function loadBytes(db: Database, rev: number, name: string): Promise<Uint8Array | null> {
+  // Later pieces have names that sort between the column's own with a hash and its last number.
+  const isOf = (from: string, to: string) =>
+    and(eq(catalogueColumns.revision, rev), between(catalogueColumns.name, from, to));
+  const read = (from: string, to: string) =>
+    db
+      .select({ data: catalogueColumns.data })
+      .from(catalogueColumns)
+      .where(isOf(from, to))
+      .orderBy(asc(catalogueColumns.name));
+  const [first] = await read(name, name);
+  if (!first) return null;
+  if (!isOwnTexts(first.data)) return first.data;
+  const more = await read(pieceName(name, 1), pieceName(name, 99_999));
+  return more.length === 0 ? first.data : Buffer.concat([first.data, ...more.map(({ data }) => data)]);
 }
 
 /**

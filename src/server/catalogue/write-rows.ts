@@ -5,7 +5,9 @@ import { FIELD, FIELD_KEYS, type FieldKey } from "@/core/catalogue/fields";
 import { fieldsInBits } from "@/core/catalogue/field-changes";
 import type { Mapping } from "@/core/catalogue/mapping";
 import { rowReader, type ReadItem } from "@/core/catalogue/read-row";
+import { SINK_FROM_ROWS, type TextSink } from "@/core/catalogue/text-sink";
 import type { Columns } from "@/core/kit/columns";
+import { collectGarbageFully } from "../memory";
 import { rowHasher } from "@/core/catalogue/row-hash";
 import type { Database } from "@/db/client";
 import { items, refreshChanges, setAside, type RefreshCounts } from "@/db/schema";
@@ -98,6 +100,7 @@ export interface WrittenRows {
  * Reads a feed's rows and writes the versions of items that are new or changed, the rows set aside, and what changed.
  * Nothing of it shows before the revision is in force.
  * @param earlier the feed's columns in force
+ * @param makeSink where the texts of a large catalogue go
  * @param isSame whether headings and mapping are those of `earlier`, so that unchanged rows can be carried over
  */
 export async function writeRows(
@@ -106,6 +109,7 @@ export async function writeRows(
   feed: OpenFeed,
   mapping: Mapping,
   { earlier, isSame }: { earlier: Columns; isSame: boolean },
+  makeSink: (name: string) => TextSink,
 ): Promise<WrittenRows> {
   const { db, info } = context;
   const known = await knownItems(db, earlier);
@@ -113,7 +117,7 @@ export async function writeRows(
   const read = rowReader(feed.headings, mapping, info.currency, taken);
   const idSource = mapping.columns.id;
   const idAt = typeof idSource === "string" ? feed.headings.indexOf(idSource) : -1;
-  const columns = new CatalogueColumnsBuilder(feed.headings, mapping);
+  const columns = new CatalogueColumnsBuilder(feed.headings, mapping, makeSink);
   const copy = isSame && idAt >= 0 ? columns.copyFrom(earlier) : null;
   const hashOf = rowHasher(feed.headings);
   const tell = changeTeller(earlier);
@@ -122,6 +126,7 @@ export async function writeRows(
   const closing: number[] = [];
   const isFirst = known.live === 0;
   let nextNo = known.highest + 1;
+  let collectedAt = 0;
   let versions: unknown[][] = [];
   let aside: unknown[][] = [];
   let changes: unknown[][] = [];
@@ -199,6 +204,10 @@ export async function writeRows(
       if (versions.length >= BULK_ROWS) await flush();
     }
     if (aside.length >= BULK_ROWS) await flush();
+    if (counts.rows - collectedAt >= SINK_FROM_ROWS) {
+      collectedAt = counts.rows;
+      await collectGarbageFully();
+    }
     await context.progress(counts.rows, batch.share > 0.01 ? Math.round(counts.rows / batch.share) : null, "rows");
   }
   for (const entry of known.byId.values()) {
