@@ -8,7 +8,6 @@ import { parseMoney } from "@/core/kit/money";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { itemCosts } from "@/db/schema";
-import type { JobView } from "../jobs/jobs";
 import { noteChange, type WorkspaceInfo } from "../workspaces";
 import { startFinish } from "./finish";
 import { loadCatalogue } from "./load";
@@ -34,7 +33,7 @@ export interface CostsRead {
   /** Rows whose amounts could not be read, with the text. */
   unreadable: { row: number; text: string }[];
   unreadableCount: number;
-  job: JobView | null;
+  job: string | null;
 }
 
 const SHOWN = 50;
@@ -131,7 +130,7 @@ export async function keepCosts(db: Database, lines: CostLine[], how: "replace" 
 }
 
 /** Forgets the costs file; the feed's own costs count again. */
-export async function forgetCosts(db: Database): Promise<JobView | null> {
+export async function forgetCosts(db: Database): Promise<string | null> {
   await db.delete(itemCosts);
   await noteChange(db, "Costs file forgotten", "", "catalogue");
   return startFinish(db);

@@ -22,7 +22,6 @@ import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { derivedFields, lookupLists } from "@/db/schema";
 import { noteChange } from "../workspaces";
-import type { JobView } from "../jobs/jobs";
 import { loadFinishSettings, startFinish } from "./finish";
 import { loadCatalogue, loadFeedColumns } from "./load";
 
@@ -64,7 +63,7 @@ function fieldFault(field: DerivedField, lists: { key: string }[]): string | nul
  * @returns a failure when a rule can't be used, when fields build on each other in a circle, or when another field
  *   stands in for the same field of the feed already
  */
-export async function saveDerived(db: Database, field: DerivedField): Promise<Outcome<{ job: JobView | null }>> {
+export async function saveDerived(db: Database, field: DerivedField): Promise<Outcome<{ job: string | null }>> {
   const fault = fieldFault(field, await db.select({ key: lookupLists.key }).from(lookupLists));
   if (fault) return fail("derived-invalid", fault, "Nothing was saved.");
   const fields = await listDerived(db);
@@ -92,7 +91,7 @@ export async function saveDerived(db: Database, field: DerivedField): Promise<Ou
 }
 
 /** Removes a derived field. Fields that build on it keep it from going. */
-export async function removeDerived(db: Database, key: string): Promise<Outcome<{ job: JobView | null }>> {
+export async function removeDerived(db: Database, key: string): Promise<Outcome<{ job: string | null }>> {
   const fields = await listDerived(db);
   const field = fields.find((known) => known.key === key);
   if (!field) return fail("derived-unknown", `There is no derived field "${key}".`);
@@ -116,7 +115,7 @@ export async function listLookups(db: Database): Promise<LookupList[]> {
 }
 
 /** Keeps a look-up list, new or changed. */
-export async function saveLookup(db: Database, list: LookupList): Promise<Outcome<{ job: JobView | null }>> {
+export async function saveLookup(db: Database, list: LookupList): Promise<Outcome<{ job: string | null }>> {
   const { key, ...rest } = lookupListSchema.parse(list);
   await db
     .insert(lookupLists)

@@ -11,7 +11,6 @@ import { ok, type Outcome } from "@/core/kit/outcome";
 import { z } from "zod";
 import type { Database } from "@/db/client";
 import { feeds, setAside, workspace } from "@/db/schema";
-import type { JobView } from "../jobs/jobs";
 import { loadWindow, type WindowResults } from "../results/load";
 import { windowOfDays } from "../results/results";
 import { noteChange } from "../workspaces";
@@ -226,7 +225,7 @@ export async function teachAvailability(db: Database, words: z.infer<typeof teac
 }
 
 /** Takes proposed families as families, or leaves them again. */
-export async function takeFamilies(db: Database, take: boolean): Promise<Outcome<{ job: JobView | null }>> {
+export async function takeFamilies(db: Database, take: boolean): Promise<Outcome<{ job: string | null }>> {
   await db.update(workspace).set({ proposedFamilies: take });
   await noteChange(db, take ? "Proposed families taken" : "Proposed families left", "", "catalogue");
   return ok({ job: await startFinish(db) });

@@ -3,7 +3,7 @@ import { isDerivedColumn, columnsReadBy } from "@/core/catalogue/derive/derived-
 import { finishColumns, isMade, type FinishSettings } from "@/core/catalogue/finish";
 import type { Database } from "@/db/client";
 import { catalogueColumns, derivedFields, feeds, itemCosts, lookupLists, revisions, workspace } from "@/db/schema";
-import { enqueueJob, listJobs, type JobView } from "../jobs/jobs";
+import { enqueueJob, listJobs } from "../jobs/jobs";
 import type { JobContext, JobHandler } from "../jobs/work";
 import { loadFeedColumns } from "./load";
 import { dropOldColumns, inForce, storeColumns } from "./revisions";
@@ -85,9 +85,9 @@ async function rollBack({ db, id }: JobContext): Promise<void> {
 
 export const catalogueFinish: JobHandler = { run, rollBack };
 
-/** Queues the making of the added columns, unless that waits already. Answers null when there is no catalogue yet. */
-export async function startFinish(db: Database): Promise<JobView | null> {
+/** Queues the making of the added columns, unless that waits already. @returns the job, null without a catalogue */
+export async function startFinish(db: Database): Promise<string | null> {
   if (!(await inForce(db))) return null;
   const waiting = (await listJobs(db)).find((job) => job.kind === "catalogue-finish" && job.state === "waiting");
-  return waiting ?? enqueueJob(db, "catalogue-finish", {});
+  return (waiting ?? (await enqueueJob(db, "catalogue-finish", {}))).id;
 }

@@ -52,7 +52,8 @@ export function Frame({ children }: { children: ReactNode }) {
     planogram: till.data?.withoutHome || undefined,
     dispatch: till.data?.basket || undefined,
   };
-  const isAt = (path: string) => pathname === `/w/${slug}/${path}` || (path === "" && pathname === `/w/${slug}`);
+  const isAt = (path: string) =>
+    path === "" ? pathname === `/w/${slug}` : `${pathname}/`.startsWith(`/w/${slug}/${path}/`);
   const link = (path: string, label: string) => (
     <Link
       key={path}

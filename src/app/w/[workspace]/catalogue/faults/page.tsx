@@ -42,6 +42,8 @@ export default function FaultsPage() {
   const [action, setAction] = useState<{ action: ItemAction; items: string[] } | null>(null);
   const [isTeaching, setTeaching] = useState(false);
   const faults = feeds.data?.diagnostics ?? [];
+  const notes = faults.filter(({ severity }) => severity === "note").length;
+  const kinds = `${plural(faults.length - notes, "kind")} of fault${notes > 0 ? `, ${plural(notes, "note")}` : ""}`;
   const setAside = feeds.data?.feeds[0]?.counts?.setAside ?? 0;
   const aside = useApi<{ rows: AsideRow[] }>(setAside > 0 ? apiPath(`set-aside?limit=${SHOWN_ROWS}`) : null);
   const notices = feeds.data?.feeds[0]?.notices ?? [];
@@ -73,10 +75,7 @@ export default function FaultsPage() {
   };
   return (
     <div className="flex flex-col gap-3">
-      <PageHead
-        title="Catalogue"
-        facts={feeds.data && (faults.length === 0 ? "No faults found" : `${plural(faults.length, "kind")} of fault`)}
-      />
+      <PageHead title="Catalogue" facts={feeds.data && (faults.length === 0 ? "No faults found" : kinds)} />
       <CatalogueTabs feeds={feeds.data} />
       {feeds.error && <ErrorNote error={feeds.error.failure} />}
       {feeds.isPending && <Loading what="the faults" />}
