@@ -28,7 +28,7 @@ try {
   }
   if (wants("market")) {
     const { benchMarket } = await import("./market");
-    figures.push(...benchMarket());
+    figures.push(...(await benchMarket(folder)));
   }
   if (wants("latency")) {
     const { benchLatency } = await import("./latency");

@@ -1,6 +1,7 @@
 import Papa from "papaparse";
 import { beforeAll, describe, expect, it } from "vitest";
 import { windowEnding } from "@/core/kit/days";
+import { OVERSPEND } from "@/core/market/purses";
 import { METRIC_KEYS, METRICS } from "@/core/kit/metrics";
 import type { Planogram } from "@/core/planogram/planogram";
 import { recordsOf } from "@/core/planogram/structure";
@@ -86,7 +87,7 @@ describe("numbers agree wherever they are shown, and with SQL", () => {
     const { db, info } = workspace;
     const [facts] = await query(
       db,
-      `SELECT sum(impressions), sum(clicks), sum(cost), sum(orders), sum(revenue) FROM facts WHERE ${IN_WINDOW}`,
+      `SELECT sum(impressions), sum(clicks), sum(cost), sum(orders), sum(revenue) FROM item_facts WHERE ${IN_WINDOW}`,
     );
     const [store] = await query(db, `SELECT sum(orders), sum(revenue) FROM store_sales WHERE ${IN_WINDOW}`);
     await recomputeShelfSet(db, "return-tiers");
@@ -104,7 +105,7 @@ describe("numbers agree wherever they are shown, and with SQL", () => {
       expect(shares).toBeCloseTo(1, 9);
     }
     const series = await viewSeries(db, { days: WINDOW, level: "all", key: "", set: "" });
-    const byDay = await query(db, `SELECT sum(cost) FROM facts WHERE ${IN_WINDOW} GROUP BY day ORDER BY day`);
+    const byDay = await query(db, `SELECT sum(cost) FROM item_facts WHERE ${IN_WINDOW} GROUP BY day ORDER BY day`);
     expect(series.map((point) => [point.sums.cost])).toEqual(byDay);
   });
 
@@ -112,7 +113,7 @@ describe("numbers agree wherever they are shown, and with SQL", () => {
     const { db } = workspace;
     const view = await viewResults(db, { level: "campaign", days: WINDOW, set: "" });
     const { rows } = await db.$client.execute(
-      `SELECT c.text, sum(f.cost), sum(f.revenue) FROM facts f JOIN codes c ON c.no = f.campaign WHERE ${IN_WINDOW} GROUP BY f.campaign`,
+      `SELECT c.text, sum(f.cost), sum(f.revenue) FROM item_facts f JOIN codes c ON c.no = f.campaign WHERE ${IN_WINDOW} GROUP BY f.campaign`,
     );
     const slow = new Map(rows.map((row) => [String(row[0]), [Number(row[1]), Number(row[2])]]));
     expect(view.lines).toHaveLength(slow.size);
@@ -126,7 +127,7 @@ describe("numbers agree wherever they are shown, and with SQL", () => {
     const all = await find({ sort: "-cost" });
     const slow = await db.$client.execute(
       `SELECT i.item_id, coalesce(sum(f.cost), 0) AS cost, coalesce(sum(f.clicks), 0) FROM items i
-       LEFT JOIN facts f ON f.item_no = i.item_no AND f.${IN_WINDOW} WHERE i.to_rev IS NULL GROUP BY i.item_no ORDER BY cost DESC, i.item_no`,
+       LEFT JOIN item_facts f ON f.item_no = i.item_no AND f.${IN_WINDOW} WHERE i.to_rev IS NULL GROUP BY i.item_no ORDER BY cost DESC, i.item_no`,
     );
     expect(all.items.map(({ id, sums }) => [id, sums.cost, sums.clicks])).toEqual(
       slow.rows.map((row) => [row[0], Number(row[1]), Number(row[2])]),
@@ -142,7 +143,7 @@ describe("numbers agree wherever they are shown, and with SQL", () => {
     });
     const [count] = await query(
       db,
-      `SELECT count(*) FROM (SELECT i.item_no FROM items i JOIN facts f ON f.item_no = i.item_no AND f.${IN_WINDOW}
+      `SELECT count(*) FROM (SELECT i.item_no FROM items i JOIN item_facts f ON f.item_no = i.item_no AND f.${IN_WINDOW}
        WHERE i.to_rev IS NULL AND i.price >= 50000 GROUP BY i.item_no HAVING sum(f.clicks) >= 5)`,
     );
     expect(dear.total).toBe(count![0]);
@@ -190,24 +191,46 @@ describe("numbers agree wherever they are shown, and with SQL", () => {
 describe("the market's reports agree with each other", () => {
   it("spend stays within every budget, and reports of campaigns, placements and store fit the facts", async () => {
     const { db } = workspace;
-    const [over] = await query(db, "SELECT count(*) FROM campaign_days WHERE cost > budget");
+    const [over] = await query(db, `SELECT count(*) FROM campaign_days WHERE cost > budget * ${1 + OVERSPEND}`);
     expect(over).toEqual([0]);
+    // What a day spends above its budget was left over earlier in the month; results began within the first one.
+    const [month] = await query(
+      db,
+      `SELECT count(*) FROM (SELECT sum(cost) OVER w AS spent, sum(budget) OVER w AS given FROM campaign_days
+       WINDOW w AS (PARTITION BY campaign, strftime('%Y-%m', day * 86400, 'unixepoch') ORDER BY day)) WHERE spent > given`,
+    );
+    expect(month).toEqual([0]);
     const [wrong] = await query(
       db,
-      `SELECT count(*) FROM campaign_days d WHERE d.cost <> (SELECT coalesce(sum(cost), 0) FROM facts f WHERE f.day = d.day AND f.campaign = d.campaign)`,
+      `SELECT count(*) FROM campaign_days d WHERE d.cost <> (SELECT coalesce(sum(cost), 0) FROM item_facts f WHERE f.day = d.day AND f.campaign = d.campaign)`,
     );
     expect(wrong).toEqual([0]);
     const [media] = await query(
       db,
-      "SELECT (SELECT sum(impressions) FROM facts WHERE slot = 3), (SELECT sum(impressions) FROM placement_facts)",
+      "SELECT (SELECT sum(impressions) FROM slot_facts WHERE slot = 3), (SELECT sum(impressions) FROM placement_facts)",
     );
     expect(media![0]).toBe(media![1]);
+    // The shop counts an order on the day it comes in, so only over all days it has sold at least what ads brought.
     const [less] = await query(
       db,
-      `SELECT count(*) FROM (SELECT day, item_no, sum(orders) AS o FROM facts GROUP BY day, item_no) f
-       LEFT JOIN store_sales s ON s.day = f.day AND s.item_no = f.item_no WHERE f.o > coalesce(s.orders, 0)`,
+      `SELECT count(*) FROM (SELECT item_no, sum(orders) AS o FROM item_facts GROUP BY item_no) f
+       LEFT JOIN (SELECT item_no, sum(orders) AS o FROM store_sales GROUP BY item_no) s USING (item_no) WHERE f.o > coalesce(s.o, 0)`,
     );
     expect(less).toEqual([0]);
+    const sums = "sum(impressions), sum(clicks), sum(cost), sum(orders), sum(units), sum(revenue)";
+    const kinds = await Promise.all(
+      ["item", "term", "slot", "hour"].map((kind) =>
+        query(db, `SELECT day, campaign, ${sums} FROM ${kind}_facts GROUP BY day, campaign ORDER BY day, campaign`),
+      ),
+    );
+    expect(kinds[0]!.length).toBeGreaterThan(100);
+    for (const other of kinds.slice(1)) expect(other).toEqual(kinds[0]);
+    const arrived = await query(
+      db,
+      `SELECT a.day, sum(a.orders), sum(a.revenue) FROM order_arrivals a GROUP BY a.day ORDER BY a.day`,
+    );
+    const byDay = await query(db, "SELECT day, sum(orders), sum(revenue) FROM item_facts GROUP BY day ORDER BY day");
+    expect(arrived).toEqual(byDay);
   });
 
   it("are the same to the last number for the same seed", async () => {
@@ -215,8 +238,8 @@ describe("the market's reports agree with each other", () => {
     const dump = async ({ db }: Workspace) =>
       (
         await db.$client.execute(
-          `SELECT f.day, c.text, t.text, f.item_no, f.slot, f.impressions, f.clicks, f.cost, f.orders, f.revenue FROM facts f
-         JOIN codes c ON c.no = f.target JOIN codes t ON t.no = f.term ORDER BY 1, 2, 3, 4, 5`,
+          `SELECT f.day, c.text, t.text, f.impressions, f.clicks, f.cost, f.orders, f.revenue FROM term_facts f
+         JOIN codes c ON c.no = f.target JOIN codes t ON t.no = f.term ORDER BY 1, 2, 3`,
         )
       ).rows.map((row) => Object.values(row).join("|"));
     const [one, two] = [await dump(workspace), await dump(other)];

@@ -1,10 +1,13 @@
 import { applyDiff, type Diff } from "../kit/diff";
 import { formatCount, plural } from "../kit/format";
 import { formatMoney } from "../kit/money";
+import { isHomeKind } from "../planogram/homes";
 import {
   CHANNEL_LIMITS,
   recordsOf,
+  type CampaignKind,
   type ProductGroup,
+  type RecordType,
   type Structure,
   type StructureRecord,
 } from "../planogram/structure";
@@ -45,11 +48,12 @@ export function checkDiff(live: Structure, diff: Diff<StructureRecord>, currency
     (n) =>
       `${plural(n, "campaign")} below the channel's least daily budget of ${formatMoney(lowestDailyBudget, currency)}.`,
   );
+  const targets = [...recordsOf(after, "keyword"), ...recordsOf(after, "listingTarget"), ...recordsOf(after, "reach")];
   const badBid = (bid: number | null) => bid !== null && (bid < lowestBid || bid > highestBid);
   add(
     "bid-limits",
     true,
-    [...adGroups, ...groups]
+    [...adGroups, ...groups, ...targets]
       .filter((record) => touched.has(record.key) && badBid(record.bid))
       .map((record) => record.key),
     (n) =>
@@ -73,6 +77,18 @@ export function checkDiff(live: Structure, diff: Diff<StructureRecord>, currency
     true,
     orphans(after),
     (n) => `${plural(n, "group")} would hang in the air: what they belong to is gone.`,
+  );
+  add(
+    "target-kind",
+    true,
+    misplacedTargets(after),
+    (n) => `${plural(n, "target")} in a campaign of a kind that does not aim at such things.`,
+  );
+  add(
+    "pool-gone",
+    true,
+    campaigns.filter((c) => c.pool && after[c.pool]?.type !== "pool").map((c) => c.key),
+    (n) => `${plural(n, "campaign")} drawing on a budget pool that is gone.`,
   );
   add("leaks", false, openRemainders(after), (n) =>
     n === 1 ? "One open remainder bids on items nobody named." : `${n} open remainders bid on items nobody named.`,
@@ -99,12 +115,31 @@ function repeatedNames(records: { key: string; name: string; status: string }[])
   return records.filter(({ name }) => (seen.has(name) ? true : (seen.add(name), false))).map(({ key }) => key);
 }
 
+const TARGET_KINDS: Partial<Record<RecordType, CampaignKind[]>> = {
+  keyword: ["keyword", "text"],
+  listingTarget: ["listing"],
+  reach: ["discovery"],
+};
+
+function misplacedTargets(after: Structure): string[] {
+  return Object.values(after)
+    .filter((record) => {
+      const kinds = TARGET_KINDS[record.type];
+      const adGroup = kinds && "adGroup" in record ? after[record.adGroup] : undefined;
+      const campaign = adGroup?.type === "adGroup" ? after[adGroup.campaign] : undefined;
+      return kinds !== undefined && campaign?.type === "campaign" && !kinds.includes(campaign.kind);
+    })
+    .map((record) => record.key);
+}
+
 function orphans(after: Structure): string[] {
   return Object.values(after)
     .filter((record) => {
       if (record.type === "adGroup") return after[record.campaign]?.type !== "campaign";
-      if (record.type !== "productGroup") return false;
+      if (record.type === "negative") return record.scope !== null && after[record.scope] === undefined;
+      if (!("adGroup" in record)) return false;
       if (after[record.adGroup]?.type !== "adGroup") return true;
+      if (record.type !== "productGroup") return false;
       return record.parent !== null && after[record.parent]?.type !== "productGroup";
     })
     .map((record) => record.key);
@@ -119,7 +154,7 @@ export function openRemainders(structure: Structure): string[] {
       const adGroup = structure[group.adGroup];
       if (!isLeak(group) || adGroup?.type !== "adGroup" || adGroup.status !== "on") return false;
       const campaign = structure[adGroup.campaign];
-      return campaign?.type === "campaign" && campaign.status === "on";
+      return campaign?.type === "campaign" && campaign.status === "on" && isHomeKind(campaign.kind);
     })
     .map((group) => group.key);
 }

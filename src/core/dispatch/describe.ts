@@ -32,6 +32,18 @@ function nameOf(structure: Structure, record: StructureRecord): string {
       return record.item;
     case "labels":
       return `${record.shelf} of ${record.shelfSet}`;
+    case "keyword":
+      return `${record.text} (${record.match})`;
+    case "listingTarget":
+      return record.aim.by === "listing" ? record.aim.listing : `listings of ${record.aim.category}`;
+    case "reach":
+      return record.kind.replace("-", " ");
+    case "negative":
+      return record.value;
+    case "pool":
+      return record.name;
+    case "dayCap":
+      return "whole workspace";
   }
 }
 
@@ -70,8 +82,19 @@ export function changesInWords(live: Structure, diff: Diff<StructureRecord>, cur
     const name = nameOf(known, record);
     put(record, record.type === "exclusion" ? `Item ${name} no longer excluded` : `${capital(one)} "${name}" removed`);
   }
-  const order: RecordType[] = ["campaign", "adGroup", "exclusion", "productGroup", "labels"];
-  return words.sort((a, b) => order.indexOf(a.type) - order.indexOf(b.type));
+  const order: RecordType[] = [
+    "campaign",
+    "pool",
+    "dayCap",
+    "adGroup",
+    "exclusion",
+    "negative",
+    "keyword",
+    "listingTarget",
+    "reach",
+  ];
+  const place = (type: RecordType) => (order.includes(type) ? order.indexOf(type) : order.length);
+  return words.sort((a, b) => place(a.type) - place(b.type));
 }
 
 function campaignName(structure: Structure, key: string): string {
@@ -99,9 +122,17 @@ function describeChange(known: Structure, from: StructureRecord, to: StructureRe
       parts.push(itemsMoved(from.items, to.items));
     else if (field === "role" && after === "split") parts.push("split to lift items out");
     else if (field === "by" && to.type === "productGroup" && to.role === "split") continue;
-    else parts.push(`${field} ${String(before ?? "none")} → ${String(after ?? "none")}`);
+    else parts.push(`${field} ${inWords(before)} → ${inWords(after)}`);
   }
   return `${head}: ${parts.join(", ")}`;
+}
+
+function inWords(value: unknown): string {
+  return value === null || value === undefined
+    ? "none"
+    : typeof value === "object"
+      ? JSON.stringify(value)
+      : `${value as string}`;
 }
 
 function itemsMoved(from: number[], to: number[]): string {

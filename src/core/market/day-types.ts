@@ -1,20 +1,43 @@
-import type { ServingGroup } from "../planogram/homes";
-import type { Learned } from "./learning";
-import type { Surface } from "./world";
+import type { Day } from "../kit/days";
+import { nothingLearned, type Learned } from "./learning";
+import type { Surface } from "./world-types";
 
-/** One line of a day's report at full grain. Money in mills. */
-export interface Fact {
-  campaign: string;
-  adGroup: string;
-  /** The product group that served. */
-  target: string;
-  itemNo: number;
-  /** The search term or page; "" in partner media, whose report names no term. */
-  term: string;
-  slot: number;
+/** What came of clicks: counts, and mills. */
+export interface Counts {
   impressions: number;
   clicks: number;
   cost: number;
+  orders: number;
+  units: number;
+  revenue: number;
+}
+
+export const COUNTS = ["impressions", "clicks", "cost", "orders", "units", "revenue"] as const;
+
+/** One line of a day at full grain. Money in mills. */
+export interface Fact extends Counts {
+  campaign: string;
+  adGroup: string;
+  /** The product group, keyword, listing target or reach kind that served. */
+  target: string;
+  itemNo: number;
+  /** The search term or the listing whose page it was; "" in partner media, whose report names no term. */
+  term: string;
+  slot: number;
+}
+
+/** An order that a report shows days after its click. */
+export interface LateOrder {
+  /** The day of the click, and the day the order is seen. */
+  day: Day;
+  due: Day;
+  campaign: string;
+  adGroup: string;
+  target: string;
+  itemNo: number;
+  term: string;
+  slot: number;
+  hour: number;
   orders: number;
   units: number;
   revenue: number;
@@ -24,6 +47,11 @@ export interface PlacementFact {
   campaign: string;
   placement: string;
   impressions: number;
+}
+
+export interface HourFact extends Counts {
+  campaign: string;
+  hour: number;
 }
 
 export interface StoreFact {
@@ -41,12 +69,33 @@ export interface CampaignDay {
   dryAt: number | null;
 }
 
+/** What the market carries from one day into the next. */
+export interface MarketState {
+  learned: Learned;
+  /** Mills of this month's budgets not spent yet, by campaign, and the month they are of. */
+  carry: Record<string, number>;
+  month: number;
+  /** Factor on bids of campaigns that are after clicks, by which the channel keeps them within their budgets. */
+  pace: Record<string, number>;
+  /** Orders that have happened and are not in reports yet. */
+  late: LateOrder[];
+}
+
+/** The state before the first day. */
+export function firstState(): MarketState {
+  return { learned: nothingLearned(), carry: {}, month: -1, pace: {}, late: [] };
+}
+
 export interface DayResult {
+  /** As the day's first report shows it: orders that are seen on the day of their click. */
   facts: Fact[];
+  /** Orders of earlier clicks that are seen today; reports of those days are restated by them. */
+  arrived: LateOrder[];
   placements: PlacementFact[];
+  hours: HourFact[];
   store: StoreFact[];
   campaigns: CampaignDay[];
-  learned: Learned;
+  state: MarketState;
 }
 
 export interface DayOptions {
@@ -56,22 +105,21 @@ export interface DayOptions {
   seed: string;
 }
 
-/** A home of a row: the serving group and the bid it makes for that row today. */
-export interface Home {
-  group: ServingGroup;
-  campaign: number;
-  bid: number;
-}
-
 /** What one ad gets from one surface and slot in a whole day at the present state of the auctions. */
 export interface Line {
   surface: Surface;
   slot: number;
   row: number;
-  home: Home;
+  homeId: number;
+  campaign: number;
+  adGroup: string;
+  target: string;
+  /** Mills a click at most, after every factor. */
+  bid: number;
   impressions: number;
   ctr: number;
   cvr: number;
+  /** Whole mills. */
   cpc: number;
 }
 

@@ -1,172 +1,140 @@
 import type { Day } from "../kit/days";
 import { randomFrom } from "../kit/random";
-import type { ServingGroup } from "../planogram/homes";
-import { clickPrice, SHARPNESS, winChance } from "./auction";
-import type { DayOptions, DayResult, Home, Line } from "./day-types";
-import { demandFactor } from "./demand";
-import { Collector, keepWithinBudgets, mergePlacements, placementFacts } from "./draw";
-import { learn, learnedBid, type Learned } from "./learning";
-import { hourAtShare, SLOTS, type Slot } from "./slots";
+import type { MarketAccount } from "./account";
+import { categoryLines, type Moment } from "./category-lines";
+import type { DayOptions, DayResult, Line, MarketState } from "./day-types";
+import { Collector, mergeFacts, placementFacts } from "./draw";
+import { hourAtShare, shareAtHour } from "./hours";
+import { learn } from "./learning";
+import { runsOn, todaysOffers } from "./offers";
+import { fillPurses, keepWithinPurses, nextMoney } from "./purses";
+import { spreadDay } from "./spread";
 import { storeSales } from "./store-sales";
-import type { Category, Surface, World } from "./world";
+import type { Category, World } from "./world-types";
 
-/** An ad with a smaller share of a surface's views than this is left out: it would see a view in years. */
-const LEAST_SHARE = 0.012;
+/** Hours at which the bids of a campaign with dayparts change, as shares of the day's traffic; the last is the end. */
+function boundaries(account: MarketAccount): { share: number; hour: number }[] {
+  const list: { share: number; hour: number }[] = [];
+  for (let hour = 1; hour < 24; hour++) {
+    if (account.campaigns.some(({ hours }) => hours && hours[hour] !== hours[hour - 1])) {
+      list.push({ share: shareAtHour(hour), hour });
+    }
+  }
+  return [...list, { share: 1, hour: 24 }];
+}
+
 /**
- * Runs one day. Budgets run out in the course of it: the day is cut where a campaign has spent its budget, and from
- * there on the next home in serve order serves.
+ * Runs one day. Budgets run out in the course of it and bids change by the hour: the day is cut wherever a purse is
+ * empty or a daypart begins, and from there on the next home in serve order serves, at its own bid.
  */
 export function simulateDay(
   world: World,
-  serving: ServingGroup[],
+  account: MarketAccount,
   day: Day,
-  learned: Learned,
+  state: MarketState,
   options: DayOptions,
 ): DayResult {
-  const campaigns = campaignsOf(serving);
-  const homes = homesByRow(world, serving, campaigns.index, learned);
-  const active = campaigns.list.map(({ budget }) => budget > 0);
-  const spent = campaigns.list.map(() => 0);
-  const dryAt: (number | null)[] = campaigns.list.map(() => null);
-  const lines = world.categories.map((category) => categoryLines(world, category, day, homes, active));
-  const categoriesOf = campaigns.list.map((_, c) =>
-    [...lines.keys()].filter((i) => world.categories[i]!.rows.some((row) => homes[row]?.some((h) => h.campaign === c))),
-  );
-  const collected = new Collector(world);
+  const { campaigns } = account;
+  const offers = todaysOffers(world, account, state);
+  const purses = fillPurses(account, state, day);
+  const moment: Moment = {
+    day,
+    active: campaigns.map((campaign) => campaign.budget > 0 && runsOn(campaign, day)),
+    hourFactor: campaigns.map(({ hours }) => hours?.[0] ?? 1),
+  };
+  const compute = (category: Category) => categoryLines(world, account, offers, category, moment);
+  const lines = world.categories.map(compute);
+  const rates = new SpendRates(lines, campaigns.length);
+  const dryAt: (number | null)[] = campaigns.map(() => null);
+  const collected = new Collector(world, campaigns);
   // From which share of the day on each category's lines have stood as they are.
   const since = lines.map(() => 0);
   let passed = 0;
-  for (let guard = 0; guard <= campaigns.list.length; guard++) {
-    const rate = spendRates(lines, campaigns.list.length);
-    let nextDry = -1;
-    let share = 1 - passed;
-    rate.forEach((perDay, c) => {
-      const until = perDay > 0 ? (campaigns.list[c]!.budget - (spent[c] as number)) / perDay : Infinity;
-      if (active[c] && until < share) [nextDry, share] = [c, Math.max(0, until)];
-    });
-    rate.forEach((perDay, c) => (spent[c] = (spent[c] as number) + perDay * share));
-    passed += share;
-    if (nextDry < 0) break;
-    active[nextDry] = false;
-    dryAt[nextDry] = hourAtShare(passed);
-    for (const i of categoriesOf[nextDry] as number[]) {
-      collected.add(lines[i] as Line[], passed - (since[i] as number));
+  const renew = (changed: Set<number>) => {
+    world.categories.forEach((category, i) => {
+      if (![...changed].some((c) => account.campaignsOf[i]!.has(c))) return;
+      collected.add(lines[i] as Line[], since[i] as number, passed);
       since[i] = passed;
-      lines[i] = categoryLines(world, world.categories[i]!, day, homes, active);
+      lines[i] = compute(category);
+      rates.replace(i, lines[i] as Line[]);
+    });
+  };
+  for (const { share: end, hour } of boundaries(account)) {
+    while (passed < end) {
+      const empty = purses.nextEmpty(rates.total, moment.active, end - passed);
+      purses.spend(rates.total, moment.active, empty.after);
+      passed = empty.purse ? passed + empty.after : end;
+      if (!empty.purse) break;
+      const dry = new Set(empty.purse.members.filter((c) => moment.active[c]));
+      for (const c of dry) {
+        moment.active[c] = false;
+        dryAt[c] = hourAtShare(passed);
+      }
+      renew(dry);
     }
+    if (hour === 24) break;
+    const changed = new Set<number>();
+    campaigns.forEach(({ hours }, c) => {
+      if (!hours || hours[hour] === moment.hourFactor[c]) return;
+      moment.hourFactor[c] = hours[hour] as number;
+      changed.add(c);
+    });
+    renew(changed);
   }
-  lines.forEach((part, i) => collected.add(part, 1 - (since[i] as number)));
+  lines.forEach((part, i) => collected.add(part, since[i] as number, 1));
+
   const drawn = collected.draw(options.noise ? randomFrom(options.seed, world.seed, "day", day) : null);
-  if (options.noise) keepWithinBudgets(drawn, campaigns, randomFrom(options.seed, world.seed, "order", day));
-  const facts = mergePlacements(drawn);
+  if (options.noise) keepWithinPurses(drawn, campaigns, purses, randomFrom(options.seed, world.seed, "order", day));
+  const random = options.noise ? randomFrom(options.seed, world.seed, "spread", day) : null;
+  const { seen, late, hours } = spreadDay(drawn, collected.hourWeights, day, random);
+  const facts = mergeFacts(seen);
+  const due = state.late.filter((order) => order.due <= day);
+  const waiting = state.late.filter((order) => order.due > day);
+  const spent = new Map<string, number>();
+  for (const fact of facts) spent.set(fact.campaign, (spent.get(fact.campaign) ?? 0) + fact.cost);
   return {
     facts,
+    arrived: due,
     placements: placementFacts(drawn),
-    store: storeSales(world, facts, day, options),
-    campaigns: campaigns.list.map(({ key, budget }, c) => ({
+    hours,
+    store: storeSales(world, drawn, seen, due, day, options),
+    campaigns: campaigns.map(({ key, budget }, c) => ({
       campaign: key,
       budget,
-      cost: facts.reduce((sum, fact) => (fact.campaign === key ? sum + fact.cost : sum), 0),
+      cost: spent.get(key) ?? 0,
       dryAt: dryAt[c] as number | null,
     })),
-    learned: learn(learned, facts),
+    state: {
+      ...nextMoney(account, state, day, (key) => spent.get(key) ?? 0, dryAt),
+      learned: learn(state.learned, [...facts, ...due.map((order) => ({ ...order, clicks: 0 }))]),
+      late: [...waiting, ...late],
+    },
   };
 }
 
-function campaignsOf(serving: ServingGroup[]) {
-  const index = new Map<string, number>();
-  const list: { key: string; budget: number }[] = [];
-  for (const { campaign } of serving) {
-    if (index.has(campaign.key)) continue;
-    index.set(campaign.key, list.length);
-    list.push({ key: campaign.key, budget: campaign.dailyBudget });
+/** Mills a day each campaign spends as things stand, kept up as categories change. */
+class SpendRates {
+  readonly total: number[];
+  private readonly parts: Map<number, number>[];
+
+  constructor(lines: Line[][], campaigns: number) {
+    this.total = new Array<number>(campaigns).fill(0);
+    this.parts = lines.map(ratesOf);
+    for (const part of this.parts) for (const [c, rate] of part) this.total[c] = (this.total[c] as number) + rate;
   }
-  return { index, list };
+
+  replace(category: number, lines: Line[]): void {
+    for (const [c, rate] of this.parts[category] as Map<number, number>)
+      this.total[c] = (this.total[c] as number) - rate;
+    this.parts[category] = ratesOf(lines);
+    for (const [c, rate] of this.parts[category]) this.total[c] = (this.total[c] as number) + rate;
+  }
 }
 
-/** The homes of every row, first to serve first: by serve order, then the higher bid, then the key. */
-function homesByRow(world: World, serving: ServingGroup[], index: Map<string, number>, learned: Learned) {
-  const homes: Home[][] = [];
-  for (const group of serving) {
-    const { key, bidding, goal } = group.campaign;
-    const campaign = index.get(key) as number;
-    for (const row of group.rows) {
-      const no = world.itemNo[row] as number;
-      const bid = bidding === "return" && goal ? learnedBid(learned, key, no, group.bid, goal) : group.bid;
-      (homes[row] ??= []).push({ group, campaign, bid });
-    }
-  }
-  for (const list of homes) {
-    list?.sort(
-      (a, b) =>
-        a.group.campaign.serveOrder - b.group.campaign.serveOrder ||
-        b.bid - a.bid ||
-        (a.group.group.key < b.group.group.key ? -1 : 1),
-    );
-  }
-  return homes;
-}
-
-/** The auctions of one category for a whole day, with the campaigns that still have budget. */
-function categoryLines(world: World, category: Category, day: Day, homes: Home[][], active: boolean[]): Line[] {
-  const lines: Line[] = [];
-  const current = category.rows.map((row) => homes[row]?.find((home) => active[home.campaign] && home.bid > 0));
-  if (current.every((home) => home === undefined)) return lines;
-  const demand = demandFactor(world, category, day);
-  const power = new Float64Array(category.rows.length);
-  for (const surface of category.surfaces) {
-    let sum = 0;
-    category.rows.forEach((row, i) => {
-      const home = current[i];
-      const score = home ? home.bid * (world.truth.quality[row] as number) * (surface.fit[i] as number) : 0;
-      power[i] = score ** SHARPNESS;
-      sum += power[i] as number;
-    });
-    if (sum === 0) continue;
-    const logBest = Math.log(sum) / SHARPNESS;
-    let wonAbove = 0;
-    for (const slotIndex of slotsOf(surface)) {
-      const slot = SLOTS[slotIndex] as Slot;
-      const mean = surface.rivalMean + slot.hardness;
-      const won = winChance(logBest, mean, surface.rivalSpread);
-      // One ad of an advertiser an auction: who stands in the lead row does not stand below it again.
-      const views = surface.volume * demand * slot.seen * Math.max(0, won - wonAbove);
-      wonAbove = won;
-      category.rows.forEach((row, i) => {
-        const share = (power[i] as number) / sum;
-        if (share < LEAST_SHARE) return;
-        const home = current[i] as Home;
-        const quality = world.truth.quality[row] as number;
-        lines.push({
-          surface,
-          slot: slotIndex,
-          row,
-          home,
-          impressions: views * share,
-          ctr: Math.min(0.5, slot.ctr * surface.ctr * Math.sqrt(quality)),
-          cvr: Math.min(0.5, (world.truth.cvr[row] as number) * surface.cvr * slot.cvr) * world.truth.inStock[row]!,
-          cpc: clickPrice(home.bid, quality * (surface.fit[i] as number), mean, surface.rivalSpread),
-        });
-      });
-    }
-  }
-  return lines;
-}
-
-const QUERY_SLOTS = [0, 1];
-const PAGE_SLOTS = [2];
-const PLACEMENT_SLOTS = [3];
-
-function slotsOf(surface: Surface): number[] {
-  return surface.kind === "query" ? QUERY_SLOTS : surface.kind === "page" ? PAGE_SLOTS : PLACEMENT_SLOTS;
-}
-
-function spendRates(lines: Line[][], campaigns: number): number[] {
-  const rates = new Array<number>(campaigns).fill(0);
-  for (const part of lines) {
-    for (const { home, impressions, ctr, cpc } of part) {
-      rates[home.campaign] = (rates[home.campaign] as number) + impressions * ctr * cpc;
-    }
+function ratesOf(lines: Line[]): Map<number, number> {
+  const rates = new Map<number, number>();
+  for (const { campaign, impressions, ctr, cpc } of lines) {
+    rates.set(campaign, (rates.get(campaign) ?? 0) + impressions * ctr * cpc);
   }
   return rates;
 }

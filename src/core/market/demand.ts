@@ -1,6 +1,6 @@
 import { dayOfYear, weekday, type Day } from "../kit/days";
 import { hashText } from "../kit/random";
-import type { Category, World } from "./world";
+import type { Category, World } from "./world-types";
 
 const WEEKDAY = [1.02, 0.97, 0.96, 0.98, 1.0, 1.04, 1.1];
 /** Yearly growth of demand. */

@@ -1,23 +1,44 @@
 import { binomial, poisson, type Random } from "../kit/random";
-import { EXTRA_UNITS, type Fact, type Line, type PlacementFact } from "./day-types";
-import type { World } from "./world";
+import { COUNTS, EXTRA_UNITS, type Fact, type Line, type PlacementFact } from "./day-types";
+import { cvrBetween, hoursBetween } from "./hours";
+import type { World } from "./world-types";
 
-/** A fact that still knows its placement; "" outside partner media. */
-export type DrawnFact = Fact & { placement: string };
+/** A fact that still knows its placement ("" outside partner media) and how far its sales are the ad's own doing. */
+export type DrawnFact = Fact & { placement: string; incremental: number };
 
 /** Gathers the pieces of the day into one expected line per ad, surface and slot. */
 export class Collector {
-  private readonly lines = new Map<string, Line>();
+  private readonly lines = new Map<string, Line & { buying: number }>();
+  /** Expected impressions by campaign and hour, by which draws are spread over the day. */
+  readonly hourWeights: Map<string, Float64Array> = new Map();
 
-  constructor(private readonly world: World) {}
+  constructor(
+    private readonly world: World,
+    private readonly campaigns: { key: string }[],
+  ) {}
 
-  add(part: Line[], share: number): void {
-    if (share <= 0) return;
+  /** Adds the lines of a piece of the day, from one share of its traffic to another. */
+  add(part: Line[], from: number, to: number): void {
+    const share = to - from;
+    if (share <= 0 || part.length === 0) return;
+    const buying = cvrBetween(from, to);
+    const shown = new Map<number, number>();
     for (const line of part) {
-      const key = `${line.home.group.group.key}\u001f${line.row}\u001f${line.slot}\u001f${line.surface.label}`;
+      const impressions = line.impressions * share;
+      shown.set(line.campaign, (shown.get(line.campaign) ?? 0) + impressions);
+      const key = `${line.homeId}/${line.row}/${line.slot}/${line.surface.id}/${line.bid}`;
       const found = this.lines.get(key);
-      if (found) found.impressions += line.impressions * share;
-      else this.lines.set(key, { ...line, impressions: line.impressions * share });
+      if (found) {
+        found.impressions += impressions;
+        found.buying += impressions * buying;
+      } else this.lines.set(key, { ...line, impressions, buying: impressions * buying });
+    }
+    const spread = hoursBetween(from, to);
+    for (const [c, impressions] of shown) {
+      const key = this.campaigns[c]!.key;
+      const weights = this.hourWeights.get(key) ?? new Float64Array(24);
+      spread.forEach((value, hour) => (weights[hour] = (weights[hour] as number) + value * impressions));
+      this.hourWeights.set(key, weights);
     }
   }
 
@@ -25,17 +46,18 @@ export class Collector {
   draw(random: Random | null): DrawnFact[] {
     const facts: DrawnFact[] = [];
     for (const line of this.lines.values()) {
-      const { campaign, adGroup, group } = line.home.group;
+      if (line.impressions <= 0) continue;
       const impressions = random ? poisson(random, line.impressions) : line.impressions;
       if (impressions === 0) continue;
+      const cvr = Math.min(0.6, (line.cvr * line.buying) / line.impressions);
       const clicks = random ? binomial(random, impressions, line.ctr) : impressions * line.ctr;
-      const orders = random ? binomial(random, clicks, line.cvr) : clicks * line.cvr;
+      const orders = random ? binomial(random, clicks, cvr) : clicks * cvr;
       const units = orders + (random ? poisson(random, orders * EXTRA_UNITS) : orders * EXTRA_UNITS);
       const isPlacement = line.surface.kind === "placement";
       facts.push({
-        campaign: campaign.key,
-        adGroup: adGroup.key,
-        target: group.key,
+        campaign: this.campaigns[line.campaign]!.key,
+        adGroup: line.adGroup,
+        target: line.target,
         itemNo: this.world.itemNo[line.row] as number,
         term: isPlacement ? "" : line.surface.label,
         slot: line.slot,
@@ -46,71 +68,32 @@ export class Collector {
         units,
         revenue: units * (this.world.truth.price[line.row] as number),
         placement: isPlacement ? line.surface.label : "",
+        incremental: line.surface.incremental,
       });
     }
     return facts;
   }
 }
 
-/** Partner media reports name no placement beside clicks, so the lines of one ad over all placements become one. */
-export function mergePlacements(drawn: DrawnFact[]): Fact[] {
-  const facts: Fact[] = [];
+/**
+ * The facts as reports give them: one line for each campaign, ad group, target, item, term and slot. Partner media
+ * reports name no placement beside clicks, so the lines of one ad over all placements become one.
+ */
+export function mergeFacts(drawn: Fact[]): Fact[] {
   const merged = new Map<string, Fact>();
-  for (const { placement, ...fact } of drawn) {
-    if (placement === "") {
-      facts.push(fact);
-      continue;
-    }
-    const key = `${fact.target}\u001f${fact.itemNo}`;
+  for (const drawnFact of drawn) {
+    const { campaign, adGroup, target, itemNo, term, slot } = drawnFact;
+    const key = `${target}\u001f${itemNo}\u001f${term}\u001f${slot}\u001f${adGroup}`;
     const found = merged.get(key);
-    if (!found) {
-      merged.set(key, fact);
-      facts.push(fact);
+    if (found) {
+      for (const name of COUNTS) found[name] += drawnFact[name];
       continue;
     }
-    for (const name of ["impressions", "clicks", "cost", "orders", "units", "revenue"] as const) {
-      found[name] += fact[name];
-    }
+    const { impressions, clicks, cost, orders, units, revenue } = drawnFact;
+    const counts = { impressions, clicks, cost, orders, units, revenue };
+    merged.set(key, { campaign, adGroup, target, itemNo, term, slot, ...counts });
   }
-  return facts;
-}
-
-/** Takes clicks back, in seeded order, from campaigns whose draws went over budget. */
-export function keepWithinBudgets(
-  facts: DrawnFact[],
-  campaigns: { list: { key: string; budget: number }[] },
-  random: Random,
-): void {
-  const byCampaign = new Map<string, DrawnFact[]>();
-  for (const fact of facts) {
-    if (fact.clicks === 0) continue;
-    const list = byCampaign.get(fact.campaign);
-    if (list) list.push(fact);
-    else byCampaign.set(fact.campaign, [fact]);
-  }
-  for (const { key, budget } of campaigns.list) {
-    const list = byCampaign.get(key) ?? [];
-    let cost = list.reduce((sum, fact) => sum + fact.cost, 0);
-    while (cost > budget && list.length > 0) {
-      const at = Math.floor(random() * list.length);
-      const fact = list[at] as DrawnFact;
-      const cpc = fact.cost / fact.clicks;
-      const price = fact.units > 0 ? fact.revenue / fact.units : 0;
-      fact.clicks--;
-      fact.cost -= cpc;
-      cost -= cpc;
-      if (fact.orders > fact.clicks) {
-        const perOrder = fact.units / fact.orders;
-        fact.orders = fact.clicks;
-        fact.units = Math.round(perOrder * fact.orders);
-        fact.revenue = fact.units * price;
-      }
-      if (fact.clicks === 0) {
-        list[at] = list.at(-1) as DrawnFact;
-        list.pop();
-      }
-    }
-  }
+  return [...merged.values()];
 }
 
 export function placementFacts(facts: DrawnFact[]): PlacementFact[] {

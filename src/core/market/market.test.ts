@@ -2,37 +2,20 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { numberColumn, textColumn, type Columns } from "../kit/columns";
 import { randomFrom } from "../kit/random";
-import { servingGroups } from "../planogram/homes";
 import type { Campaign, Structure } from "../planogram/structure";
+import { planAccount } from "./account";
 import { clickPrice, expectedSecondScore, winChance } from "./auction";
 import { simulateDay } from "./day";
-import type { DayResult } from "./day-types";
+import { firstState, type DayResult } from "./day-types";
+import { HOUR_CVR, hourAtShare, HOUR_SHARE, hoursBetween, cvrBetween } from "./hours";
 import { learn, learnedBid, nothingLearned } from "./learning";
-import { hourAtShare, HOUR_SHARE } from "./slots";
+import { testShop } from "./test-shop";
 import { buildWorld } from "./world";
 
 const ITEMS = 24;
 const DAY = 20_700;
 
-function catalogue(soldOut: number[] = []): Columns {
-  const random = randomFrom("catalogue");
-  const index = Array.from({ length: ITEMS }, (_, i) => i);
-  return {
-    length: ITEMS,
-    columns: {
-      itemNo: numberColumn(index.map((i) => i + 1)),
-      id: textColumn(index.map((i) => `I${i}`)),
-      title: textColumn(
-        index.map((i) => `Brand${i % 3} ${["Oak", "Steel", "Small"][i % 3]} ${i % 2 ? "Hose" : "Rake"}`),
-      ),
-      brand: textColumn(index.map((i) => `Brand${i % 3}`)),
-      category: textColumn(index.map((i) => (i % 2 ? "Garden > Hoses" : "Garden > Rakes"))),
-      price: numberColumn(index.map(() => 5_000 + Math.round(60_000 * random()))),
-      salePrice: numberColumn(index.map(() => null)),
-      availability: textColumn(index.map((i) => (soldOut.includes(i) ? "out of stock" : "in stock"))),
-    },
-  };
-}
+const catalogue = (soldOut: number[] = []) => testShop(ITEMS, soldOut);
 
 const world = buildWorld(catalogue(), "w");
 
@@ -93,7 +76,7 @@ function account(plans: Plan[]): Structure {
 }
 
 function run(plans: Plan[], noise = true, seed = "s", day = DAY): DayResult {
-  return simulateDay(world, servingGroups(account(plans), catalogue()), day, nothingLearned(), { noise, seed });
+  return simulateDay(world, planAccount(world, account(plans), catalogue()), day, firstState(), { noise, seed });
 }
 
 const bid = fc.constantFrom(0, 50, 200, 400, 900);
@@ -131,6 +114,7 @@ describe("the market's invariants", () => {
           }
         }
         for (const day of result.campaigns) {
+          // Nothing is carried over into a first day.
           expect(day.cost).toBeLessThanOrEqual(day.budget);
           expect(day.cost).toBe(sum(result, "cost", (fact) => fact.campaign === day.campaign));
         }
@@ -140,6 +124,16 @@ describe("the market's invariants", () => {
         }
         const partner = sum(result, "impressions", (fact) => fact.slot === 3);
         expect(result.placements.reduce((total, line) => total + line.impressions, 0)).toBe(partner);
+        const hourly = (key: "clicks" | "cost" | "orders" | "revenue" | "impressions") =>
+          result.hours.reduce((total, line) => total + line[key], 0);
+        for (const key of ["impressions", "clicks", "cost", "orders", "revenue"] as const) {
+          expect(hourly(key)).toBeCloseTo(sum(result, key), 3);
+        }
+        for (const order of result.state.late) {
+          expect(order.day).toBe(DAY + offset);
+          expect(order.due).toBeGreaterThan(order.day);
+          expect(order.units).toBeGreaterThanOrEqual(order.orders);
+        }
         const keys = result.facts.map((f) => [f.campaign, f.adGroup, f.itemNo, f.target, f.term, f.slot].join("|"));
         expect(new Set(keys).size).toBe(keys.length);
       }),
@@ -177,7 +171,7 @@ describe("the market's invariants", () => {
     for (let i = 0; i < days; i++) {
       const result = run(list, true, `seed ${i}`);
       drawn.clicks += sum(result, "clicks");
-      drawn.orders += sum(result, "orders");
+      drawn.orders += sum(result, "orders") + result.state.late.reduce((total, order) => total + order.orders, 0);
       drawn.cost += sum(result, "cost");
     }
     expect(sum(truth, "cost")).toBeLessThanOrEqual(8_000 + 1e-6);
@@ -223,18 +217,17 @@ describe("budgets and serve order", () => {
     expect(hourAtShare(0)).toBe(0);
     expect(hourAtShare(HOUR_SHARE[0]!)).toBe(1);
     expect(hourAtShare(1)).toBeCloseTo(24, 9);
+    expect(hoursBetween(0.2, 0.7).reduce((a, b) => a + b, 0)).toBeCloseTo(1, 12);
+    // The day's mean conversion is the item's own, however the day is cut.
+    expect(HOUR_CVR.reduce((total, rate, hour) => total + rate * HOUR_SHARE[hour]!, 0)).toBeCloseTo(1, 12);
+    expect(0.3 * cvrBetween(0, 0.3) + 0.7 * cvrBetween(0.3, 1)).toBeCloseTo(1, 9);
   });
 
   it("pay for clicks on sold-out items without selling them", () => {
     const out = catalogue([1, 3, 5]);
     const outWorld = buildWorld(out, "w");
-    const result = simulateDay(
-      outWorld,
-      servingGroups(account([{ bids, budget: 1e9, serveOrder: 1 }]), out),
-      DAY,
-      nothingLearned(),
-      { noise: false, seed: "s" },
-    );
+    const given = planAccount(outWorld, account([{ bids, budget: 1e9, serveOrder: 1 }]), out);
+    const result = simulateDay(outWorld, given, DAY, firstState(), { noise: false, seed: "s" });
     expect(sum(result, "cost", ({ itemNo }) => itemNo === 2)).toBeGreaterThan(0);
     expect(sum(result, "orders", ({ itemNo }) => [2, 4, 6].includes(itemNo))).toBe(0);
   });

@@ -1,3 +1,6 @@
+import { SLOT_KEYS, SLOT_LABEL, type SlotKey } from "../kit/slots";
+import type { SurfaceKind } from "./world-types";
+
 /** A class of place where ads show, and how ads do there. The test market's own figures; `docs/market.md` says why. */
 export interface Slot {
   key: SlotKey;
@@ -12,30 +15,20 @@ export interface Slot {
   seen: number;
 }
 
-export const SLOT_KEYS = ["lead-row", "lower-results", "item-pages", "partner-media"] as const;
-export type SlotKey = (typeof SLOT_KEYS)[number];
+const FIGURES: Record<SlotKey, Omit<Slot, "key" | "label">> = {
+  "lead-row": { hardness: 0.45, ctr: 0.034, cvr: 1.1, seen: 1 },
+  "lower-results": { hardness: -0.35, ctr: 0.011, cvr: 1, seen: 0.7 },
+  "item-pages": { hardness: -0.1, ctr: 0.008, cvr: 0.75, seen: 1 },
+  "partner-media": { hardness: -0.6, ctr: 0.003, cvr: 0.35, seen: 1 },
+};
 
-export const SLOTS: Slot[] = [
-  { key: "lead-row", label: "Lead row", hardness: 0.45, ctr: 0.034, cvr: 1.1, seen: 1 },
-  { key: "lower-results", label: "Lower results", hardness: -0.35, ctr: 0.011, cvr: 1, seen: 0.7 },
-  { key: "item-pages", label: "Item pages", hardness: -0.1, ctr: 0.008, cvr: 0.75, seen: 1 },
-  { key: "partner-media", label: "Partner media", hardness: -0.6, ctr: 0.003, cvr: 0.35, seen: 1 },
-];
+export const SLOTS: Slot[] = SLOT_KEYS.map((key) => ({ key, label: SLOT_LABEL[key], ...FIGURES[key] }));
 
-/** Share of a day's traffic in each hour, 0 to 23: a shop's day with its evening peak. */
-export const HOUR_SHARE: number[] = (() => {
-  const raw = [8, 5, 3, 2, 2, 4, 10, 20, 32, 40, 45, 47, 46, 45, 44, 44, 46, 50, 56, 64, 68, 60, 40, 20];
-  const sum = raw.reduce((a, b) => a + b, 0);
-  return raw.map((weight) => weight / sum);
-})();
+const QUERY_SLOTS = [0, 1];
+const PAGE_SLOTS = [2];
+const PARTNER_SLOTS = [3];
 
-/** The hour (with fraction, 0 to 24) by which a share of the day's traffic has passed. */
-export function hourAtShare(share: number): number {
-  let passed = 0;
-  for (let hour = 0; hour < 24; hour++) {
-    const width = HOUR_SHARE[hour] as number;
-    if (passed + width >= share) return hour + (share - passed) / width;
-    passed += width;
-  }
-  return 24;
+/** The slots of a place, best first. */
+export function slotsOf(kind: SurfaceKind): number[] {
+  return kind === "query" ? QUERY_SLOTS : kind === "placement" ? PARTNER_SLOTS : PAGE_SLOTS;
 }

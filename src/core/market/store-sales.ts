@@ -1,40 +1,75 @@
 import type { Day } from "../kit/days";
 import { poisson, randomFrom } from "../kit/random";
-import { EXTRA_UNITS, type DayOptions, type Fact, type StoreFact } from "./day-types";
+import { EXTRA_UNITS, type DayOptions, type Fact, type LateOrder, type StoreFact } from "./day-types";
 import { demandFactor } from "./demand";
-import type { World } from "./world";
+import type { DrawnFact } from "./draw";
+import { renown } from "./world";
+import type { World } from "./world-types";
 
 /** Store orders without ads gained for each ad order: shoppers come back, and tell others. */
 const HALO = 0.08;
 
-/** All sales of the shop: what came without ads (lifted a little by them) and what came from ads. */
-export function storeSales(world: World, facts: Fact[], day: Day, options: DayOptions): StoreFact[] {
+/**
+ * All sales of the shop on a day, by the day an order comes in: those seen from ads today, of today's and of earlier
+ * clicks, and those that came without. Ads lift the latter a little (halo); rivals take a share of them on pages of ours
+ * where nothing of ours stands; and of what ads on our own name and pages bring, a part would have come anyway.
+ * @param drawn what today's clicks brought in all, by which organic sales are lifted and replaced
+ * @param seen what of it is seen today
+ */
+export function storeSales(
+  world: World,
+  drawn: DrawnFact[],
+  seen: Fact[],
+  arrived: LateOrder[],
+  day: Day,
+  options: DayOptions,
+): StoreFact[] {
   const byItem = new Map<number, StoreFact>();
-  for (const fact of facts) {
-    if (fact.orders === 0) continue;
-    const found = byItem.get(fact.itemNo) ?? { itemNo: fact.itemNo, orders: 0, units: 0, revenue: 0 };
-    found.orders += fact.orders;
-    found.units += fact.units;
-    found.revenue += fact.revenue;
-    byItem.set(fact.itemNo, found);
+  const add = (itemNo: number, { orders, units, revenue }: Omit<StoreFact, "itemNo">) => {
+    if (orders === 0) return;
+    const found = byItem.get(itemNo) ?? { itemNo, orders: 0, units: 0, revenue: 0 };
+    found.orders += orders;
+    found.units += units;
+    found.revenue += revenue;
+    byItem.set(itemNo, found);
+  };
+  for (const fact of seen) add(fact.itemNo, fact);
+  for (const order of arrived) add(order.itemNo, order);
+  const shift = new Map<number, number>();
+  for (const { itemNo, orders, incremental } of drawn) {
+    if (orders > 0) shift.set(itemNo, (shift.get(itemNo) ?? 0) + orders * (HALO - (1 - incremental)));
   }
+  const held = heldShares(world, drawn, day);
   const random = options.noise ? randomFrom(options.seed, world.seed, "store", day) : null;
+  const { truth } = world;
   for (const category of world.categories) {
     const demand = demandFactor(world, category, day);
     for (const row of category.rows) {
       const itemNo = world.itemNo[row] as number;
-      const fromAds = byItem.get(itemNo);
-      const mean =
-        world.truth.inStock[row]! * ((world.truth.organic[row] as number) * demand + HALO * (fromAds?.orders ?? 0));
+      const lost = (truth.exposed[row] as number) * (1 - (held.get(row) ?? 0));
+      const bare = (truth.organic[row] as number) * renown(truth.since[row] as number, day) * demand * (1 - lost);
+      const mean = truth.inStock[row]! * Math.max(0, bare + (shift.get(itemNo) ?? 0));
       const orders = random ? poisson(random, mean) : mean;
-      if (orders === 0 && !fromAds) continue;
       const units = orders + (random ? poisson(random, orders * EXTRA_UNITS) : orders * EXTRA_UNITS);
-      const found = fromAds ?? { itemNo, orders: 0, units: 0, revenue: 0 };
-      found.orders += orders;
-      found.units += units;
-      found.revenue += units * (world.truth.price[row] as number);
-      byItem.set(itemNo, found);
+      add(itemNo, { orders, units, revenue: units * (truth.price[row] as number) });
     }
   }
-  return [...byItem.values()].filter((fact) => fact.orders > 0);
+  return [...byItem.values()];
+}
+
+/** Which share of the views of our own pages our own ads hold, by the row whose page it is. */
+export function heldShares(world: World, drawn: { term: string; slot: number; impressions: number }[], day: Day) {
+  const pages = new Map<string, number>();
+  for (const { term, slot, impressions } of drawn)
+    if (slot === 2) pages.set(term, (pages.get(term) ?? 0) + impressions);
+  const held = new Map<number, number>();
+  if (pages.size === 0) return held;
+  for (const category of world.categories) {
+    const demand = demandFactor(world, category, day);
+    for (const surface of category.surfaces) {
+      const shown = surface.ownRow < 0 ? undefined : pages.get(surface.label);
+      if (shown) held.set(surface.ownRow, Math.min(1, shown / (surface.volume * demand)));
+    }
+  }
+  return held;
 }

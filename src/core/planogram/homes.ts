@@ -5,6 +5,7 @@ import {
   SOLD_OUT,
   type AdGroup,
   type Campaign,
+  type CampaignKind,
   type ProductGroup,
   type Structure,
 } from "./structure";
@@ -223,11 +224,20 @@ export interface HomesProof {
   leaks: { campaign: string; adGroup: string; group: string; items: number }[];
 }
 
-/** Proves how many homes each item has in a structure, and where it leaks. */
+/** Whether a kind of campaign is a home: it serves its items wherever they fit, without targets of its own. */
+export function isHomeKind(kind: CampaignKind): boolean {
+  return kind === "feed" || kind === "asset";
+}
+
+/**
+ * Proves how many homes each item has in a structure, and where it leaks. Campaigns that aim at terms or listings serve
+ * beside an item's home and count as none.
+ */
 export function proveHomes(serving: ServingGroup[], length: number): HomesProof {
   const perRow = new Uint16Array(length);
   const leaks: HomesProof["leaks"] = [];
   for (const { campaign, adGroup, group, rows, leak } of serving) {
+    if (!isHomeKind(campaign.kind)) continue;
     for (const row of rows) perRow[row] = (perRow[row] as number) + 1;
     if (leak) leaks.push({ campaign: campaign.key, adGroup: adGroup.key, group: group.key, items: rows.length });
   }

@@ -1,4 +1,7 @@
 import { z } from "zod";
+import { dayCapSchema, poolSchema } from "../budgets/budget-records";
+import { SLOT_KEYS } from "../kit/slots";
+import { keywordSchema, listingTargetSchema, negativeSchema, reachSchema } from "../targets/target-records";
 
 /**
  * The structure of an account as keyed records, so that any change to it is a diff of records.
@@ -9,15 +12,23 @@ const millsAmount = z.int().min(0).max(1_000_000_000);
 
 export const PURPOSES = ["rank", "discover", "defend", "conquest", "scale", "catch-all", "revive"] as const;
 export const STATUSES = ["on", "paused"] as const;
+export const CAMPAIGN_KINDS = ["feed", "keyword", "listing", "discovery", "text", "asset"] as const;
+export type CampaignKind = (typeof CAMPAIGN_KINDS)[number];
+
+/** What the channel may do to a bid in an auction; see `product.md`. `limit` is the most it adds, 0.5 for half as much again. */
+export const flexSchema = z.object({ mode: z.enum(["hold", "ease", "stretch"]), limit: z.number().min(0).max(2) });
 
 export const campaignSchema = z.object({
   type: z.literal("campaign"),
   key,
   name: z.string().trim().min(1).max(200),
-  kind: z.literal("feed"),
+  kind: z.enum(CAMPAIGN_KINDS),
   purpose: z.enum(PURPOSES),
-  /** `fixed`: the bids as given. `return`: the channel bids towards `goal` from the campaign's own conversions. */
-  bidding: z.enum(["fixed", "return"]),
+  /**
+   * `fixed`: the bids as given. `clicks`: as many clicks as the budget buys, each at most at its bid. `return`: the
+   * channel bids towards `goal` from the campaign's own conversions.
+   */
+  bidding: z.enum(["fixed", "clicks", "return"]),
   /** Goal return on ad spend, sales per unit of cost; needed for `return` bidding. */
   goal: z.number().positive().max(1000).nullable(),
   /** Mills a day. */
@@ -29,6 +40,17 @@ export const campaignSchema = z.object({
   inStockOnly: z.boolean(),
   /** The planogram that made it, or null. */
   origin: z.string().nullable(),
+  /** Left out: hold. */
+  flex: flexSchema.optional(),
+  /** Factors on bids by slot, 1 where left out; 0 keeps out of the slot. */
+  slots: z.partialRecord(z.enum(SLOT_KEYS), z.number().min(0).max(10)).optional(),
+  /** Factors on bids by hour of the day, from midnight on. */
+  hours: z.array(z.number().min(0).max(10)).length(24).optional(),
+  /** The pool whose budget it draws on beside its own. */
+  pool: key.nullable().optional(),
+  /** First and last day it runs, or always. */
+  startsOn: z.iso.date().nullable().optional(),
+  endsOn: z.iso.date().nullable().optional(),
 });
 
 export const adGroupSchema = z.object({
@@ -90,6 +112,12 @@ export const recordSchema = z.discriminatedUnion("type", [
   productGroupSchema,
   exclusionSchema,
   labelsSchema,
+  keywordSchema,
+  listingTargetSchema,
+  reachSchema,
+  negativeSchema,
+  poolSchema,
+  dayCapSchema,
 ]);
 
 export type Campaign = z.infer<typeof campaignSchema>;
@@ -110,6 +138,12 @@ export const RECORD_LABEL: Record<RecordType, [one: string, many: string]> = {
   productGroup: ["product group", "product groups"],
   exclusion: ["exclusion", "exclusions"],
   labels: ["shelf label", "shelf labels"],
+  keyword: ["keyword", "keywords"],
+  listingTarget: ["listing target", "listing targets"],
+  reach: ["reach kind", "reach kinds"],
+  negative: ["negative", "negatives"],
+  pool: ["budget pool", "budget pools"],
+  dayCap: ["day cap", "day caps"],
 };
 
 /** The availability that keeps an item out of campaigns that serve items in stock only. */
@@ -130,7 +164,7 @@ export function recordsOf<T extends RecordType>(
   return found as Extract<StructureRecord, { type: T }>[];
 }
 
-/** The keys, with those of all given records that hang below them: ad groups of campaigns, product groups of both. */
+/** The keys, with those of all given records that hang below them: ad groups of campaigns, groups and targets of both. */
 export function dependents(keys: Set<string>, records: StructureRecord[]): Set<string> {
   const found = new Set(keys);
   for (let before = -1; before < found.size;) {
@@ -141,7 +175,11 @@ export function dependents(keys: Set<string>, records: StructureRecord[]): Set<s
           ? [record.campaign]
           : record.type === "productGroup"
             ? [record.adGroup, record.parent]
-            : [];
+            : "adGroup" in record
+              ? [record.adGroup]
+              : record.type === "negative"
+                ? [record.scope]
+                : [];
       if (above.some((key) => key !== null && found.has(key))) found.add(record.key);
     }
   }

@@ -1,4 +1,4 @@
-import type { DayRollup, DayStore, ItemSpan } from "./rollup";
+import type { DayRollup, DayStore, DayTerms, ItemSpan } from "./rollup";
 
 /** A fact by codes, as the database holds it. */
 export interface CodedFact {
@@ -41,6 +41,23 @@ export function rollUp(facts: CodedFact[]): DayRollup {
     orders: Float64Array.from(list, (fact) => fact.orders),
     units: Float64Array.from(list, (fact) => fact.units),
     revenue: Float64Array.from(list, (fact) => fact.revenue),
+  };
+}
+
+/** A day of the term report as columns; its rows are told apart already. */
+export function rollUpTerms(facts: (Omit<CodedFact, "itemNo"> & { target: number; term: number })[]): DayTerms {
+  const column = (key: keyof (typeof facts)[number]) => Float64Array.from(facts, (fact) => fact[key]);
+  return {
+    campaign: Uint32Array.from(facts, (fact) => fact.campaign),
+    adGroup: Uint32Array.from(facts, (fact) => fact.adGroup),
+    target: Uint32Array.from(facts, (fact) => fact.target),
+    term: Uint32Array.from(facts, (fact) => fact.term),
+    impressions: column("impressions"),
+    clicks: column("clicks"),
+    cost: column("cost"),
+    orders: column("orders"),
+    units: column("units"),
+    revenue: column("revenue"),
   };
 }
 

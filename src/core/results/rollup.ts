@@ -28,6 +28,24 @@ export interface DayStore {
   revenue: Numbers;
 }
 
+/** A day of the term report. `campaign`, `adGroup`, `target` and `term` are codes. */
+export interface DayTerms extends Omit<DayRollup, "item"> {
+  target: Numbers;
+  term: Numbers;
+}
+
+const TERMS = [
+  "campaign",
+  "adGroup",
+  "target",
+  "term",
+  "impressions",
+  "clicks",
+  "cost",
+  "orders",
+  "units",
+  "revenue",
+] as const;
 const ROLLUP = ["campaign", "adGroup", "item", "impressions", "clicks", "cost", "orders", "units", "revenue"] as const;
 const SPAN = ["item", "impressions", "clicks", "cost", "orders", "units", "revenue"] as const;
 const STORE = ["item", "orders", "units", "revenue"] as const;
@@ -112,4 +130,14 @@ export function encodeStore(store: DayStore): Uint8Array<ArrayBuffer> {
 /** The store sales that {@link encodeStore} wrote. */
 export function decodeStore(bytes: ArrayBuffer | Uint8Array): DayStore {
   return decode(bytes, STORE);
+}
+
+/** A day of the term report as bytes to store. */
+export function encodeTerms(terms: DayTerms): Uint8Array<ArrayBuffer> {
+  return encode(terms, TERMS);
+}
+
+/** The terms that {@link encodeTerms} wrote. */
+export function decodeTerms(bytes: ArrayBuffer | Uint8Array): DayTerms {
+  return decode(bytes, TERMS);
 }

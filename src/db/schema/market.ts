@@ -1,9 +1,9 @@
 import { integer, sqliteTable, text } from "drizzle-orm/sqlite-core";
-import type { Learned } from "@/core/market/learning";
+import type { MarketState } from "@/core/market/day-types";
 
-/** What the test market's bidding knows after its last day: one row. */
+/** What the test market carries on from its last day: one row. */
 export const marketState = sqliteTable("market_state", {
   id: integer().primaryKey(),
   day: integer().notNull(),
-  learned: text({ mode: "json" }).notNull().$type<Learned>(),
+  state: text({ mode: "json" }).notNull().$type<MarketState>(),
 });

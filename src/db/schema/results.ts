@@ -1,51 +1,148 @@
 import { blob, integer, primaryKey, real, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
+import { REPORT_KINDS, type ReportCounts, type ReportMapping } from "@/core/results/reports/report-kinds";
 
-/** Numbers for texts that facts repeat: keys of campaigns, ad groups and targets, search terms, placements. */
+export const CODE_KINDS = ["campaign", "adGroup", "target", "term", "placement", "item"] as const;
+
+/** Numbers for texts that facts repeat: keys of campaigns, ad groups and targets, terms, placements, unmatched item IDs. */
 export const codes = sqliteTable(
   "codes",
   {
     no: integer().primaryKey({ autoIncrement: true }),
-    kind: text({ enum: ["campaign", "adGroup", "target", "term", "placement"] }).notNull(),
+    kind: text({ enum: CODE_KINDS }).notNull(),
     text: text().notNull(),
   },
   (table) => [uniqueIndex("codes_by_text").on(table.kind, table.text)],
 );
 
-/** Ad results at full grain. Days count from 1970-01-01; money in mills. */
-export const facts = sqliteTable(
-  "facts",
+/** What every ad report counts. Money in mills; corrections can be below zero. */
+const counts = {
+  impressions: integer().notNull().default(0),
+  clicks: integer().notNull().default(0),
+  cost: integer().notNull().default(0),
+  orders: integer().notNull().default(0),
+  units: integer().notNull().default(0),
+  revenue: integer().notNull().default(0),
+};
+
+/*
+ * A table for each kind of report, since platforms report the same money by several divisions that can't be told apart
+ * by each other: totals are those of the item report, and the others divide the same totals in their own way.
+ * Days count from 1970-01-01; texts are codes.
+ */
+
+/** The item report: what every total is summed from. Items that match nothing have numbers from `UNMATCHED_FROM` on. */
+export const itemFacts = sqliteTable(
+  "item_facts",
   {
     day: integer().notNull(),
     campaign: integer().notNull(),
     adGroup: integer("ad_group").notNull(),
-    itemNo: integer("item_no").notNull(),
     target: integer().notNull(),
-    term: integer().notNull(),
-    slot: integer().notNull(),
-    impressions: integer().notNull(),
-    clicks: integer().notNull(),
-    cost: integer().notNull(),
-    orders: integer().notNull(),
-    units: integer().notNull(),
-    revenue: integer().notNull(),
+    itemNo: integer("item_no").notNull(),
+    ...counts,
   },
-  (table) => [
-    primaryKey({
-      columns: [table.day, table.campaign, table.adGroup, table.itemNo, table.target, table.term, table.slot],
-    }),
-  ],
+  (table) => [primaryKey({ columns: [table.day, table.campaign, table.adGroup, table.target, table.itemNo] })],
 );
 
-/** Partner placements come with impressions only. */
-export const placementFacts = sqliteTable(
-  "placement_facts",
+/** The target and search-term report: a term is what was searched for, or the listing whose page it was. */
+export const termFacts = sqliteTable(
+  "term_facts",
   {
     day: integer().notNull(),
     campaign: integer().notNull(),
-    placement: integer().notNull(),
-    impressions: integer().notNull(),
+    adGroup: integer("ad_group").notNull(),
+    target: integer().notNull(),
+    term: integer().notNull(),
+    ...counts,
   },
+  (table) => [primaryKey({ columns: [table.day, table.campaign, table.adGroup, table.target, table.term] })],
+);
+
+/** The slot report. `slot` is a place in `SLOT_KEYS`. */
+export const slotFacts = sqliteTable(
+  "slot_facts",
+  {
+    day: integer().notNull(),
+    campaign: integer().notNull(),
+    adGroup: integer("ad_group").notNull(),
+    slot: integer().notNull(),
+    ...counts,
+  },
+  (table) => [primaryKey({ columns: [table.day, table.campaign, table.adGroup, table.slot] })],
+);
+
+export const hourFacts = sqliteTable(
+  "hour_facts",
+  { day: integer().notNull(), campaign: integer().notNull(), hour: integer().notNull(), ...counts },
+  (table) => [primaryKey({ columns: [table.day, table.campaign, table.hour] })],
+);
+
+/** The placement report; it often comes with impressions only. */
+export const placementFacts = sqliteTable(
+  "placement_facts",
+  { day: integer().notNull(), campaign: integer().notNull(), placement: integer().notNull(), ...counts },
   (table) => [primaryKey({ columns: [table.day, table.campaign, table.placement] })],
+);
+
+/** How a day's orders filled up: what came in so many days after the click. */
+export const orderArrivals = sqliteTable(
+  "order_arrivals",
+  {
+    day: integer().notNull(),
+    age: integer().notNull(),
+    orders: integer().notNull(),
+    revenue: integer().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.day, table.age] })],
+);
+
+/** Report files read in. */
+export const reportImports = sqliteTable("report_imports", {
+  id: integer().primaryKey({ autoIncrement: true }),
+  kind: text({ enum: REPORT_KINDS }).notNull(),
+  fileName: text("file_name").notNull(),
+  at: integer().notNull(),
+  /** Days the file is about, or null when it held none. */
+  fromDay: integer("from_day"),
+  toDay: integer("to_day"),
+  mapping: text({ mode: "json" }).notNull().$type<ReportMapping>(),
+  counts: text({ mode: "json" }).notNull().$type<ReportCounts>(),
+  /** When it was taken back, or null. */
+  undoneAt: integer("undone_at"),
+});
+
+/** What an import replaced, day by day and campaign by campaign, so that it can be taken back as a whole. */
+export const reportUnits = sqliteTable(
+  "report_units",
+  {
+    import: integer().notNull(),
+    day: integer().notNull(),
+    /** The campaign's code; 0 for store sales. */
+    campaign: integer().notNull(),
+    /** The rows as they were. */
+    before: text({ mode: "json" }).notNull().$type<number[][]>(),
+  },
+  (table) => [primaryKey({ columns: [table.import, table.day, table.campaign] })],
+);
+
+/** Rows of report files that were not taken in, with reasons. */
+export const reportAside = sqliteTable("report_aside", {
+  id: integer().primaryKey({ autoIncrement: true }),
+  import: integer().notNull(),
+  row: integer().notNull(),
+  reason: text().notNull(),
+  cells: text({ mode: "json" }).notNull().$type<string[]>(),
+});
+
+/** How a kind of report is read, by its headings, as it was last time. */
+export const reportMappings = sqliteTable(
+  "report_mappings",
+  {
+    kind: text({ enum: REPORT_KINDS }).notNull(),
+    headings: text().notNull(),
+    mapping: text({ mode: "json" }).notNull().$type<ReportMapping>(),
+  },
+  (table) => [primaryKey({ columns: [table.kind, table.headings] })],
 );
 
 /** All sales of the shop, with or without an ad. */
@@ -81,7 +178,13 @@ export const spanRollups = sqliteTable("span_rollups", {
   store: blob({ mode: "buffer" }).notNull(),
 });
 
-/** Per day the facts summed by campaign, ad group and item, and the store sales, as columns ready to be summed. */
+/** Per day the term report as columns ready to be summed. */
+export const termRollups = sqliteTable("term_rollups", {
+  day: integer().primaryKey(),
+  terms: blob({ mode: "buffer" }).notNull(),
+});
+
+/** Per day the item report summed by campaign, ad group and item, and the store sales, as columns ready to be summed. */
 export const dayRollups = sqliteTable("day_rollups", {
   day: integer().primaryKey(),
   ads: blob({ mode: "buffer" }).notNull(),

@@ -13,6 +13,8 @@ export const workspace = sqliteTable("workspace", {
   marketSeed: text("market_seed").notNull(),
   /** Whether variants that the feed does not name stand in for a missing family. */
   proposedFamilies: integer("proposed_families", { mode: "boolean" }).notNull().default(false),
+  /** Raised whenever results change, so that nothing kept of them is used again. */
+  resultsVersion: integer("results_version").notNull().default(0),
   createdAt: integer("created_at").notNull(),
 });
 

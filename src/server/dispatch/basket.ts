@@ -11,7 +11,7 @@ import type { Database } from "@/db/client";
 import { basket, dispatchChanges, dispatches } from "@/db/schema";
 import { walkStructure } from "../planogram/serving";
 import { enqueueJob, type JobView } from "../jobs/jobs";
-import { loadWindow, resultDays } from "../results/load";
+import { loadWindow, resultDays, resultsVersion } from "../results/load";
 import { noteChange, type WorkspaceInfo } from "../workspaces";
 import { takeableDispatch } from "./send";
 import { addToBasket, asDiff, basketDiff, liveStructure, plannedStructure } from "./structure";
@@ -47,7 +47,7 @@ async function workOut(db: Database, info: WorkspaceInfo): Promise<Worked> {
   const after = await plannedStructure(db);
   const days = await resultDays(db);
   const { proof, serving, catalogue, revision } = await walkStructure(db, after);
-  const stamp = `${revision}/${days?.to}`;
+  const stamp = `${revision}/${await resultsVersion(db)}`;
   const kept = worked.get(after);
   if (kept?.stamp === stamp && after !== live) return kept.view;
   const rows = await db.select().from(basket);

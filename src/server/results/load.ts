@@ -21,7 +21,8 @@ import {
   type RowSums,
 } from "@/core/results/window-sums";
 import type { Database } from "@/db/client";
-import { codes, dayRollups, spanRollups } from "@/db/schema";
+import { codes, dayRollups, spanRollups, workspace } from "@/db/schema";
+import type { CodeKind } from "./coder";
 import { loadCatalogue } from "../catalogue/load";
 
 /** The first and last day with results, or null when there are none. */
@@ -44,7 +45,13 @@ interface Kept {
   results: WindowResults;
 }
 
-/** The last few windows of each database; days are only ever added, so the last day tells whether one still holds. */
+/** The number of the last change of results: what was made of them holds while it stays. */
+export async function resultsVersion(db: Database): Promise<number> {
+  const [row] = await db.select({ version: workspace.resultsVersion }).from(workspace);
+  return row?.version ?? 0;
+}
+
+/** The last few windows of each database. */
 const cache = new WeakMap<Database, Kept[]>();
 const KEPT_WINDOWS = 6;
 
@@ -63,8 +70,7 @@ export async function loadMeasures(
   measures: readonly AdMeasure[] | "all",
 ): Promise<WindowResults> {
   const catalogue = await loadCatalogue(db, []);
-  const days = await resultDays(db);
-  const base = [catalogue.revision, days?.to, window.from, window.to].join("/");
+  const base = [catalogue.revision, await resultsVersion(db), window.from, window.to].join("/");
   const kept = cache.get(db) ?? [];
   const key = measures === "all" ? base : `${base}/${measures.join()}`;
   const found = kept.find((entry) => entry.key === base || entry.key === key);
@@ -142,7 +148,7 @@ export async function sumsByKey(
 }
 
 /** The texts of all codes of a kind. */
-export async function codeTexts(db: Database, kind: "campaign" | "adGroup" | "target" | "term" | "placement") {
+export async function codeTexts(db: Database, kind: CodeKind) {
   const rows = await db
     .select()
     .from(codes)

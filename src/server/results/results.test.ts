@@ -60,7 +60,7 @@ describe("windows", () => {
   it("end on the last day with results, and reach back as far as asked", async () => {
     expect(await resultDays(workspace.db)).toEqual({ from: FIRST, to: LAST });
     expect(await windowOfDays(workspace.db, 7)).toEqual({ from: LAST - 6, to: LAST });
-    const [total] = await rows("SELECT sum(cost) FROM facts");
+    const [total] = await rows("SELECT sum(cost) FROM item_facts");
     const all = await viewResults(workspace.db, { level: "campaign", days: 120, set: "" });
     expect([all.total.cost, all.before.cost, all.from]).toEqual([total![0], 0, formatDay(FIRST)]);
   });
@@ -77,7 +77,7 @@ describe("windows", () => {
       const { rows: sums } = await loadWindow(db, { from, to });
       const itemNo = (await loadCatalogue(db, [])).columns["itemNo"] as { values: Float64Array };
       const slow = await rows(
-        `SELECT item_no, sum(impressions), sum(clicks), sum(cost), sum(orders), sum(units), sum(revenue) FROM facts WHERE day BETWEEN ${from} AND ${to} GROUP BY item_no`,
+        `SELECT item_no, sum(impressions), sum(clicks), sum(cost), sum(orders), sum(units), sum(revenue) FROM item_facts WHERE day BETWEEN ${from} AND ${to} GROUP BY item_no`,
       );
       const store = new Map(
         (
@@ -99,7 +99,7 @@ describe("results", () => {
   it("compare with the days before", async () => {
     const view = await viewResults(workspace.db, { level: "campaign", days: 20, set: "" });
     const [before] = await rows(
-      `SELECT sum(cost), sum(revenue) FROM facts WHERE day BETWEEN ${LAST - 39} AND ${LAST - 20}`,
+      `SELECT sum(cost), sum(revenue) FROM item_facts WHERE day BETWEEN ${LAST - 39} AND ${LAST - 20}`,
     );
     expect([view.before.cost, view.before.revenue]).toEqual(before);
     expect(view.lines.reduce((sum, line) => sum + line.before.cost, 0)).toBe(view.before.cost);
@@ -128,7 +128,7 @@ describe("results", () => {
       const { key } = view.lines[0]!;
       const series = await viewSeries(db, { level, key, days: 12, set: "" });
       const slow = await rows(
-        `SELECT sum(cost), sum(revenue), sum(clicks) FROM facts f JOIN codes c ON c.no = f.${column} WHERE c.text = '${key}' AND day > ${LAST - 12} GROUP BY day ORDER BY day`,
+        `SELECT sum(cost), sum(revenue), sum(clicks) FROM item_facts f JOIN codes c ON c.no = f.${column} WHERE c.text = '${key}' AND day > ${LAST - 12} GROUP BY day ORDER BY day`,
       );
       expect(
         series.filter(({ sums }) => sums.impressions > 0).map(({ sums }) => [sums.cost, sums.revenue, sums.clicks]),
@@ -147,7 +147,7 @@ describe("results", () => {
       set: "return-tiers",
     });
     const [cost] = await rows(
-      `SELECT sum(cost) FROM facts WHERE day > ${LAST - 12} AND item_no IN (${members.join()})`,
+      `SELECT sum(cost) FROM item_facts WHERE day > ${LAST - 12} AND item_no IN (${members.join()})`,
     );
     const [store] = await rows(
       `SELECT sum(revenue) FROM store_sales WHERE day > ${LAST - 12} AND item_no IN (${members.join()})`,
@@ -214,7 +214,7 @@ describe("the way round the loop", () => {
     expect(days.to).toBeGreaterThanOrEqual(LAST + 2);
     expect(days.to).toBeLessThan(LAST + 400);
     const [count] = await rows(
-      `SELECT (SELECT count(DISTINCT day) FROM facts), (SELECT count(*) FROM day_rollups), (SELECT day FROM market_state)`,
+      `SELECT (SELECT count(DISTINCT day) FROM item_facts), (SELECT count(*) FROM day_rollups), (SELECT day FROM market_state)`,
     );
     expect(count).toEqual([days.to - FIRST + 1, days.to - FIRST + 1, days.to]);
     await db.$client.execute("DROP TRIGGER halt");

@@ -1,0 +1,154 @@
+import type { Day } from "../kit/days";
+import { reachKindOf, type MarketAccount, type RunningCampaign } from "./account";
+import { clickPrice, SHARPNESS, winChance } from "./auction";
+import type { Line } from "./day-types";
+import { demandFactor } from "./demand";
+import { compareOffers, type Offer, type Offers } from "./offers";
+import { SLOTS, slotsOf, type Slot } from "./slots";
+import { renown } from "./world";
+import type { Category, Surface, World } from "./world-types";
+
+/** An ad with a smaller share of a surface's views than this is left out: it would see a view in years. */
+const LEAST_SHARE = 0.012;
+
+/** How things stand at a moment of the day. */
+export interface Moment {
+  day: Day;
+  /** By campaign: whether it still has money, and the factor on its bids at this hour. */
+  active: boolean[];
+  hourFactor: number[];
+}
+
+/** What the channel's flex does to a bid where a click is worth so much against a middling one. */
+export function flexFactor({ mode, limit }: RunningCampaign["flex"], worth: number): number {
+  if (mode === "hold") return 1;
+  return Math.max(0.4, Math.min(mode === "ease" ? 1 : 1 + limit, worth));
+}
+
+/** One ad in an auction. */
+interface Entry {
+  offer: Offer;
+  row: number;
+  fit: number;
+  lift: number;
+}
+
+/** The auctions of one category for a whole day, as things stand at a moment. */
+export function categoryLines(
+  world: World,
+  account: MarketAccount,
+  offers: Offers,
+  category: Category,
+  moment: Moment,
+): Line[] {
+  const lines: Line[] = [];
+  const { active, hourFactor } = moment;
+  const order = compareOffers(account.campaigns);
+  const serves = (offer: Offer) =>
+    active[offer.home.campaign] === true && offer.bid > 0 && (hourFactor[offer.home.campaign] as number) > 0;
+  const first = (list: Offer[] | undefined, scopes: Set<string> | undefined) => {
+    if (!list) return undefined;
+    for (const offer of list) if (serves(offer) && !(scopes && isBlocked(account, scopes, offer))) return offer;
+    return undefined;
+  };
+  const base = category.rows.map((row) => first(offers.everywhere[row], undefined));
+  const hasBase = base.some((offer) => offer !== undefined);
+  const demand = demandFactor(world, category, moment.day);
+  for (const surface of category.surfaces) {
+    const aimed = offers.aimed.get(surface.id);
+    if (!hasBase && !aimed && !offers.hasReach) continue;
+    const scopes = account.blocked.get(surface.id);
+    if (scopes?.has("")) continue;
+    const entries: Entry[] = [];
+    const places = new Map<number, number>();
+    category.rows.forEach((row, i) => {
+      let offer = scopes ? first(offers.everywhere[row], scopes) : base[i];
+      const fit = surface.fit[i] as number;
+      if (offers.hasReach) {
+        const kind = reachKindOf(surface, fit);
+        const own = kind ? first(offers.reach[kind]?.[row], scopes) : undefined;
+        if (own && (!offer || order(own, offer) < 0)) offer = own;
+      }
+      if (!offer) return;
+      if (aimed) places.set(row, entries.length);
+      entries.push({ offer, row, fit, lift: surface.lift ? (surface.lift[i] as number) : 1 });
+    });
+    for (const { offer, row, fit, lift } of aimed ?? []) {
+      if (!serves(offer) || (scopes && isBlocked(account, scopes, offer))) continue;
+      const at = places.get(row);
+      const entry = { offer, row, fit, lift };
+      if (at === undefined) places.set(row, entries.push(entry) - 1);
+      else if (order(offer, entries[at]!.offer) < 0) entries[at] = entry;
+    }
+    if (entries.length > 0) surfaceLines(world, account, surface, entries, surface.volume * demand, moment, lines);
+  }
+  return lines;
+}
+
+function isBlocked(account: MarketAccount, scopes: Set<string>, { home }: Offer): boolean {
+  return scopes.has(home.adGroup) || scopes.has(account.campaigns[home.campaign]!.key);
+}
+
+/** The auctions for one surface: `views` a day, best slot first. */
+function surfaceLines(
+  world: World,
+  account: MarketAccount,
+  surface: Surface,
+  entries: Entry[],
+  views: number,
+  { day, hourFactor }: Moment,
+  lines: Line[],
+): void {
+  const { truth } = world;
+  const power = new Float64Array(entries.length);
+  const bids = new Float64Array(entries.length);
+  let wonAbove = 0;
+  for (const slotIndex of slotsOf(surface.kind)) {
+    const slot = SLOTS[slotIndex] as Slot;
+    const worth = Math.sqrt(surface.cvr * slot.cvr);
+    let sum = 0;
+    for (let i = 0; i < entries.length; i++) {
+      const { offer, row, fit } = entries[i] as Entry;
+      const { campaign } = offer.home;
+      const { slots, flex } = account.campaigns[campaign] as RunningCampaign;
+      const factor =
+        (slots[slotIndex] as number) *
+        (hourFactor[campaign] as number) *
+        (flex.mode === "hold" ? 1 : flexFactor(flex, worth));
+      const bid = Math.floor(offer.bid * factor + 1e-9);
+      bids[i] = bid;
+      const since = truth.since[row] as number;
+      const known = since === since ? Math.sqrt(renown(since, day)) : 1;
+      power[i] = (bid * (truth.quality[row] as number) * known * fit) ** SHARPNESS;
+      sum += power[i] as number;
+    }
+    if (sum === 0) continue;
+    const mean = surface.rivalMean + slot.hardness;
+    const won = winChance(Math.log(sum) / SHARPNESS, mean, surface.rivalSpread);
+    // One ad of an advertiser an auction: who stands in the lead row does not stand below it again.
+    const shown = views * slot.seen * Math.max(0, won - wonAbove);
+    wonAbove = won;
+    for (let i = 0; i < entries.length; i++) {
+      const share = (power[i] as number) / sum;
+      if (share < LEAST_SHARE) continue;
+      const { offer, row, fit, lift } = entries[i] as Entry;
+      const since = truth.since[row] as number;
+      const known = since === since ? Math.sqrt(renown(since, day)) : 1;
+      const quality = (truth.quality[row] as number) * known;
+      lines.push({
+        surface,
+        slot: slotIndex,
+        row,
+        homeId: offer.home.id,
+        campaign: offer.home.campaign,
+        adGroup: offer.home.adGroup,
+        target: offer.home.target,
+        bid: bids[i] as number,
+        impressions: shown * share,
+        ctr: Math.min(0.5, slot.ctr * surface.ctr * Math.sqrt(quality)),
+        cvr: Math.min(0.5, (truth.cvr[row] as number) * known * surface.cvr * slot.cvr * lift) * truth.inStock[row]!,
+        cpc: clickPrice(bids[i] as number, quality * fit, mean, surface.rivalSpread),
+      });
+    }
+  }
+}

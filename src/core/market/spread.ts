@@ -1,0 +1,131 @@
+import type { Day } from "../kit/days";
+import type { Random } from "../kit/random";
+import { drawnAge } from "./arrivals";
+import { COUNTS, type Counts, type HourFact, type LateOrder } from "./day-types";
+import type { DrawnFact } from "./draw";
+import { HOUR_CVR } from "./hours";
+
+const VIEWS = ["impressions", "clicks", "cost"] as const;
+const SALES = ["orders", "units", "revenue"] as const;
+
+function noCounts(): Counts {
+  return { impressions: 0, clicks: 0, cost: 0, orders: 0, units: 0, revenue: 0 };
+}
+
+/** One campaign's day by hour, and by which weights its views and orders fall on the hours. */
+class CampaignHours {
+  readonly hours = Array.from({ length: 24 }, noCounts);
+  readonly rest = noCounts();
+  private readonly views: Float64Array;
+  private readonly buying: Float64Array;
+
+  constructor(weights: Float64Array) {
+    this.views = cumulated(weights);
+    this.buying = cumulated(weights.map((value, hour) => value * (HOUR_CVR[hour] as number)));
+  }
+
+  viewed(random: Random): number {
+    return pick(this.views, random);
+  }
+
+  bought(random: Random): number {
+    return pick(this.buying, random);
+  }
+
+  /** Spreads what was added to `rest`: counts of views in whole numbers, or everything in shares. */
+  spreadRest(inWhole: boolean): void {
+    let given = 0;
+    for (let hour = 0; hour < 24; hour++) {
+      const line = this.hours[hour] as Counts;
+      if (inWhole) {
+        const until = Math.round((this.rest.impressions * (this.views[hour] as number)) / (this.views[23] as number));
+        line.impressions += Math.max(0, until - given);
+        given = Math.max(given, until);
+        continue;
+      }
+      for (const name of VIEWS) line[name] += this.rest[name] * share(this.views, hour);
+      for (const name of SALES) line[name] += this.rest[name] * share(this.buying, hour);
+    }
+  }
+}
+
+function cumulated(weights: Float64Array): Float64Array {
+  const sums = new Float64Array(24);
+  let sum = 0;
+  for (let hour = 0; hour < 24; hour++) sums[hour] = sum += weights[hour] as number;
+  return sums;
+}
+
+function share(sums: Float64Array, hour: number): number {
+  return ((sums[hour] as number) - (hour > 0 ? (sums[hour - 1] as number) : 0)) / (sums[23] as number);
+}
+
+function pick(sums: Float64Array, random: Random): number {
+  const at = random() * (sums[23] as number);
+  for (let hour = 0; hour < 23; hour++) if ((sums[hour] as number) > at) return hour;
+  return 23;
+}
+
+/** The units of the `i`-th of a fact's orders. */
+function unitsOf(fact: DrawnFact, i: number): number {
+  return Math.floor(((i + 1) * fact.units) / fact.orders) - Math.floor((i * fact.units) / fact.orders);
+}
+
+/**
+ * Spreads a day's facts over its hours, and parts the orders that are seen at once from those that reports show later.
+ * Views and clicks fall on the hours by traffic while the campaign ran, orders also by how people buy at that hour.
+ * Without a generator expected shares are taken and all orders are seen.
+ * @param weights expected views by campaign and hour
+ */
+export function spreadDay(
+  facts: DrawnFact[],
+  weights: Map<string, Float64Array>,
+  day: Day,
+  random: Random | null,
+): { seen: DrawnFact[]; late: LateOrder[]; hours: HourFact[] } {
+  const campaigns = new Map([...weights].map(([key, views]) => [key, new CampaignHours(views)]));
+  const late: LateOrder[] = [];
+  const seen = facts.map((fact) => {
+    const campaign = campaigns.get(fact.campaign) as CampaignHours;
+    if (!random) {
+      for (const name of COUNTS) campaign.rest[name] += fact[name];
+      return fact;
+    }
+    campaign.rest.impressions += fact.impressions - fact.clicks;
+    const cpc = fact.clicks > 0 ? fact.cost / fact.clicks : 0;
+    const left = fact.orders > 0 ? { ...fact } : fact;
+    for (let i = 0; i < fact.clicks; i++) {
+      // The first clicks are those that led to orders.
+      const hour = i < fact.orders ? campaign.bought(random) : campaign.viewed(random);
+      const line = campaign.hours[hour] as Counts;
+      line.impressions++;
+      line.clicks++;
+      line.cost += cpc;
+      if (i >= fact.orders) continue;
+      const units = unitsOf(fact, i);
+      const revenue = (fact.revenue / fact.units) * units;
+      const age = drawnAge(random);
+      if (age === 0) {
+        line.orders++;
+        line.units += units;
+        line.revenue += revenue;
+        continue;
+      }
+      left.orders--;
+      left.units -= units;
+      left.revenue -= revenue;
+      const { adGroup, target, itemNo, term, slot } = fact;
+      const place = { campaign: fact.campaign, adGroup, target, itemNo, term, slot, hour };
+      late.push({ day, due: day + age, ...place, orders: 1, units, revenue });
+    }
+    return left;
+  });
+  const hours: HourFact[] = [];
+  for (const [campaign, entry] of campaigns) {
+    entry.spreadRest(random !== null);
+    entry.hours.forEach((line, hour) => {
+      if (COUNTS.some((name) => line[name] > 0)) hours.push({ campaign, hour, ...line });
+    });
+  }
+  return { seen, late, hours };
+}

@@ -1,0 +1,1 @@
+ALTER TABLE `workspace` ADD `results_version` integer DEFAULT 0 NOT NULL;
