@@ -4,7 +4,6 @@ import { parseDay } from "@/core/kit/days";
 import { plural } from "@/core/kit/format";
 import Papa from "papaparse";
 import { diffRecords } from "@/core/kit/diff";
-import type { Structure } from "@/core/planogram/structure";
 import { derivedFields } from "@/db/schema";
 import { setSource } from "@/server/catalogue/schedule";
 import { addToBasket } from "@/server/dispatch/structure";
@@ -14,6 +13,7 @@ import { claimJob, runJob } from "@/server/jobs/work";
 import { recomputeShelfSet } from "@/server/shelves/shelves";
 import { dataDir } from "@/server/settings";
 import { createWorkspace, findWorkspace, workspaceSlugs } from "@/server/workspaces";
+import { UNTIDY } from "./account";
 import { QUILLMOOR_DERIVED } from "./derived";
 import { quillmoorFeedAt } from "./quillmoor";
 
@@ -26,65 +26,6 @@ const SLUG = "quillmoor";
 const HISTORY_DAYS = 120;
 /** Fixed, so that every demo has the same days. */
 const LAST_DAY = parseDay("2026-10-29");
-
-/** One campaign with everything in it, an open remainder, one flat bid: how Quillmoor began. */
-const UNTIDY: Structure = {
-  "c:everything": {
-    type: "campaign",
-    key: "c:everything",
-    name: "All products",
-    kind: "feed",
-    purpose: "catch-all",
-    bidding: "fixed",
-    goal: null,
-    dailyBudget: 205_000,
-    status: "on",
-    serveOrder: 5,
-    inStockOnly: false,
-    origin: null,
-  },
-  "g:everything": {
-    type: "adGroup",
-    key: "g:everything",
-    campaign: "c:everything",
-    name: "All products",
-    status: "on",
-    bid: 520,
-  },
-  "p:everything|": {
-    type: "productGroup",
-    key: "p:everything|",
-    adGroup: "g:everything",
-    parent: null,
-    role: "split",
-    value: null,
-    by: "category1",
-    status: "on",
-    bid: null,
-  },
-  "p:everything|/watering": {
-    type: "productGroup",
-    key: "p:everything|/watering",
-    adGroup: "g:everything",
-    parent: "p:everything|",
-    role: "unit",
-    value: "Watering",
-    by: null,
-    status: "on",
-    bid: null,
-  },
-  "p:everything|/*": {
-    type: "productGroup",
-    key: "p:everything|/*",
-    adGroup: "g:everything",
-    parent: "p:everything|",
-    role: "remainder",
-    value: null,
-    by: null,
-    status: "on",
-    bid: null,
-  },
-};
 
 async function runNow(kind: JobKind, input: unknown): Promise<void> {
   const found = (await findWorkspace(SLUG))!;

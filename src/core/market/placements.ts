@@ -46,8 +46,8 @@ export function makePlacements(seed: string, departments: string[]): Placement[]
 }
 
 /** Placements of one category: those of its department, and a few of all the others. */
-const OWN_TOPIC = 5;
-const OTHER_TOPIC = 4;
+const OWN_TOPIC = 7;
+const OTHER_TOPIC = 7;
 
 /** The surfaces that partner placements make in one category, with their share of the placements' views. */
 export function placementSurfaces(

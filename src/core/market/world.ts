@@ -88,7 +88,7 @@ export function buildWorld(catalogue: Columns, seed: string, since?: Float64Arra
     const own: Omit<Surface, "id">[] = [
       ...querySurfaces(seed, name, noun, items, demand, rivalMean),
       ...pageSurfaces(seed, name, noun, rows, id, title, truth, middle, demand, rivalMean),
-      ...placementSurfaces(seed, name, placements, demand / 900, rows.length, rivalMean),
+      ...placementSurfaces(seed, name, placements, demand / 1400, rows.length, rivalMean),
     ];
     const top = hashText(`${seed}/season/${parts[0]}`) / 4294967296;
     const numbered = own.map((surface) => {

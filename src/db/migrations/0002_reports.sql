@@ -47,6 +47,8 @@ CREATE TABLE `report_imports` (
 	`kind` text NOT NULL,
 	`file_name` text NOT NULL,
 	`at` integer NOT NULL,
+	`job` text NOT NULL,
+	`finished_at` integer,
 	`from_day` integer,
 	`to_day` integer,
 	`mapping` text NOT NULL,

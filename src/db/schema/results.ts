@@ -102,6 +102,10 @@ export const reportImports = sqliteTable("report_imports", {
   kind: text({ enum: REPORT_KINDS }).notNull(),
   fileName: text("file_name").notNull(),
   at: integer().notNull(),
+  /** The job that read it; a run that is broken off is taken back by it. */
+  job: text().notNull(),
+  /** When all of it counted, or null while it is being taken in. */
+  finishedAt: integer("finished_at"),
   /** Days the file is about, or null when it held none. */
   fromDay: integer("from_day"),
   toDay: integer("to_day"),
@@ -123,6 +127,29 @@ export const reportUnits = sqliteTable(
     before: text({ mode: "json" }).notNull().$type<number[][]>(),
   },
   (table) => [primaryKey({ columns: [table.import, table.day, table.campaign] })],
+);
+
+/** Rows of a report file on their way in, summed by what they are divided by. */
+export const reportRows = sqliteTable(
+  "report_rows",
+  {
+    import: integer().notNull(),
+    /** A hash of all the row's cells: a row that stands twice in a file counts once. */
+    hash: text().notNull(),
+    day: integer().notNull(),
+    /** The campaign's code, 0 for store sales; then what else the kind's rows are told apart by, in its order. */
+    campaign: integer().notNull(),
+    b: integer().notNull(),
+    c: integer().notNull(),
+    d: integer().notNull(),
+    impressions: real().notNull(),
+    clicks: real().notNull(),
+    cost: real().notNull(),
+    orders: real().notNull(),
+    units: real().notNull(),
+    revenue: real().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.import, table.day, table.campaign, table.hash] })],
 );
 
 /** Rows of report files that were not taken in, with reasons. */

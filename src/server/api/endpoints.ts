@@ -6,6 +6,7 @@ import { catalogueEndpoints } from "./stages/catalogue";
 import { itemEndpoints } from "./stages/items";
 import { shelfEndpoints } from "./stages/shelves";
 import { planogramEndpoints } from "./stages/planogram";
+import { reportEndpoints } from "./stages/reports";
 import { runEndpoints } from "./stages/run";
 
 const globalEndpoints: BoundEndpoint[] = [
@@ -26,5 +27,6 @@ export const ENDPOINTS: BoundEndpoint[] = [
   ...itemEndpoints,
   ...shelfEndpoints,
   ...planogramEndpoints,
+  ...reportEndpoints,
   ...runEndpoints,
 ];

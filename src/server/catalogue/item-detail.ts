@@ -1,3 +1,4 @@
+import type { CampaignKind } from "@/core/planogram/structure";
 import { asc, eq } from "drizzle-orm";
 import { goalOfItem } from "@/core/catalogue/margins";
 import { REPEAT_MARK } from "@/core/catalogue/growing-columns";
@@ -46,6 +47,7 @@ export interface ItemDetail extends Omit<ItemLine, "values"> {
   fields: { name: string; value: string }[];
   shelves: { set: string; setName: string; shelf: string; heat: Heat }[];
   homes: ItemHome[];
+  aimed: { campaign: string; name: string; kind: CampaignKind }[];
   excluded: boolean;
   /** Pooled return: mean and the ends of the 80 % interval; null without a CPC to go by. */
   pooled: { mean: number; low: number; high: number } | null;
@@ -74,6 +76,13 @@ async function rowOfItem(db: Database, id: string): Promise<number> {
   if (column?.kind !== "text") return -1;
   const code = column.values.indexOf(id);
   return code < 0 ? -1 : column.codes.indexOf(code);
+}
+
+/** Campaigns beside an item's homes that show it where they aim at terms or listings. */
+async function aimedAt(db: Database, row: number): Promise<{ campaign: string; name: string; kind: CampaignKind }[]> {
+  const { aimed } = await walkStructure(db, await plannedStructure(db));
+  const found = aimed.filter((group) => group.rows.includes(row)).map(({ campaign }) => campaign);
+  return [...new Set(found)].map(({ key, name, kind }) => ({ campaign: key, name, kind }));
 }
 
 /** The groups that serve an item in the account as it will be once the basket is sent, first to serve first. */
@@ -155,6 +164,7 @@ export async function findItem(
     fields,
     shelves,
     homes: await homesOfItem(db, id),
+    aimed: await aimedAt(db, row),
     excluded: Object.values(structure).some((record) => record.type === "exclusion" && record.item === id),
     pooled: pooledReturn(evidence, row),
     chance: chanceOfGoal(evidence, row, info.goal),

@@ -4,6 +4,8 @@ import { feedImport } from "../catalogue/import-feed";
 import { linkCheck } from "../catalogue/link-check";
 import { dispatchJob } from "../dispatch/send";
 import { marketRun } from "../market/run-days";
+import { reportUndo } from "../results/reports/undo-job";
+import { reportImport } from "../results/reports/import-report";
 import { planogramApply } from "../planogram/apply";
 import type { JobHandlers } from "./work";
 
@@ -16,4 +18,6 @@ export const jobHandlers: JobHandlers = {
   "planogram-apply": planogramApply,
   dispatch: dispatchJob,
   "market-run": marketRun,
+  "report-import": reportImport,
+  "report-undo": reportUndo,
 };

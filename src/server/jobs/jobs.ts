@@ -12,6 +12,8 @@ export const JOB_KINDS = [
   "planogram-apply",
   "dispatch",
   "market-run",
+  "report-import",
+  "report-undo",
 ] as const;
 export type JobKind = (typeof JOB_KINDS)[number];
 

@@ -23,6 +23,8 @@ function handlers(run: (context: JobContext) => Promise<unknown>) {
     "planogram-apply": handler,
     dispatch: handler,
     "market-run": handler,
+    "report-import": handler,
+    "report-undo": handler,
   };
   return { all, seen };
 }

@@ -1,3 +1,4 @@
+import { isHomeKind } from "@/core/planogram/homes";
 import { z } from "zod";
 import { diffRecords, invertDiff, type Diff } from "@/core/kit/diff";
 import { formatMoney } from "@/core/kit/money";
@@ -30,6 +31,8 @@ export interface AccountLine {
   /** Mills: a day for a campaign, a click for a group. */
   dailyBudget: number | null;
   bid: number | null;
+  /** Of a campaign. */
+  kind: Campaign["kind"] | null;
   purpose: Campaign["purpose"] | null;
   bidding: Campaign["bidding"] | null;
   serveOrder: number | null;
@@ -43,13 +46,13 @@ export interface AccountLine {
 export async function viewAccount(db: Database, window: Window | null): Promise<AccountLine[]> {
   const live = await liveStructure(db);
   const structure = await plannedStructure(db);
-  const { serving } = await walkStructure(db, structure);
+  const { serving, aimed } = await walkStructure(db, structure);
   const items = new Map<string, number>();
   const leaks = new Map<string, number>();
-  for (const { campaign, adGroup, rows, leak } of serving) {
+  for (const { campaign, adGroup, rows, leak } of [...serving, ...aimed]) {
     for (const key of [campaign.key, adGroup.key]) {
       items.set(key, (items.get(key) ?? 0) + rows.length);
-      if (leak) leaks.set(key, (leaks.get(key) ?? 0) + 1);
+      if (leak && isHomeKind(campaign.kind)) leaks.set(key, (leaks.get(key) ?? 0) + 1);
     }
   }
   const campaignSums = window ? await sumsByKey(db, window, "campaign") : new Map<string, Sums>();
@@ -69,6 +72,7 @@ export async function viewAccount(db: Database, window: Window | null): Promise<
       items: items.get(record.key) ?? 0,
       dailyBudget: isCampaign ? record.dailyBudget : null,
       bid: isCampaign ? null : record.bid,
+      kind: isCampaign ? record.kind : null,
       purpose: isCampaign ? record.purpose : null,
       bidding: isCampaign ? record.bidding : null,
       serveOrder: isCampaign ? record.serveOrder : null,
@@ -84,8 +88,8 @@ export async function viewAccount(db: Database, window: Window | null): Promise<
 export async function viewProductGroups(db: Database, adGroup: string, limit = 500): Promise<AccountLine[]> {
   const live = await liveStructure(db);
   const structure = await plannedStructure(db);
-  const { serving } = await walkStructure(db, structure);
-  const items = new Map(serving.map(({ group, rows }) => [group.key, rows.length]));
+  const { serving, aimed } = await walkStructure(db, structure);
+  const items = new Map([...serving, ...aimed].map(({ group, rows }) => [group.key, rows.length]));
   return recordsOf(structure, "productGroup")
     .filter((group) => group.adGroup === adGroup && group.role !== "split")
     .slice(0, limit)
@@ -98,6 +102,7 @@ export async function viewProductGroups(db: Database, adGroup: string, limit = 5
       items: items.get(group.key) ?? 0,
       dailyBudget: null,
       bid: group.bid,
+      kind: null,
       purpose: null,
       bidding: null,
       serveOrder: null,

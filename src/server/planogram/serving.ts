@@ -1,5 +1,5 @@
 import type { Columns } from "@/core/kit/columns";
-import { proveHomes, servingGroups, type HomesProof, type ServingGroup } from "@/core/planogram/homes";
+import { isHomeKind, proveHomes, servingGroups, type HomesProof, type ServingGroup } from "@/core/planogram/homes";
 import type { Structure } from "@/core/planogram/structure";
 import type { Database } from "@/db/client";
 import { structureColumns } from "./planograms";
@@ -7,6 +7,8 @@ import { structureColumns } from "./planograms";
 interface Walked {
   revision: number;
   serving: ServingGroup[];
+  /** Groups of campaigns that aim at terms or listings: they show their items beside the homes. */
+  aimed: ServingGroup[];
   proof: HomesProof;
 }
 
@@ -18,8 +20,10 @@ export async function walkStructure(db: Database, structure: Structure): Promise
   const catalogue = await structureColumns(db, structure);
   const kept = walked.get(structure);
   if (kept?.revision === catalogue.revision) return { ...kept, catalogue };
-  const serving = servingGroups(structure, catalogue);
-  const made = { revision: catalogue.revision, serving, proof: proveHomes(serving, catalogue.length) };
+  const all = servingGroups(structure, catalogue);
+  const serving = all.filter(({ campaign }) => isHomeKind(campaign.kind));
+  const aimed = all.filter(({ campaign }) => !isHomeKind(campaign.kind));
+  const made = { revision: catalogue.revision, serving, aimed, proof: proveHomes(serving, catalogue.length) };
   walked.set(structure, made);
   return { ...made, catalogue };
 }

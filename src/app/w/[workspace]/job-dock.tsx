@@ -15,6 +15,8 @@ export const JOB_LABEL: Record<JobKind, [doing: string, done: string]> = {
   "planogram-apply": ["Applying the planogram", "Planogram applied: see the basket"],
   dispatch: ["Sending", "Dispatch sent"],
   "market-run": ["Running the test market", "Test market run"],
+  "report-import": ["Reading the report", "Report read in"],
+  "report-undo": ["Taking a report back", "Report taken back"],
 };
 
 /** Work under way, with progress and a way to stop it; says when it ends, wherever the person is by then. */

@@ -5,6 +5,7 @@ import { LIMITS } from "@/core/catalogue/limits";
 import { cleanHeadings } from "@/core/catalogue/mapping";
 import { FailureError, giveUp } from "@/core/kit/outcome";
 import type { FeedText } from "./feed-text";
+import { headerAt, TOP_ROWS } from "./header-at";
 import type { FeedRows, RowBatch } from "./open-feed";
 
 /** Parsed pieces that may wait for the work on earlier ones. */
@@ -12,10 +13,17 @@ const MOST_QUEUED = 4;
 /** A quoted cell that runs longer than this without an end is an unclosed quote. */
 const LONGEST_QUOTE = 8 * 1024 * 1024;
 
-/** Opens the rows of delimited text with a header. `wanted` is the delimiter a person chose, or null to find it out. */
-export function openDelimited(text: FeedText, sample: string, wanted: string | null): FeedRows {
+/**
+ * Opens the rows of delimited text with a header.
+ * @param wanted the delimiter a person chose, or null to find it out
+ * @param headerBelow whether the header may stand below lines about the file
+ */
+export function openDelimited(text: FeedText, sample: string, wanted: string | null, headerBelow: boolean): FeedRows {
   const delimiter = wanted ?? detectDelimiter(sample);
-  const head = Papa.parse<string[]>(sample, { delimiter, preview: 1, skipEmptyLines: "greedy" }).data[0] ?? [];
+  const preview = headerBelow ? TOP_ROWS : 1;
+  const top = Papa.parse<string[]>(sample, { delimiter, preview, skipEmptyLines: "greedy" }).data;
+  const at = headerBelow ? Math.max(0, headerAt(top)) : 0;
+  const head = top[at] ?? [];
   if (head.length < 2) {
     giveUp(
       "feed-one-column",
@@ -29,12 +37,12 @@ export function openDelimited(text: FeedText, sample: string, wanted: string | n
     giveUp("feed-too-wide", `The feed has ${head.length} columns; ${LIMITS.columns} can be read.`, "Leave some out.");
   }
   const { headings, repeated } = cleanHeadings(head);
-  const batches = () => delimitedBatches(text, delimiter);
+  const batches = () => delimitedBatches(text, delimiter, at + 1);
   return { delimiter, grows: false, headings, repeated, sheets: [], sheet: null, batches };
 }
 
 /** Parses text pushed by a stream; the parser waits when a few batches lie ready. */
-async function* delimitedBatches(text: FeedText, delimiter: string): AsyncIterable<RowBatch> {
+async function* delimitedBatches(text: FeedText, delimiter: string, skipped: number): AsyncIterable<RowBatch> {
   let read = 0;
   let readAtLastRow = 0;
   let rowsSeen = 0;
@@ -72,7 +80,7 @@ async function* delimitedBatches(text: FeedText, delimiter: string): AsyncIterab
     error: (error: unknown) => put({ error }),
   });
   source.on("error", (error) => put({ error }));
-  let isHead = true;
+  let toSkip = skipped;
   try {
     for (;;) {
       const event = queue.shift();
@@ -83,8 +91,8 @@ async function* delimitedBatches(text: FeedText, delimiter: string): AsyncIterab
       }
       if ("end" in event) return;
       if ("error" in event) throw event.error;
-      const rows = isHead ? event.rows.slice(1) : event.rows;
-      if (event.rows.length > 0) isHead = false;
+      const rows = toSkip > 0 ? event.rows.slice(toSkip) : event.rows;
+      toSkip = Math.max(0, toSkip - event.rows.length);
       if (rows.length > 0) yield { rows, share: read / text.bytes };
       if (queue.length > 0) continue;
       const goOn = resume as (() => void) | null;

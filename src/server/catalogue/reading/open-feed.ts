@@ -15,11 +15,18 @@ export const readingSchema = z.object({
   delimiter: z.string().length(1).nullable().default(null),
   /** The sheet of a workbook, by name. */
   sheet: z.string().max(200).nullable().default(null),
+  /** Whether the header may stand below lines about the file, as in reports. */
+  headerBelow: z.boolean().default(false),
 });
 
 export type ReadingChoice = z.infer<typeof readingSchema>;
 
-export const NO_CHOICE: ReadingChoice = { encoding: null, delimiter: null, sheet: null };
+export const NO_CHOICE: ReadingChoice = {
+  encoding: null,
+  delimiter: null,
+  sheet: null,
+  headerBelow: false,
+};
 
 /** A row that can't be taken apart into cells, kept as its text. */
 export class BrokenRow {
@@ -103,7 +110,7 @@ async function openText(text: FeedText, choice: ReadingChoice): Promise<{ format
     case "json-lines":
       return { format: "json-lines", rows: await openJsonLines(text) };
     default:
-      return { format: "delimited", rows: openDelimited(text, sample, choice.delimiter) };
+      return { format: "delimited", rows: openDelimited(text, sample, choice.delimiter, choice.headerBelow) };
   }
 }
 

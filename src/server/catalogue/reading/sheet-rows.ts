@@ -1,5 +1,6 @@
 import ExcelJS from "exceljs";
 import yauzl from "yauzl";
+import { headerAt } from "./header-at";
 import { LIMITS } from "@/core/catalogue/limits";
 import { cleanHeadings } from "@/core/catalogue/mapping";
 import { FailureError, giveUp } from "@/core/kit/outcome";
@@ -76,13 +77,6 @@ async function* sheets(file: string): AsyncIterable<Sheet> {
       })(),
     };
   }
-}
-
-/** The place of the header: the first of the top rows that has as many filled cells as any of them. */
-function headerAt(top: string[][]): number {
-  const filled = top.map((cells) => cells.filter((cell) => cell !== "").length);
-  const most = Math.max(0, ...filled);
-  return most < 2 ? -1 : filled.findIndex((count) => count >= Math.max(2, most * 0.7));
 }
 
 function broken(error: unknown): never {

@@ -146,6 +146,11 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
               {home.leak && <span className="font-semibold text-ember"> ▾ through an open remainder</span>}
             </li>
           ))}
+          {item.aimed.map(({ campaign, name, kind }) => (
+            <li key={campaign}>
+              Also shown by <b>{name}</b> where its {kind === "discovery" ? "automatic reach" : `${kind} targets`} match
+            </li>
+          ))}
           {item.excluded && <li>Excluded from all ads.</li>}
           {item.homes.length === 0 && !item.excluded && <li>No home: no group serves it.</li>}
         </ul>

@@ -16,6 +16,7 @@ import { ErrorNote } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
 import { apiGet, ApiError, apiSend, toastError } from "../../../_lib/api";
 import { useApiPath, useRefresh, useWorkspace } from "../../../_lib/workspace";
+import { isReplaceable } from "./new-planogram";
 import { Ladder } from "./ladder";
 import { MoneyInput } from "./money-input";
 import { NamePatternEditor } from "./name-pattern";
@@ -94,9 +95,7 @@ export function Builder({
     }
   };
 
-  const running = account.filter(
-    (line) => line.level === "campaign" && line.status === "on" && !line.key.startsWith(`c:${draft.key}`),
-  );
+  const running = account.filter((line) => isReplaceable(line) && !line.key.startsWith(`c:${draft.key}`));
   const firstCampaign = preview?.campaigns[0];
   const example = {
     levels: draft.ladder.map((_, i) =>

@@ -23,6 +23,7 @@ const line = (change: Partial<AccountLine>): AccountLine => ({
   items: 10,
   dailyBudget: 40_000,
   bid: null,
+  kind: "feed",
   purpose: "scale",
   bidding: "fixed",
   serveOrder: 3,
@@ -68,6 +69,8 @@ describe("a planogram to begin with", () => {
       line({ sums: { ...noSums(), cost: mills(5) } }),
       line({ key: "c:b", dailyBudget: 10_000 }),
       line({ key: "c:old", status: "paused", dailyBudget: 99_000 }),
+      // Campaigns that aim at terms go on beside it.
+      line({ key: "c:words", kind: "keyword", dailyBudget: 7_000 }),
       line({ key: "g:a", level: "adGroup", dailyBudget: null, bid: 520 }),
     ];
     const plan = newPlanogram(FIELDS, account, 3, ["structure", "structure-2"], "");

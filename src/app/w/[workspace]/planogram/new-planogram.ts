@@ -1,9 +1,15 @@
+import { isHomeKind } from "@/core/planogram/homes";
 import type { Planogram } from "@/core/planogram/planogram";
 import type { AccountLine } from "@/server/planogram/account";
 import type { SplitField } from "@/server/planogram/planograms";
 
 /** At most this many values make a field a good top split: a campaign each that can still learn. */
 const GOOD_TOP_VALUES = 30;
+
+/** Whether a planogram can take a campaign's place: it serves items wherever they fit, as planned ones do, and runs. */
+export function isReplaceable({ level, status, kind }: AccountLine): boolean {
+  return level === "campaign" && status === "on" && kind !== null && isHomeKind(kind);
+}
 
 /**
  * A planogram to begin with: campaigns by the top category (or the field asked for), ad groups by the next field, the
@@ -24,7 +30,7 @@ export function newPlanogram(
   const top =
     known(by) ?? levels[0] ?? known("brand") ?? fields.find((f) => f.distinct <= GOOD_TOP_VALUES) ?? fields[0];
   const second = top?.by.startsWith("shelf:") ? (levels[0] ?? known("brand")) : (levels[1] ?? known("brand"));
-  const running = account.filter((line) => line.level === "campaign" && line.status === "on");
+  const running = account.filter(isReplaceable);
   const budget = running.reduce((sum, line) => sum + (line.dailyBudget ?? 0), 0);
   const bid = account.find((line) => line.level === "adGroup" && line.bid)?.bid ?? 300;
   let key = "structure";

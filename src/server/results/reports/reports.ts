@@ -1,0 +1,181 @@
+import { and, eq } from "drizzle-orm";
+import { z } from "zod";
+import { formatDay } from "@/core/kit/days";
+import { SLOT_KEYS, SLOT_LABEL } from "@/core/kit/slots";
+import { millsToDecimal } from "@/core/kit/money";
+import { fail, giveUp, ok, type Outcome } from "@/core/kit/outcome";
+import { UNMATCHED_FROM } from "@/core/results/reports/unmatched";
+import { guessKind, proposeReportMapping, reportGaps } from "@/core/results/reports/report-mapping";
+import {
+  REPORT_KINDS,
+  REPORT_SHAPE,
+  reportMappingSchema,
+  type ReportField,
+  type ReportKind,
+  type ReportMapping,
+} from "@/core/results/reports/report-kinds";
+import type { Structure } from "@/core/planogram/structure";
+import type { Database } from "@/db/client";
+import { codes, items, reportMappings } from "@/db/schema";
+import { readingSchema, type ReadingChoice } from "../../catalogue/reading/open-feed";
+import { knownUpload } from "../../catalogue/uploads";
+import { liveStructure } from "../../dispatch/structure";
+import { enqueueJob, type JobView } from "../../jobs/jobs";
+import type { WorkspaceInfo } from "../../workspaces";
+import { readReport } from "../report-store";
+import { checkReportMapping } from "./import-report";
+import { openReport, reportSamples } from "./open-report";
+
+const SHOWN_SAMPLES = 4;
+
+/** What was found out about a report file, for the mapping step. */
+export interface ReportProposal {
+  upload: string;
+  kind: ReportKind;
+  format: string;
+  delimiter: string | null;
+  encoding: string | null;
+  sheets: string[];
+  sheet: string | null;
+  columns: { name: string; samples: string[] }[];
+  mapping: ReportMapping;
+  /** Whether the mapping is the one used for these headings before. */
+  saved: boolean;
+  /** What the mapping lacks, in sentences. */
+  gaps: string[];
+}
+
+/** Reads the first rows of an uploaded report and proposes how to read it. `kind` null guesses. */
+export async function inspectReport(
+  db: Database,
+  slug: string,
+  upload: string,
+  kind: ReportKind | null,
+  reading: Partial<ReadingChoice> | null = null,
+): Promise<ReportProposal> {
+  const report = await openReport(knownUpload(slug, upload), reading);
+  const samples = await reportSamples(report);
+  const wanted = kind ?? guessKind(report.headings);
+  const saved = await savedMapping(db, wanted, report.headings);
+  const mapping = saved ?? proposeReportMapping(wanted, report.headings, samples);
+  return {
+    upload,
+    kind: wanted,
+    format: report.format,
+    delimiter: report.delimiter,
+    encoding: report.encoding,
+    sheets: report.sheets,
+    sheet: report.sheet,
+    columns: report.headings.map((name, at) => ({
+      name,
+      samples: [...new Set(samples.map((cells) => (cells[at] ?? "").trim()).filter((text) => text !== ""))]
+        .slice(0, SHOWN_SAMPLES)
+        .map((text) => (text.length > 60 ? `${text.slice(0, 59)}…` : text)),
+    })),
+    mapping,
+    saved: saved !== null,
+    gaps: reportGaps(wanted, mapping, report.headings),
+  };
+}
+
+async function savedMapping(db: Database, kind: ReportKind, headings: string[]): Promise<ReportMapping | null> {
+  const [row] = await db
+    .select({ mapping: reportMappings.mapping })
+    .from(reportMappings)
+    .where(and(eq(reportMappings.kind, kind), eq(reportMappings.headings, headings.join("\u001f"))));
+  return row ? reportMappingSchema.parse(row.mapping) : null;
+}
+
+export const reportStartSchema = z.object({
+  upload: z.uuid(),
+  fileName: z.string().max(300).default("report"),
+  kind: z.enum(REPORT_KINDS),
+  /** Left out: the one used for these headings before, or the proposed one. */
+  mapping: reportMappingSchema.nullable().default(null),
+  reading: readingSchema.partial().nullable().default(null),
+});
+
+/** Queues the reading of an uploaded report. What can be told beforehand is refused at once. */
+export async function startReport(
+  db: Database,
+  info: WorkspaceInfo,
+  input: z.output<typeof reportStartSchema>,
+): Promise<Outcome<JobView>> {
+  const file = knownUpload(info.slug, input.upload);
+  const report = await openReport(file, input.reading);
+  const mapping =
+    input.mapping ??
+    (await savedMapping(db, input.kind, report.headings)) ??
+    proposeReportMapping(input.kind, report.headings, await reportSamples(report));
+  checkReportMapping(input.kind, mapping, report.headings, info.currency);
+  const { fileName, kind, reading } = input;
+  return ok(await enqueueJob(db, "report-import", { file, fileName, kind, mapping, reading }));
+}
+
+const EXPORT_HEADING: Record<ReportField, string> = {
+  day: "day",
+  campaign: "campaign",
+  adGroup: "ad_group",
+  target: "target",
+  item: "item_id",
+  term: "term",
+  placement: "placement",
+  slot: "slot",
+  hour: "hour",
+  impressions: "impressions",
+  clicks: "clicks",
+  cost: "spend",
+  orders: "orders",
+  units: "units",
+  revenue: "sales",
+};
+
+export const reportDaysSchema = z.object({ from: z.iso.date(), to: z.iso.date() });
+
+const MOST_DAYS = 400;
+
+/** A kind of report over some days as rows to write to a file, named as the account and catalogue name things. */
+export async function exportReport(
+  db: Database,
+  kind: ReportKind,
+  from: number,
+  to: number,
+): Promise<Outcome<{ headings: string[]; rows: (string | number | null)[][] }>> {
+  if (to < from) return fail("days-reversed", "The last day lies before the first.");
+  if (to - from >= MOST_DAYS) return fail("days-many", `At most ${MOST_DAYS} days can be written to one file.`);
+  const nameOf = await namer(db);
+  const { dimensions, counts } = REPORT_SHAPE[kind];
+  const rows: (string | number | null)[][] = [];
+  for (let day = from; day <= to; day++) {
+    for (const row of await readReport(db.$client, kind, day)) {
+      const dims = dimensions.map((field, i) => nameOf(field, row[1 + i] as number));
+      const numbers = counts.map((field, i) => {
+        const value = row[1 + dimensions.length + i] as number;
+        return field === "cost" || field === "revenue" ? millsToDecimal(value) : value;
+      });
+      rows.push([formatDay(day), ...dims, ...numbers]);
+    }
+  }
+  return ok({ headings: ["day", ...dimensions, ...counts].map((field) => EXPORT_HEADING[field as ReportField]), rows });
+}
+
+/** Names for the numbers in rows of reports. */
+async function namer(db: Database): Promise<(field: ReportField, no: number) => string | number> {
+  const texts = new Map((await db.select().from(codes)).map((row) => [row.no, row.text]));
+  const ids = new Map(
+    (await db.selectDistinct({ no: items.itemNo, id: items.itemId }).from(items)).map((row) => [row.no, row.id]),
+  );
+  const structure: Structure = await liveStructure(db);
+  const keyName = (key: string) => {
+    const record = structure[key];
+    return record && "name" in record ? record.name : key;
+  };
+  return (field, no) => {
+    if (field === "item")
+      return no >= UNMATCHED_FROM ? (texts.get(no - UNMATCHED_FROM) ?? "") : (ids.get(no) ?? String(no));
+    if (field === "hour") return no;
+    if (field === "slot") return SLOT_LABEL[SLOT_KEYS[no]!];
+    const text = texts.get(no) ?? giveUp("report-code", "A name of this report is missing.");
+    return field === "campaign" || field === "adGroup" ? keyName(text) : text;
+  };
+}
