@@ -101,7 +101,7 @@ export function proposeReportMapping(kind: ReportKind, headings: string[], rows:
       // Values alone tell only a day; without a fitting name anything else would be a guess with money.
       const share = valueShare(field, values[at] as string[]);
       const score = field === "day" && name === 0 ? 0.4 * (share >= 0.9 ? share : 0) : name * (0.4 + 0.6 * share);
-      return { field, at, score: share < 0.5 && name < 1 ? 0 : score };
+      return { field, at, score: share < 0.5 && name < 0.9 ? 0 : score };
     }),
   );
   scored.sort((a, b) => b.score - a.score || a.at - b.at);

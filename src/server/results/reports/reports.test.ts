@@ -1,0 +1,299 @@
+import { existsSync } from "node:fs";
+import { beforeAll, describe, expect, it } from "vitest";
+import ExcelJS from "exceljs";
+import { parseDay } from "@/core/kit/days";
+import { diffRecords } from "@/core/kit/diff";
+import { toCsv } from "@/core/dispatch/csv";
+import {
+  REPORT_KINDS,
+  type ReportCounts,
+  type ReportKind,
+  type ReportMapping,
+} from "@/core/results/reports/report-kinds";
+import { testCampaign } from "@/core/market/test-shop";
+import type { Database } from "@/db/client";
+import { addToBasket } from "../../dispatch/structure";
+import { jobHandlers } from "../../jobs/handlers";
+import { enqueueJob, findJob, type JobView } from "../../jobs/jobs";
+import { claimJob, runJob } from "../../jobs/work";
+import { feedFile, importFeed, runToEnd, testWorkspace } from "../../testing";
+import type { WorkspaceInfo } from "../../workspaces";
+import { loadWindow } from "../load";
+import { windowTotal } from "../results";
+import { checkReportMapping } from "./import-report";
+import { openReport, reportSamples } from "./open-report";
+import { exportReport } from "./reports";
+import { listReportImports, reportRowsAside, takeBackReport } from "./take-back";
+import { proposeReportMapping } from "@/core/results/reports/report-mapping";
+
+interface Workspace {
+  db: Database;
+  info: WorkspaceInfo;
+}
+
+const FEED = "id,title,price,brand,category\n001,Rake,12,A,Tools\n002,Hoe,9,A,Tools\nQ-3,Spade,20,B,Tools\n";
+const DAY = "2026-03-04";
+
+async function shop(): Promise<Workspace> {
+  const workspace = await testWorkspace();
+  await importFeed(workspace, FEED);
+  return workspace;
+}
+
+/** Reads a report in with the mapping that is proposed, changed as asked. */
+async function read(
+  { db, info }: Workspace,
+  kind: ReportKind,
+  content: string | Uint8Array,
+  change: Partial<ReportMapping> = {},
+  fileName = "report.csv",
+): Promise<JobView> {
+  const file = feedFile(content);
+  const report = await openReport(file, null);
+  const mapping = { ...proposeReportMapping(kind, report.headings, await reportSamples(report)), ...change };
+  return runToEnd(db, info, "report-import", { file, fileName, kind, mapping, reading: null });
+}
+
+const counts = (job: JobView) => job.result as ReportCounts & { import: number };
+const total = async ({ db }: Workspace, from = DAY, to = from) => {
+  const { impressions, clicks, cost, orders, revenue } = await windowTotal(db, {
+    from: parseDay(from),
+    to: parseDay(to),
+  });
+  return [impressions, clicks, cost, orders, revenue];
+};
+
+const HEAD = "Date,Campaign,Item ID,Impressions,Clicks,Spend,Orders,Sales";
+const REPORT = `${HEAD}\n${DAY},All,001,100,10,5.20,1,12.00\n${DAY},All,002,50,4,2.00,0,0\n2026-03-05,All,001,80,6,3.10,0,0\n`;
+
+describe("a report file", () => {
+  it("counts once, however often it is read in, and restates what it overlaps", async () => {
+    const workspace = await shop();
+    expect(counts(await read(workspace, "item", REPORT))).toMatchObject({
+      rows: 3,
+      stored: 3,
+      restated: 0,
+      notices: [],
+    });
+    expect(await total(workspace)).toEqual([150, 14, 7_200, 1, 12_000]);
+    expect(counts(await read(workspace, "item", REPORT)).restated).toBe(2);
+    expect(await total(workspace, DAY, "2026-03-05")).toEqual([230, 20, 10_300, 1, 12_000]);
+    // A later export of the same day: an order more, and one item has gone from it.
+    await read(workspace, "item", `${HEAD}\n${DAY},All,001,100,10,5.20,2,24.00\n`);
+    expect(await total(workspace)).toEqual([100, 10, 5_200, 2, 24_000]);
+    // Another campaign on that day stands beside it.
+    await read(workspace, "item", `${HEAD}\n${DAY},Other,002,9,1,1.00,0,0\n`);
+    expect(await total(workspace)).toEqual([109, 11, 6_200, 2, 24_000]);
+    expect(await total(workspace, "2026-03-05")).toEqual([80, 6, 3_100, 0, 0]);
+  });
+
+  it("is taken back as a whole, the latest first, and everything is as it was", async () => {
+    const workspace = await shop();
+    const { db, info } = workspace;
+    const first = counts(await read(workspace, "item", REPORT, {}, "first.csv")).import;
+    const before = await total(workspace, DAY, "2026-03-05");
+    const second = counts(
+      await read(
+        workspace,
+        "item",
+        `${HEAD}\n${DAY},All,Q-3,7,7,7,7,7\n2026-03-09,All,001,1,1,1,1,1\n`,
+        {},
+        "second.csv",
+      ),
+    ).import;
+    expect(await total(workspace)).toEqual([7, 7, 7_000, 7, 7_000]);
+    expect(await takeBackReport(db, first)).toMatchObject({
+      ok: false,
+      error: { code: "report-restated", message: `second.csv was read in later and restates ${DAY} of it.` },
+    });
+    expect((await runToEnd(db, info, "report-undo", { import: second })).state).toBe("done");
+    expect(await total(workspace, DAY, "2026-03-09")).toEqual(before);
+    expect((await runToEnd(db, info, "report-undo", { import: second })).error?.code).toBe("report-undone");
+    expect((await takeBackReport(db, first)).ok).toBe(true);
+    expect(await total(workspace, DAY, "2026-03-09")).toEqual([0, 0, 0, 0, 0]);
+    const left = await db.$client.execute(
+      "SELECT (SELECT count(*) FROM item_facts), (SELECT count(*) FROM day_rollups)",
+    );
+    expect([left.rows[0]![0], left.rows[0]![1]]).toEqual([0, 0]);
+    expect((await listReportImports(db)).map(({ fileName, undoneAt }) => [fileName, undoneAt !== null])).toEqual([
+      ["second.csv", true],
+      ["first.csv", true],
+    ]);
+  });
+
+  it("matches IDs however a spreadsheet spells them, and counts what it can't match under its own ID", async () => {
+    const workspace = await shop();
+    const job = await read(
+      workspace,
+      "item",
+      `${HEAD}\n${DAY},All,1,1,1,1,0,0\n${DAY},All, q-3 ,2,2,2,0,0\n${DAY},All,GONE-7,4,4,4,0,0\n`,
+    );
+    expect(counts(job)).toMatchObject({ stored: 3, unmatched: 1 });
+    expect(counts(job).notices).toEqual([
+      "1 item ID the catalogue does not have (GONE-7); their 1 row count under the ID.",
+    ]);
+    const { rows, gone } = await loadWindow(workspace.db, { from: parseDay(DAY), to: parseDay(DAY) });
+    expect([...rows.cost]).toEqual([1_000, 0, 2_000]);
+    expect(gone.cost).toBe(4_000);
+    expect(await total(workspace)).toEqual([7, 7, 7_000, 0, 0]);
+    const exported = await exportReport(workspace.db, "item", parseDay(DAY), parseDay(DAY));
+    expect(exported.ok && exported.value.rows.map((row) => row[4]).sort()).toEqual(["001", "GONE-7", "Q-3"]);
+  });
+
+  it("tells what it left out, added up and set aside", async () => {
+    const workspace = await shop();
+    const content = [
+      "Report of the whole account",
+      "Made on 1 April",
+      HEAD,
+      `${DAY},All,001,100,10,5.20,1,12.00`,
+      `${DAY},All,001,100,10,5.20,1,12.00`,
+      `${DAY},All,001,5,1,0.50,0,0`,
+      "March 2026,All,001,1,1,1,1,1",
+      `${DAY},All,002,1,5,-0.70,0,0`,
+      `${DAY},All,Q-3,10,0,0,1,9`,
+      "Total,,,221,27,10.40,3,33",
+    ].join("\n");
+    const job = await read(workspace, "item", content);
+    expect(counts(job)).toMatchObject({ rows: 7, stored: 4, totals: 1, setAside: 1 });
+    expect(counts(job).notices).toEqual([
+      "1 row stood in the file twice, cell by cell, and count once.",
+      "1 row with totals left out.",
+      "1 row with more clicks than impressions; taken as they are.",
+      "1 row below zero, taken as corrections.",
+      "1 row with orders but no click; taken as they are.",
+    ]);
+    // Two rows of one item differ in a column and add up; the same row twice is a mistake.
+    expect(await total(workspace)).toEqual([116, 16, 5_000, 2, 21_000]);
+    expect(await reportRowsAside(workspace.db, counts(job).import)).toMatchObject([
+      { reason: '"March 2026" is no day that can be read.' },
+    ]);
+  });
+
+  it("is read from a workbook and from other languages' exports", async () => {
+    const workspace = await shop();
+    const book = new ExcelJS.Workbook();
+    const sheet = book.addWorksheet("Bericht");
+    sheet.addRow(["Bericht März"]);
+    sheet.addRow(["Datum", "Kampagne", "Artikelnummer", "Klicks", "Kosten"]);
+    sheet.addRow([new Date(Date.UTC(2026, 2, 4)), "Alles", "002", 3, 1.5]);
+    sheet.addRow(["Gesamt", "", "", 3, 1.5]);
+    const job = await read(workspace, "item", new Uint8Array(await book.xlsx.writeBuffer()));
+    expect(counts(job)).toMatchObject({ stored: 1, totals: 1 });
+    expect(await total(workspace)).toEqual([0, 3, 1_500, 0, 0]);
+    await read(
+      workspace,
+      "item",
+      "Datum;Artikelnummer;Klicks;Kosten;Umsatz\n05.03.2026;001;1.204;1.234,56 €;2.000,00 €\n",
+    );
+    expect(await total(workspace, "2026-03-05")).toEqual([0, 1204, 1_234_560, 0, 2_000_000]);
+  });
+
+  it("leaves nothing behind when it can't be read, or is stopped half-way", async () => {
+    const workspace = await shop();
+    const { db, info } = workspace;
+    await read(workspace, "item", REPORT);
+    const before = await total(workspace, DAY, "2026-03-05");
+    const nothing = await read(workspace, "item", `${HEAD}\nsoon,All,001,1,1,1,1,1\n`);
+    expect([nothing.state, nothing.error?.message]).toEqual([
+      "failed",
+      'None of the 1 row could be taken in. The first of them: "soon" is no day that can be read.',
+    ]);
+    // It breaks off after some of its days have been put in force.
+    await db.$client.execute(
+      `CREATE TRIGGER halt BEFORE INSERT ON report_units WHEN NEW.day = ${parseDay("2026-03-07")} BEGIN SELECT RAISE(ABORT, 'halt'); END`,
+    );
+    const days = Array.from({ length: 9 }, (_, i) => `2026-03-0${i + 1},All,001,9,9,9,9,9`);
+    const stopped = await read(workspace, "item", `${HEAD}\n${days.join("\n")}\n`);
+    await db.$client.execute("DROP TRIGGER halt");
+    expect([stopped.state, stopped.error?.code]).toEqual(["failed", "unexpected"]);
+    expect(await total(workspace, DAY, "2026-03-05")).toEqual(before);
+    expect(await total(workspace, "2026-03-01", "2026-03-03")).toEqual([0, 0, 0, 0, 0]);
+    for (const table of ["report_rows", "report_units"]) {
+      const { rows } = await db.$client.execute(`SELECT count(*) FROM ${table} WHERE import > 1`);
+      expect(rows[0]![0]).toBe(0);
+    }
+    expect(await listReportImports(db)).toHaveLength(1);
+    // And a runner that takes such a job up again finishes it.
+    const file = feedFile(`${HEAD}\n${days.join("\n")}\n`);
+    const report = await openReport(file, null);
+    const mapping = proposeReportMapping("item", report.headings, await reportSamples(report));
+    const { id } = await enqueueJob(db, "report-import", { file, fileName: "x", kind: "item", mapping, reading: null });
+    const job = (await claimJob(db, "again"))!;
+    await runJob(db, info, jobHandlers, { ...job, attempts: 1 });
+    expect((await findJob(db, id))!.state).toBe("done");
+    expect(await total(workspace, "2026-03-01", "2026-03-09")).toEqual([81, 81, 81_000, 81, 81_000]);
+    expect(existsSync(file)).toBe(false);
+  });
+
+  it("is refused with a sentence where reading it would give wrong numbers", async () => {
+    const refusal = (kind: ReportKind, columns: ReportMapping["columns"], change: Partial<ReportMapping> = {}) => {
+      try {
+        const mapping = {
+          dateOrder: "day-month" as const,
+          decimal: "." as const,
+          currency: null,
+          rate: null,
+          columns,
+          ...change,
+        };
+        checkReportMapping(kind, mapping, ["Date", "Item ID", "Spend"], "EUR");
+        return null;
+      } catch (error) {
+        return (error as { failure: { code: string; message: string } }).failure.message;
+      }
+    };
+    const whole = { day: "Date", item: "Item ID", cost: "Spend" };
+    expect(refusal("item", whole)).toBeNull();
+    expect(refusal("item", { day: "Date", item: "Item ID" })).toBe(
+      "The item report can't be read: Spend has no column.",
+    );
+    expect(refusal("item", { ...whole, cost: "Cost" })).toMatch(/the file has no column "Cost"/);
+    expect(refusal("item", whole, { currency: "USD" })).toBe(
+      "The report's money is in USD, the workspace's in EUR; amounts of two currencies are never added up.",
+    );
+    expect(refusal("item", whole, { currency: "USD", rate: 0.92 })).toBeNull();
+  });
+});
+
+describe("the market's own reports", () => {
+  let market: Workspace;
+  const span = [20_700, 20_719] as const;
+  beforeAll(async () => {
+    market = await shop();
+    const account = {
+      ...testCampaign("c:f", { name: "Feed" }, ["001", "002"], 900),
+      ...testCampaign("c:k", { name: "Words", kind: "keyword" }, ["Q-3"], 700, [
+        { type: "keyword", text: "tools", match: "broad" },
+      ]),
+    };
+    await addToBasket(market.db, diffRecords({}, account), "t", "t");
+    await runToEnd(market.db, market.info, "dispatch", { takesBack: null });
+    await runToEnd(market.db, market.info, "market-run", { from: span[0], through: span[1], seed: "s" });
+  });
+
+  it("go through the same door as files: written out and read into another workspace they give the same numbers", async () => {
+    const other = await shop();
+    const account = {
+      ...testCampaign("c:f", { name: "Feed" }, ["001", "002"], 900),
+      ...testCampaign("c:k", { name: "Words", kind: "keyword" }, ["Q-3"], 700, [
+        { type: "keyword", text: "tools", match: "broad" },
+      ]),
+    };
+    await addToBasket(other.db, diffRecords({}, account), "t", "t");
+    await runToEnd(other.db, other.info, "dispatch", { takesBack: null });
+    for (const kind of REPORT_KINDS) {
+      const out = await exportReport(market.db, kind, ...span);
+      if (!out.ok) throw new Error(out.error.message);
+      expect(out.value.rows.length).toBeGreaterThan(0);
+      const job = await read(other, kind, toCsv(out.value.headings, out.value.rows));
+      expect(counts(job)).toMatchObject({ rows: out.value.rows.length, setAside: 0, unmatched: 0 });
+      const again = await exportReport(other.db, kind, ...span);
+      const sorted = (rows: (string | number | null)[][]) => rows.map((row) => row.join("|")).sort();
+      expect(again.ok && sorted(again.value.rows)).toEqual(sorted(out.value.rows));
+    }
+    expect(await windowTotal(other.db, { from: span[0], to: span[1] })).toEqual(
+      await windowTotal(market.db, { from: span[0], to: span[1] }),
+    );
+  });
+});
