@@ -15,7 +15,9 @@ import { claimJob, runJob } from "./jobs/work";
 import { jobHandlers } from "./jobs/handlers";
 import { editAccount, viewAccount } from "./planogram/account";
 import { previewItems, previewPlanogram, savePlanogram, splitFields } from "./planogram/planograms";
-import { tillStrip, viewResults, viewSeries, windowOfDays } from "./results/results";
+import { tillStrip } from "./results/results";
+import { sliceSchema, viewSlice, type Slice } from "./results/slice";
+import { windowOfDays } from "./results/window";
 import { resultDays } from "./results/load";
 import { recomputeShelfSet, viewShelfSet } from "./shelves/shelves";
 import { importFeed, runToEnd, testWorkspace } from "./testing";
@@ -69,6 +71,12 @@ async function start(): Promise<Workspace> {
   return workspace;
 }
 
+async function slice(asked: object): Promise<Slice> {
+  const outcome = await viewSlice(workspace.db, workspace.info, sliceSchema.parse(asked));
+  if (!outcome.ok) throw new Error(outcome.error.message);
+  return outcome.value;
+}
+
 async function query(db: Database, sql: string): Promise<number[][]> {
   const { rows } = await db.$client.execute(sql);
   return rows.map((row) => Array.from({ length: Object.keys(row).length }, (_, i) => Number(row[i])));
@@ -94,7 +102,7 @@ describe("numbers agree wherever they are shown, and with SQL", () => {
     const till = await tillStrip(db, info, WINDOW);
     expect([till.cost, till.roas]).toEqual([facts![2], facts![4]! / facts![2]!]);
     for (const level of ["campaign", "adGroup", "shelf"] as const) {
-      const view = await viewResults(db, { level, days: WINDOW, set: "return-tiers" });
+      const view = await slice({ level, days: WINDOW });
       const { impressions, clicks, cost, orders, revenue, storeOrders, storeRevenue } = view.total;
       expect([impressions, clicks, cost, orders, revenue]).toEqual(facts);
       expect([storeOrders, storeRevenue]).toEqual(store);
@@ -104,14 +112,14 @@ describe("numbers agree wherever they are shown, and with SQL", () => {
       const shares = view.lines.reduce((sum, line) => sum + (line.spendShare ?? 0), 0);
       expect(shares).toBeCloseTo(1, 9);
     }
-    const series = await viewSeries(db, { days: WINDOW, level: "all", key: "", set: "" });
+    const series = (await slice({ level: "day", days: WINDOW, sort: "name" })).lines;
     const byDay = await query(db, `SELECT sum(cost) FROM item_facts WHERE ${IN_WINDOW} GROUP BY day ORDER BY day`);
     expect(series.map((point) => [point.sums.cost])).toEqual(byDay);
   });
 
   it("by each campaign", async () => {
     const { db } = workspace;
-    const view = await viewResults(db, { level: "campaign", days: WINDOW, set: "" });
+    const view = await slice({ level: "campaign", days: WINDOW });
     const { rows } = await db.$client.execute(
       `SELECT c.text, sum(f.cost), sum(f.revenue) FROM item_facts f JOIN codes c ON c.no = f.campaign WHERE ${IN_WINDOW} GROUP BY f.campaign`,
     );

@@ -12,7 +12,7 @@ import { z } from "zod";
 import type { Database } from "@/db/client";
 import { feeds, setAside, workspace } from "@/db/schema";
 import { loadWindow, type WindowResults } from "../results/load";
-import { windowOfDays } from "../results/results";
+import { windowOfDays } from "../results/window";
 import { noteChange } from "../workspaces";
 import { startFinish } from "./finish";
 import { linkFaults } from "./link-check";

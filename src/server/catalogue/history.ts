@@ -10,7 +10,7 @@ import { items, refreshChanges, revisions, type RefreshCounts } from "@/db/schem
 import { liveStructure } from "../dispatch/structure";
 import { walkStructure } from "../planogram/serving";
 import { loadWindow } from "../results/load";
-import { windowOfDays } from "../results/results";
+import { windowOfDays } from "../results/window";
 import { listShelfSets, viewShelfSet } from "../shelves/shelves";
 import type { WorkspaceInfo } from "../workspaces";
 import { loadCatalogue } from "./load";

@@ -6,7 +6,7 @@ import { forgetSettings } from "../settings";
 import { importFeed, runToEnd, testWorkspace } from "../testing";
 import { diagnose } from "./diagnose";
 import { findItems, itemsQuerySchema } from "./items";
-import { windowOfDays } from "../results/results";
+import { windowOfDays } from "../results/window";
 
 const product = (more: object) =>
   `<html><script type="application/ld+json">${JSON.stringify({ "@type": "Product", ...more })}</script></html>`;

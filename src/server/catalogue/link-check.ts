@@ -11,7 +11,7 @@ import { enqueueJob, listJobs, type JobView } from "../jobs/jobs";
 import type { JobContext, JobHandler } from "../jobs/work";
 import { fetchSafely } from "../outside/fetch-safely";
 import { loadWindow } from "../results/load";
-import { windowOfDays } from "../results/results";
+import { windowOfDays } from "../results/window";
 import { settings } from "../settings";
 import { noteChange } from "../workspaces";
 import { loadCatalogue } from "./load";

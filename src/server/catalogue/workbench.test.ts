@@ -7,7 +7,7 @@ import type { Database } from "@/db/client";
 import { toXlsx } from "../files/sheet";
 import { listJobs } from "../jobs/jobs";
 import { feedFile, importFeed, runWaiting, testWorkspace } from "../testing";
-import { windowOfDays } from "../results/results";
+import { windowOfDays } from "../results/window";
 import type { WorkspaceInfo } from "../workspaces";
 import { keepCosts, readCosts } from "./costs";
 import { derivedTrail, listFields, previewDerived, removeDerived, saveDerived, saveLookup } from "./derived";

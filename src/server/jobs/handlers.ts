@@ -3,6 +3,7 @@ import { catalogueFinish } from "../catalogue/finish";
 import { feedImport } from "../catalogue/import-feed";
 import { linkCheck } from "../catalogue/link-check";
 import { dispatchJob } from "../dispatch/send";
+import { marketCompare } from "../market/compare";
 import { marketRun } from "../market/run-days";
 import { reportUndo } from "../results/reports/undo-job";
 import { reportImport } from "../results/reports/import-report";
@@ -18,6 +19,7 @@ export const jobHandlers: JobHandlers = {
   "planogram-apply": planogramApply,
   dispatch: dispatchJob,
   "market-run": marketRun,
+  "market-compare": marketCompare,
   "report-import": reportImport,
   "report-undo": reportUndo,
 };

@@ -12,6 +12,7 @@ export const JOB_KINDS = [
   "planogram-apply",
   "dispatch",
   "market-run",
+  "market-compare",
   "report-import",
   "report-undo",
 ] as const;

@@ -23,6 +23,7 @@ function handlers(run: (context: JobContext) => Promise<unknown>) {
     "planogram-apply": handler,
     dispatch: handler,
     "market-run": handler,
+    "market-compare": handler,
     "report-import": handler,
     "report-undo": handler,
   };

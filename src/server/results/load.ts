@@ -147,6 +147,30 @@ export async function sumsByKey(
   return new Map([...byCode].map(([code, sums]) => [names.get(code) ?? "", sums]));
 }
 
+/** All codes with their texts, and back. Kept until results change. */
+interface Codes {
+  version: number;
+  texts: Map<number, string>;
+  byText: Map<string, number>;
+}
+
+const keptCodes = new WeakMap<Database, Codes>();
+
+/** The texts of codes, and the code of a kind and text as `kind/text`. */
+export async function loadCodes(db: Database): Promise<Codes> {
+  const version = await resultsVersion(db);
+  const kept = keptCodes.get(db);
+  if (kept?.version === version) return kept;
+  const rows = await db.select().from(codes);
+  const made = {
+    version,
+    texts: new Map(rows.map((row) => [row.no, row.text])),
+    byText: new Map(rows.map((row) => [`${row.kind}/${row.text}`, row.no])),
+  };
+  keptCodes.set(db, made);
+  return made;
+}
+
 /** The texts of all codes of a kind. */
 export async function codeTexts(db: Database, kind: CodeKind) {
   const rows = await db

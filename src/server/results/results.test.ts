@@ -10,7 +10,9 @@ import { cancelJob } from "../jobs/jobs";
 import { importFeed, runToEnd, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
 import { loadWindow, resultDays } from "./load";
-import { setUpSteps, tillStrip, viewResults, viewSeries, windowOfDays } from "./results";
+import { setUpSteps, tillStrip } from "./results";
+import { sliceSchema, viewSlice, type Slice } from "./slice";
+import { windowOfDays } from "./window";
 
 const FIRST = 20_705;
 const DAYS = 45;
@@ -51,6 +53,12 @@ beforeAll(async () => {
   await recomputeShelfSet(db, "return-tiers");
 });
 
+async function slice(asked: object, { db, info } = workspace): Promise<Slice> {
+  const outcome = await viewSlice(db, info, sliceSchema.parse(asked));
+  if (!outcome.ok) throw new Error(outcome.error.message);
+  return outcome.value;
+}
+
 async function rows(sql: string): Promise<unknown[][]> {
   const { rows: found } = await workspace.db.$client.execute(sql);
   return found.map((row) => Array.from({ length: Object.keys(row).length }, (_, i) => row[i]));
@@ -61,8 +69,8 @@ describe("windows", () => {
     expect(await resultDays(workspace.db)).toEqual({ from: FIRST, to: LAST });
     expect(await windowOfDays(workspace.db, 7)).toEqual({ from: LAST - 6, to: LAST });
     const [total] = await rows("SELECT sum(cost) FROM item_facts");
-    const all = await viewResults(workspace.db, { level: "campaign", days: 120, set: "" });
-    expect([all.total.cost, all.before.cost, all.from]).toEqual([total![0], 0, formatDay(FIRST)]);
+    const all = await slice({ level: "campaign", days: 120 });
+    expect([all.total.cost, all.before!.cost, all.from]).toEqual([total![0], 0, formatDay(FIRST)]);
   });
 
   it("of any length sum to the same as their days one by one, spans or not", async () => {
@@ -97,16 +105,16 @@ describe("windows", () => {
 
 describe("results", () => {
   it("compare with the days before", async () => {
-    const view = await viewResults(workspace.db, { level: "campaign", days: 20, set: "" });
+    const view = await slice({ level: "campaign", days: 20 });
     const [before] = await rows(
       `SELECT sum(cost), sum(revenue) FROM item_facts WHERE day BETWEEN ${LAST - 39} AND ${LAST - 20}`,
     );
-    expect([view.before.cost, view.before.revenue]).toEqual(before);
-    expect(view.lines.reduce((sum, line) => sum + line.before.cost, 0)).toBe(view.before.cost);
+    expect([view.before!.cost, view.before!.revenue]).toEqual(before);
+    expect(view.lines.reduce((sum, line) => sum + line.before!.cost, 0)).toBe(view.before!.cost);
   });
 
   it("tell on how many days a budget ran dry, and about when", async () => {
-    const view = await viewResults(workspace.db, { level: "campaign", days: 30, set: "" });
+    const view = await slice({ level: "campaign", days: 30 });
     const slow = await rows(
       `SELECT c.text, count(*), avg(dry_at) FROM campaign_days d JOIN codes c ON c.no = d.campaign
        WHERE dry_at IS NOT NULL AND day > ${LAST - 30} GROUP BY d.campaign`,
@@ -124,9 +132,10 @@ describe("results", () => {
       ["campaign", "campaign"],
       ["adGroup", "ad_group"],
     ] as const) {
-      const view = await viewResults(db, { level, days: 12, set: "" });
+      const view = await slice({ level, days: 12 });
       const { key } = view.lines[0]!;
-      const series = await viewSeries(db, { level, key, days: 12, set: "" });
+      const within = JSON.stringify([{ level, key }]);
+      const series = (await slice({ level: "day", within, days: 12, sort: "name" })).lines;
       const slow = await rows(
         `SELECT sum(cost), sum(revenue), sum(clicks) FROM item_facts f JOIN codes c ON c.no = f.${column} WHERE c.text = '${key}' AND day > ${LAST - 12} GROUP BY day ORDER BY day`,
       );
@@ -140,12 +149,8 @@ describe("results", () => {
     const members = [...shelves.value.shelfOf.keys()]
       .filter((row) => shelves.value.shelfOf[row] === index)
       .map((row) => row + 1);
-    const series = await viewSeries(db, {
-      level: "shelf",
-      key: shelves.value.shelves[index]!.key,
-      days: 12,
-      set: "return-tiers",
-    });
+    const within = JSON.stringify([{ level: "shelf", key: shelves.value.shelves[index]!.key }]);
+    const series = (await slice({ level: "day", within, days: 12, sort: "name" })).lines;
     const [cost] = await rows(
       `SELECT sum(cost) FROM item_facts WHERE day > ${LAST - 12} AND item_no IN (${members.join()})`,
     );
@@ -154,20 +159,16 @@ describe("results", () => {
     );
     expect(series.reduce((sum, point) => sum + point.sums.cost, 0)).toBe(Number(cost![0] ?? 0));
     expect(series.reduce((sum, point) => sum + point.sums.storeRevenue, 0)).toBe(Number(store![0] ?? 0));
-    expect(await viewSeries(db, { level: "campaign", key: "none", days: 3, set: "" })).toMatchObject([
-      { sums: { cost: 0 } },
-      { sums: { cost: 0 } },
-      { sums: { cost: 0 } },
-    ]);
+    expect((await slice({ level: "day", within: '[{"level":"campaign","key":"none"}]', days: 3 })).lines).toEqual([]);
   });
 
   it("keep the sales of items that leave the feed, told apart", async () => {
     const other = await testWorkspace();
     await importFeed(other, FEED);
     await runToEnd(other.db, other.info, "market-run", { from: FIRST, through: FIRST + 4, seed: "g" });
-    const before = await viewResults(other.db, { level: "shelf", days: 5, set: "return-tiers" });
+    const before = await slice({ level: "shelf", days: 5 }, other);
     await importFeed(other, FEED.split("\n").slice(0, 35).join("\n"));
-    const after = await viewResults(other.db, { level: "shelf", days: 5, set: "return-tiers" });
+    const after = await slice({ level: "shelf", days: 5 }, other);
     expect(after.total).toEqual(before.total);
     expect(after.lines.map(({ key }) => key)).toContain("gone");
     expect(after.lines.reduce((sum, line) => sum + line.sums.storeRevenue, 0)).toBe(after.total.storeRevenue);

@@ -14,6 +14,7 @@ export const JOB_LABEL: Record<JobKind, [doing: string, done: string]> = {
   "link-check": ["Looking at landing pages", "Landing pages looked at"],
   "planogram-apply": ["Applying the planogram", "Planogram applied: see the basket"],
   dispatch: ["Sending", "Dispatch sent"],
+  "market-compare": ["Running two versions of the account", "Two versions compared: see Test market"],
   "market-run": ["Running the test market", "Test market run"],
   "report-import": ["Reading the report", "Report read in"],
   "report-undo": ["Taking a report back", "Report taken back"],

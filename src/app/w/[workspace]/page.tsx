@@ -5,7 +5,8 @@ import Link from "next/link";
 import { formatCount, formatMetric, plural } from "@/core/kit/format";
 import { METRICS } from "@/core/kit/metrics";
 import { formatMoney } from "@/core/kit/money";
-import type { ResultsView, TillStrip } from "@/server/results/results";
+import type { TillStrip } from "@/server/results/results";
+import type { Slice } from "@/server/results/slice";
 import { BalanceBar, Gap } from "@/ui/balance-bar";
 import { buttonClasses } from "@/ui/button";
 import { Loading } from "@/ui/notes";
@@ -28,7 +29,7 @@ export default function Today() {
   const apiPath = useApiPath();
   const steps = useApi<Steps>(apiPath("set-up"));
   const till = useApi<TillStrip>(apiPath(`till?days=${days}`));
-  const shelves = useApi<ResultsView>(apiPath(`results?level=shelf&days=${days}`));
+  const shelves = useApi<Slice>(apiPath(`results?level=shelf&days=${days}`));
   if (!steps.data || !till.data) return <Loading what="today" />;
   const list: [isDone: boolean, title: string, text: string, href: string, action: string][] = [
     [

@@ -98,7 +98,8 @@ export function reportReader(
     for (const [field, index] of dims) {
       const text = cell(index);
       // Reports name no term for a part of the clicks; what they cost counts all the same.
-      if (text === "" && field !== "term" && must.includes(field)) return { is: "aside", reason: `No ${REPORT_FIELD_LABEL[field]}.` };
+      if (text === "" && field !== "term" && must.includes(field))
+        return { is: "aside", reason: `No ${REPORT_FIELD_LABEL[field]}.` };
       if (field === "slot" || field === "hour") {
         const value = field === "slot" ? readSlot(text) : readHour(text);
         if (value === null) {

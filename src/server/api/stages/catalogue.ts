@@ -34,7 +34,7 @@ import { knownUpload, storeUpload } from "../../catalogue/uploads";
 import { workspace } from "@/db/schema";
 import { inboxDir } from "../../settings";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
-import { windowOfDays } from "../../results/results";
+import { windowOfDays } from "../../results/window";
 import { csv, days, jobAnswer, page } from "./shared";
 
 const offered = z.object({

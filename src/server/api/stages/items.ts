@@ -27,7 +27,7 @@ import {
   savedViewSchema,
   saveView,
 } from "../../catalogue/notes";
-import { windowOfDays, windowSchema } from "../../results/results";
+import { windowOfDays, windowSchema } from "../../results/window";
 import type { WorkspaceInfo } from "../../workspaces";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
 import { csv, days, xlsx } from "./shared";

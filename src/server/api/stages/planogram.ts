@@ -21,7 +21,7 @@ import { plannedStructure } from "../../dispatch/structure";
 import { planogramSchema } from "@/core/planogram/planogram";
 import { resultDays } from "../../results/load";
 import { structureCsv } from "@/core/dispatch/export";
-import { windowOfDays } from "../../results/results";
+import { windowOfDays } from "../../results/window";
 import { z } from "zod";
 import { days, page, jobAnswer } from "./shared";
 

@@ -11,9 +11,22 @@ import { cancelJob, findJob, listJobs } from "../../jobs/jobs";
 import { changeWorkspace, workspaceSettingsSchema } from "../../workspaces";
 import { fail, ok } from "@/core/kit/outcome";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
+import { compareSchema, startComparison } from "../../market/compare";
+import { rateCardSchema, rateCards, viewMarket } from "../../market/look";
 import { marketRunSchema, startMarketRun } from "../../market/run-days";
-import { resultsSchema, seriesSchema, setUpSteps, tillStrip, viewResults, viewSeries } from "../../results/results";
-import { days, page, jobAnswer } from "./shared";
+import { METRIC_KEYS } from "@/core/kit/metrics";
+import { z } from "zod";
+import { setUpSteps, tillStrip } from "../../results/results";
+import { exportSlice, sliceSchema, viewSlice } from "../../results/slice";
+import { csv, days, page, jobAnswer, xlsx } from "./shared";
+
+/** Results as a file: the metrics to write, in their order. */
+const exportQuery = sliceSchema.extend({
+  metrics: z
+    .string()
+    .default("cost,revenue,roas,acos,orders,clicks,impressions")
+    .transform((text) => METRIC_KEYS.filter((key) => text.split(",").includes(key))),
+});
 
 /** Operations of dispatch, results, the market and jobs. */
 export const runEndpoints: BoundEndpoint[] = [
@@ -46,12 +59,27 @@ export const runEndpoints: BoundEndpoint[] = [
     async ({ db, path }) => jobAnswer(await takeBackDispatch(db, Number(path["id"]))),
   ),
   inWorkspace(
-    { method: "GET", path: "results", summary: "Results by campaign, ad group or shelf.", query: resultsSchema },
-    async ({ db, query }) => ok(await viewResults(db, query)),
+    {
+      method: "GET",
+      path: "results",
+      summary: "Results of a window by a level, divided by a split, beside another window.",
+      query: sliceSchema,
+    },
+    async ({ db, info, query }) => viewSlice(db, info, query),
   ),
   inWorkspace(
-    { method: "GET", path: "results/series", summary: "Results day by day.", query: seriesSchema },
-    async ({ db, query }) => ok(await viewSeries(db, query)),
+    { method: "GET", path: "results.csv", summary: "The same lines, all of them, as a CSV file.", query: exportQuery },
+    async ({ db, info, query }) => {
+      const outcome = await exportSlice(db, info, query, query.metrics);
+      return outcome.ok ? csv("results.csv", outcome.value.headings, outcome.value.rows) : outcome;
+    },
+  ),
+  inWorkspace(
+    { method: "GET", path: "results.xlsx", summary: "The same lines as an XLSX workbook.", query: exportQuery },
+    async ({ db, info, query }) => {
+      const outcome = await exportSlice(db, info, query, query.metrics);
+      return outcome.ok ? xlsx("results.xlsx", outcome.value.headings, outcome.value.rows) : outcome;
+    },
   ),
   inWorkspace(
     {
@@ -62,6 +90,29 @@ export const runEndpoints: BoundEndpoint[] = [
       status: 202,
     },
     async ({ db, info, body }) => jobAnswer(await startMarketRun(db, info, body)),
+  ),
+  inWorkspace(
+    { method: "GET", path: "market", summary: "The test market's world: demand, rivals, placements." },
+    async ({ db, info }) => viewMarket(db, info),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      path: "market/compare",
+      summary: "Run the account as it is and with the basket on the same days and seed, as a job; nothing is kept.",
+      body: compareSchema,
+      status: 202,
+    },
+    async ({ db, info, body }) => jobAnswer(await startComparison(db, info, body)),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      path: "rate-card",
+      summary: "Low, typical and high CPC and monthly volume of items, keywords and listings.",
+      body: rateCardSchema,
+    },
+    async ({ db, info, body }) => rateCards(db, info, body),
   ),
   inWorkspace(
     { method: "GET", path: "till", summary: "The figures of the till strip.", query: days },

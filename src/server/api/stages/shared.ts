@@ -1,7 +1,7 @@
 import { ok } from "@/core/kit/outcome";
 import { type startDispatch } from "../../dispatch/basket";
 import { toCsv } from "@/core/dispatch/csv";
-import { windowSchema } from "../../results/results";
+import { windowSchema } from "../../results/window";
 import { toXlsx } from "../../files/sheet";
 import { z } from "zod";
 

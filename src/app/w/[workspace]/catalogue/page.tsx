@@ -18,12 +18,12 @@ import { useKeys } from "@/ui/use-keys";
 import { apiGet, ApiError, toastError } from "../../../_lib/api";
 import { useApiPath, useDays, useWorkspace } from "../../../_lib/workspace";
 import { ItemActionDialog, type ItemAction } from "../item-actions";
-import { ColumnChooser } from "./column-chooser";
+import { ColumnChooser } from "../column-chooser";
 import { FilterBar } from "./filter-bar";
 import { askedColumns, DEFAULT_COLUMNS, itemColumns, lineCells } from "./item-columns";
 import { ItemPanel } from "./item-panel";
 import { PasteDialog } from "./paste-dialog";
-import { SavedViews } from "./saved-views";
+import { SavedViews } from "../saved-views";
 import { SelectionBar } from "./selection-bar";
 import { CatalogueTabs } from "./tabs";
 import { UploadDialog } from "./upload-dialog";
@@ -245,6 +245,7 @@ export default function CataloguePage() {
             <ColumnChooser
               fields={fields}
               chosen={chosen}
+              defaults={DEFAULT_COLUMNS}
               onChange={(next) => void setState({ columns: next.join(",") })}
             />
             <a className={buttonClasses("quiet")} href={`/api/v1/${slug}/items.csv?${exportQuery}`} download>

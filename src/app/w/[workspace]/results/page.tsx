@@ -1,323 +1,258 @@
 "use client";
 
-import { parseAsString, parseAsStringLiteral, useQueryStates } from "nuqs";
-import { useState } from "react";
-import { toast } from "sonner";
-import { formatMetric, plural } from "@/core/kit/format";
-import { METRICS, type MetricKey, type Sums } from "@/core/kit/metrics";
-import type { ResultLine, ResultsView, SeriesPoint } from "@/server/results/results";
-import { BalanceBar, Gap } from "@/ui/balance-bar";
-import { Button, buttonClasses } from "@/ui/button";
-import { cx } from "@/ui/cx";
-import { Select } from "@/ui/field";
-import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
-import { PageHead, Surface } from "@/ui/page";
+import { keepPreviousData } from "@tanstack/react-query";
+import { Download, X } from "lucide-react";
 import Link from "next/link";
-import { apiSend, toastError, useApi } from "../../../_lib/api";
-import { useApiPath, useDays, useRefresh, useWorkspace } from "../../../_lib/workspace";
-import { MoneyCell } from "../money-cell";
-import { useEdit } from "../use-edit";
-import { ResultsChart } from "./results-chart";
-import type { AccountLine } from "@/server/planogram/account";
+import { useCallback, useRef, useState } from "react";
+import { formatCount, plural } from "@/core/kit/format";
+import { METRICS, type MetricKey } from "@/core/kit/metrics";
+import { isLevel, LEVEL_LABEL, type Level } from "@/core/results/levels";
+import type { Slice, SliceLine } from "@/server/results/slice";
+import { buttonClasses } from "@/ui/button";
+import { cx } from "@/ui/cx";
+import { Select, TextInput } from "@/ui/field";
+import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
+import { PageHead } from "@/ui/page";
+import { useKeys } from "@/ui/use-keys";
+import { useApi } from "../../../_lib/api";
+import { useApiPath, useWorkspace } from "../../../_lib/workspace";
+import { ColumnChooser } from "../column-chooser";
+import { SavedViews } from "../saved-views";
+import { METRIC_FIELDS, ResultsControls } from "./controls";
+import { goalText, Headlines } from "./headlines";
+import { ResultsTable } from "./results-table";
+import { ReturnScatter } from "./return-scatter";
+import { ResultsTabs } from "./tabs";
+import { TimeChart } from "./time-chart";
+import { CHARTS, useResultsView, type Within } from "./use-results";
 
-const LEVELS = ["campaign", "adGroup", "shelf", "item"] as const;
-const LEVEL_LABEL: Record<(typeof LEVELS)[number], string> = {
-  campaign: "Campaigns",
-  adGroup: "Ad groups",
-  shelf: "Shelves",
-  item: "Items",
+/** Lines read at once; more are searched for, sorted to the top, or exported. */
+const MOST_LINES = 1000;
+
+/** What is looked at next when a line is opened. */
+const BEHIND: Partial<Record<Level, Level>> = {
+  workspace: "campaign",
+  shelf: "item",
+  campaign: "adGroup",
+  adGroup: "item",
+  target: "term",
+  slot: "day",
+  hour: "day",
+  placement: "day",
+  term: "day",
+  day: "campaign",
 };
 
-const HEADLINES: MetricKey[] = ["cost", "revenue", "roas", "acos", "tacos", "orders", "cpc", "storeRevenue"];
+const BAR_METRICS: MetricKey[] = ["cost", "revenue", "orders", "clicks", "impressions", "units", "storeRevenue"];
 
-/** What happened: against the goal, against the days before, by level; and running more days of the test market. */
+/** What happened: by any level and split, against other days, with how sure it is; every number opens to its rows. */
 export default function ResultsPage() {
-  const { slug, currency, goal } = useWorkspace();
-  const [days] = useDays();
+  const { slug, goal } = useWorkspace();
   const apiPath = useApiPath();
-  const [state, setState] = useQueryStates({
-    level: parseAsStringLiteral(LEVELS).withDefault("campaign"),
-    key: parseAsString.withDefault(""),
-    sort: parseAsString.withDefault("-cost"),
-  });
-  const level = state.level === "item" ? "campaign" : state.level;
-  const results = useApi<ResultsView>(apiPath(`results?level=${level}&days=${days}`));
-  const scope = state.key === "" ? "level=all" : `level=${level}&key=${encodeURIComponent(state.key)}`;
-  const series = useApi<SeriesPoint[]>(apiPath(`results/series?${scope}&days=${days}`));
-  if (results.error) return <ErrorNote error={results.error.failure} />;
-  if (!results.data) return <Loading what="results" />;
-  const { total, before, from, to, lines } = results.data;
-  const chosen = lines.find((line) => line.key === state.key);
-  const shown = chosen ? chosen.sums : total;
-  const shownBefore = chosen ? chosen.before : before;
+  const view = useResultsView();
+  const { state, setState, columns, defaults, query, common } = view;
+  const search = useRef<HTMLInputElement>(null);
+  useKeys({ "/": () => search.current?.focus() });
+  const keep = { placeholderData: keepPreviousData };
+  const slice = useApi<Slice>(apiPath(`results?${query}&limit=${MOST_LINES}`), keep);
+  const days = useApi<Slice>(apiPath(`results?${common}&level=day&compare=none&sort=name&limit=1000`), keep);
+  const level: Level = isLevel(state.level) ? state.level : "campaign";
+  const open = useCallback(
+    (line: SliceLine) => {
+      const within: Within[] = [
+        ...state.within.filter((one) => one.level !== level),
+        { level, key: line.key, name: line.name },
+      ];
+      const next = BEHIND[level] ?? (level.startsWith("field:") ? "item" : "day");
+      void setState({ within, level: next, split: "", q: "", sort: next === "day" ? "-name" : "-cost" });
+    },
+    [level, setState, state.within],
+  );
+  const current = Object.fromEntries(
+    Object.entries(state).flatMap(([key, value]) => {
+      if (key === "within") return (value as Within[]).length > 0 ? [[key, JSON.stringify(value)]] : [];
+      return value === "" || value === false ? [] : [[key, String(value)]];
+    }),
+  ) as Record<string, string>;
+  const facts = slice.data?.from
+    ? `${slice.data.from} to ${slice.data.to}${slice.data.compared ? `, against ${slice.data.compared.from} to ${slice.data.compared.to}` : ""} · goal ${goalText(goal, state.lang)}`
+    : "No results yet";
+  const exportQuery = `${query}&metrics=${columns.join(",")}`;
   return (
-    <div className="space-y-4">
-      <PageHead
-        title="Results"
-        facts={from ? `${from} to ${to}, against the ${days} days before · goal ${goal}` : "No results yet"}
-      >
-        <RunMarket />
+    <div className="flex min-h-0 flex-1 flex-col gap-3">
+      <PageHead title="Results" facts={facts}>
+        <SavedViews
+          screen="results"
+          current={current}
+          onOpen={(saved) => {
+            const { within, complete, ...rest } = saved;
+            const blank = Object.fromEntries(Object.keys(state).map((key) => [key, null]));
+            void setState({
+              ...blank,
+              ...rest,
+              within: within ? (JSON.parse(within) as Within[]) : null,
+              complete: complete === "true" || null,
+            } as Parameters<typeof setState>[0]);
+          }}
+        />
+        <ColumnChooser
+          fields={METRIC_FIELDS}
+          chosen={columns}
+          defaults={defaults}
+          onChange={(next) => void setState({ columns: next.join(",") })}
+        />
+        <a className={buttonClasses("quiet")} href={`/api/v1/${slug}/results.csv?${exportQuery}`} download>
+          <Download aria-hidden className="size-3.5" /> CSV
+        </a>
+        <a className={buttonClasses("quiet")} href={`/api/v1/${slug}/results.xlsx?${exportQuery}`} download>
+          XLSX
+        </a>
       </PageHead>
-      {!from ? (
+      <ResultsTabs />
+      {slice.error && <ErrorNote error={slice.error.failure} />}
+      {slice.isPending && <Loading what="results" />}
+      {slice.data && !slice.data.from && (
         <EmptyNote title="Results will stand here">
-          Dispatch a structure, then run some days of the test market. It serves your campaigns to simulated shoppers
-          and reports what they did.
+          Dispatch a structure and <Link href={`/w/${slug}/results/market`}>run some days of the test market</Link>, or{" "}
+          <Link href={`/w/${slug}/results/reports`}>read in a report file</Link> of your own account.
         </EmptyNote>
-      ) : (
+      )}
+      {slice.data?.from && (
         <>
-          <div className="grid grid-cols-8 divide-x divide-line rounded-lg border border-line bg-surface">
-            {HEADLINES.map((key) => (
-              <Headline key={key} metric={key} now={shown} before={shownBefore} currency={currency} goal={goal} />
+          <ResultsControls view={view} offered={slice.data.offered} />
+          <Headlines now={slice.data.total} before={slice.data.before} language={state.lang} />
+          {slice.data.incompleteDays > 0 && (
+            <p className="text-sm text-soft num">
+              <b className="text-ink">The last {plural(slice.data.incompleteDays, "day")} are not complete.</b> About{" "}
+              {formatCount(Math.round(slice.data.ordersToCome))} orders of their clicks are still to come
+              {state.complete ? "; they are counted in." : "; “Count late orders in” adds them."}
+            </p>
+          )}
+          <Charts
+            slice={slice.data}
+            days={days.data}
+            chart={state.chart}
+            language={state.lang}
+            onChart={(chart) => void setState({ chart })}
+            onOpen={open}
+          />
+          <div className="flex flex-wrap items-center gap-2">
+            <TextInput
+              ref={search}
+              type="search"
+              aria-label="Search lines"
+              placeholder={`Search ${slice.data.levelLabel[1].toLowerCase()}  ( / )`}
+              className="w-64!"
+              value={state.q}
+              onChange={(event) => void setState({ q: event.target.value })}
+            />
+            {state.within.map((one, i) => (
+              <button
+                key={`${one.level}/${one.key}`}
+                type="button"
+                className="flex h-8 items-center gap-1 rounded-full border border-line bg-surface px-3 text-sm hover:bg-raised"
+                aria-label={`No longer only ${one.name}`}
+                onClick={() => void setState({ within: state.within.filter((_, at) => at !== i), level: one.level })}
+              >
+                <span className="text-soft">{labelOf(one.level)}</span> <b>{one.name}</b>{" "}
+                <X aria-hidden className="size-3.5" />
+              </button>
             ))}
           </div>
-          <Surface
-            title={chosen ? `${chosen.name}, day by day` : "Everything, day by day"}
-            aside={
-              chosen && (
-                <Button look="quiet" onClick={() => void setState({ key: "" })}>
-                  Show everything
-                </Button>
-              )
-            }
-          >
-            {series.data ? <ResultsChart points={series.data} goal={goal} /> : <Loading what="days" />}
-          </Surface>
-          <div className="flex items-center gap-1" role="group" aria-label="Level">
-            {LEVELS.map((choice) =>
-              choice === "item" ? (
-                <Link
-                  key={choice}
-                  className={buttonClasses("quiet")}
-                  href={`/w/${slug}/catalogue?sort=-cost&days=${days}`}
-                >
-                  Items
-                </Link>
-              ) : (
-                <button
-                  key={choice}
-                  type="button"
-                  aria-pressed={state.level === choice}
-                  onClick={() => void setState({ level: choice, key: "" })}
-                  className={cx(
-                    "h-8 rounded-md px-3 text-sm",
-                    state.level === choice ? "bg-petrol-wash font-semibold" : "text-petrol hover:bg-raised",
-                  )}
-                >
-                  {LEVEL_LABEL[choice]}
-                </button>
-              ),
-            )}
+          <div className="flex min-h-80 flex-1 flex-col gap-2">
+            <ResultsTable
+              slice={slice.data}
+              level={level}
+              columns={columns}
+              sort={state.sort}
+              onSort={(sort) => void setState({ sort })}
+              onOpen={open}
+            />
           </div>
-          <ResultsTable
-            lines={lines}
-            level={level}
-            sort={state.sort}
-            total={total}
-            chosen={state.key}
-            onChoose={(key) => void setState({ key: key === state.key ? "" : key })}
-            onSort={(sort) => void setState({ sort })}
-          />
         </>
       )}
     </div>
   );
 }
 
-/** A relative change in whole percent with its sign. */
-function changeText(change: number): string {
-  const percent = Math.round(change * 100);
-  return percent === 0 ? "unchanged" : `${percent < 0 ? "−" : "+"}${Math.abs(percent)} %`;
+/** The two amounts that the chart shows as bars. */
+function useBars() {
+  const [state, set] = useState<[MetricKey, MetricKey]>(["cost", "revenue"]);
+  const setState = (at: 0 | 1, key: MetricKey) => set(at === 0 ? [key, state[1]] : [state[0], key]);
+  return { state, setState };
 }
 
-function Headline({
-  metric,
-  now,
-  before,
-  currency,
-  goal,
+function labelOf(level: Level): string {
+  return LEVEL_LABEL[level as keyof typeof LEVEL_LABEL]?.[0] ?? level.slice("field:".length);
+}
+
+function Charts({
+  slice,
+  days,
+  chart,
+  language,
+  onChart,
+  onOpen,
 }: {
-  metric: MetricKey;
-  now: Sums;
-  before: Sums;
-  currency: string;
-  goal: number;
+  slice: Slice;
+  days: Slice | undefined;
+  chart: (typeof CHARTS)[number];
+  language: ReturnType<typeof useResultsView>["state"]["lang"];
+  onChart: (chart: (typeof CHARTS)[number]) => void;
+  onOpen: (line: SliceLine) => void;
 }) {
-  const { label, about, of } = METRICS[metric];
-  const value = of(now);
-  const earlier = of(before);
-  const change = value !== null && earlier ? value / earlier - 1 : null;
+  const { state, setState } = useBars();
   return (
-    <div className="px-3 py-2" title={about}>
-      <p className="text-xs text-soft">{label}</p>
-      <p className="font-display text-lg leading-tight font-semibold num">{formatMetric(metric, value, currency)}</p>
-      <p className="text-xs text-soft num">
-        {metric === "roas" ? `of ${goal} · ` : ""}
-        {change === null ? "nothing before" : changeText(change)}
-      </p>
-    </div>
-  );
-}
-
-const RUN_CHOICES = [7, 14, 30];
-
-function RunMarket() {
-  const apiPath = useApiPath();
-  const refresh = useRefresh();
-  const [days, setDays] = useState(7);
-  const [busy, setBusy] = useState(false);
-  const run = async () => {
-    setBusy(true);
-    try {
-      await apiSend(apiPath("market/run"), { days });
-      toast.info(`Running ${plural(days, "day")} of the test market. You can go on meanwhile.`);
-      await refresh();
-    } catch (error) {
-      toastError(error);
-    }
-    setBusy(false);
-  };
-  return (
-    <>
-      <Select
-        aria-label="Days to run"
-        className="w-28!"
-        value={days}
-        onChange={(event) => setDays(Number(event.target.value))}
-      >
-        {RUN_CHOICES.map((choice) => (
-          <option key={choice} value={choice}>
-            {choice} days
-          </option>
+    <section aria-label="Chart" className="rounded-lg border border-line bg-surface p-3">
+      <div className="mb-2 flex items-center gap-2 text-sm">
+        {CHARTS.map((choice) => (
+          <button
+            key={choice}
+            type="button"
+            aria-pressed={chart === choice}
+            className={cx(
+              "h-7 rounded-md px-2.5",
+              chart === choice ? "bg-petrol-wash font-semibold" : "text-petrol hover:bg-raised",
+            )}
+            onClick={() => onChart(choice)}
+          >
+            {choice === "time" ? "Day by day" : `Spend against ${language === "return" ? "return" : "cost share"}`}
+          </button>
         ))}
-      </Select>
-      <Button look="ember" disabled={busy} onClick={() => void run()}>
-        Run the test market
-      </Button>
-    </>
-  );
-}
-
-const COLUMNS: MetricKey[] = ["cost", "revenue", "roas", "orders", "clicks", "cpc"];
-
-function ResultsTable({
-  lines,
-  level,
-  sort,
-  total,
-  chosen,
-  onChoose,
-  onSort,
-}: {
-  lines: ResultLine[];
-  level: "campaign" | "adGroup" | "shelf";
-  sort: string;
-  total: Sums;
-  chosen: string;
-  onChoose: (key: string) => void;
-  onSort: (sort: string) => void;
-}) {
-  const { currency } = useWorkspace();
-  const apiPath = useApiPath();
-  const [days] = useDays();
-  const edit = useEdit();
-  const account = useApi<AccountLine[]>(level === "campaign" ? apiPath(`account?days=${days}`) : null);
-  const budgets = new Map(account.data?.map((line) => [line.key, line.dailyBudget]));
-  const by = sort.replace(/^-/, "") as MetricKey;
-  const sign = sort.startsWith("-") ? -1 : 1;
-  const valueOf = (line: ResultLine) => METRICS[by]?.of(line.sums) ?? null;
-  const sorted = [...lines].sort((a, b) => {
-    const [x, y] = [valueOf(a), valueOf(b)];
-    if (x === null || y === null) return Number(x === null) - Number(y === null);
-    return sign * (x - y);
-  });
-  const scale = Math.max(0.01, ...lines.flatMap((line) => [line.spendShare ?? 0, line.salesShare ?? 0]));
-  return (
-    <div className="overflow-x-auto rounded-lg border border-line bg-surface">
-      <table className="w-full text-sm" aria-label={LEVEL_LABEL[level]}>
-        <thead>
-          <tr className="border-b border-line text-left text-soft">
-            <th className="px-3 py-2 font-normal">Name</th>
-            {level === "campaign" && <th className="w-28 px-2 text-right font-normal">Budget a day</th>}
-            {COLUMNS.map((key) => (
-              <th
-                key={key}
-                className="w-20 px-2 text-right font-normal"
-                aria-sort={by === key ? (sign < 0 ? "descending" : "ascending") : undefined}
+        {chart === "time" && (
+          <span className="ml-auto flex items-center gap-2">
+            {([0, 1] as const).map((at) => (
+              <Select
+                key={at}
+                aria-label={at === 0 ? "First bars" : "Second bars"}
+                className="h-7! w-36!"
+                value={state[at]}
+                onChange={(event) => setState(at, event.target.value as MetricKey)}
               >
-                <button
-                  type="button"
-                  title={METRICS[key].about}
-                  className={cx("hover:text-ink", by === key && "font-semibold text-ink")}
-                  onClick={() => onSort(sort === `-${key}` ? key : `-${key}`)}
-                >
-                  {METRICS[key].label}
-                  {by === key && <span aria-hidden>{sign < 0 ? " ↓" : " ↑"}</span>}
-                </button>
-              </th>
-            ))}
-            <th className="w-48 px-2 text-center font-normal">spend share | sales share</th>
-            <th className="w-20 px-3 text-right font-normal">Gap</th>
-          </tr>
-        </thead>
-        <tbody>
-          {sorted.map((line) => {
-            const budget = budgets.get(line.key);
-            return (
-              <tr key={line.key} className={cx("border-b border-line/60", chosen === line.key && "bg-petrol-wash")}>
-                <td className="px-3 py-1">
-                  <button
-                    type="button"
-                    className="text-left hover:underline"
-                    aria-pressed={chosen === line.key}
-                    onClick={() => onChoose(line.key)}
-                  >
-                    {line.name}
-                  </button>
-                  {line.dryDays !== null && (
-                    <span className="block text-xs text-ember num">
-                      ran dry on {plural(line.dryDays, "day")}, about {Math.floor(line.dryHour ?? 0)}:00
-                    </span>
-                  )}
-                </td>
-                {level === "campaign" && (
-                  <td className="px-2 text-right">
-                    {budget != null && (
-                      <MoneyCell
-                        label={`Daily budget of ${line.name}`}
-                        value={budget}
-                        onSave={(dailyBudget) => edit({ action: "budget", keys: [line.key], dailyBudget })}
-                      />
-                    )}
-                  </td>
-                )}
-                {COLUMNS.map((key) => (
-                  <td key={key} className="px-2 text-right num">
-                    {formatMetric(key, METRICS[key].of(line.sums), currency)}
-                  </td>
+                {BAR_METRICS.map((key) => (
+                  <option key={key} value={key}>
+                    {METRICS[key].label}
+                  </option>
                 ))}
-                <td className="px-2 text-center">
-                  <BalanceBar spendShare={line.spendShare} salesShare={line.salesShare} scale={scale} />
-                </td>
-                <td className="px-3 text-right">
-                  <Gap gap={line.gap} />
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-        <tfoot>
-          <tr className="border-t border-ink/40 font-semibold num">
-            <td className="px-3 py-2">Everything</td>
-            {level === "campaign" && <td />}
-            {COLUMNS.map((key) => (
-              <td key={key} className="px-2 text-right">
-                {formatMetric(key, METRICS[key].of(total), currency)}
-              </td>
+              </Select>
             ))}
-            <td colSpan={2} />
-          </tr>
-        </tfoot>
-      </table>
-    </div>
+          </span>
+        )}
+      </div>
+      {chart === "scatter" ? (
+        <ReturnScatter lines={slice.lines} language={language} onOpen={onOpen} />
+      ) : days?.from && days.to ? (
+        <TimeChart
+          days={days.lines}
+          from={days.from}
+          to={days.to}
+          bars={state}
+          language={language}
+          incompleteDays={slice.incompleteDays}
+        />
+      ) : (
+        <Loading what="days" />
+      )}
+    </section>
   );
 }

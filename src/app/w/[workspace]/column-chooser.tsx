@@ -14,17 +14,18 @@ import { Columns3, GripVertical, X } from "lucide-react";
 import { useState } from "react";
 import { Button } from "@/ui/button";
 import { Checkbox, TextInput } from "@/ui/field";
-import { DEFAULT_COLUMNS } from "./item-columns";
-import type { FieldChoice } from "./where-builder";
 
-/** Chooses the columns of the item table and their order, by mouse or keyboard. */
+/** Chooses the columns of a table and their order, by mouse or keyboard. The title always stands first. */
 export function ColumnChooser({
   fields,
   chosen,
+  defaults,
   onChange,
 }: {
-  fields: FieldChoice[];
+  fields: { name: string; label: string }[];
   chosen: string[];
+  /** The columns as at first. */
+  defaults: string[];
   onChange: (chosen: string[]) => void;
 }) {
   const [search, setSearch] = useState("");
@@ -65,7 +66,7 @@ export function ColumnChooser({
               </ul>
             </SortableContext>
           </DndContext>
-          <Button look="quiet" className="mt-1" onClick={() => onChange(DEFAULT_COLUMNS)}>
+          <Button look="quiet" className="mt-1" onClick={() => onChange(defaults)}>
             As at first
           </Button>
         </div>

@@ -7,8 +7,8 @@ import { toast } from "sonner";
 import type { SavedView } from "@/server/catalogue/notes";
 import { Button } from "@/ui/button";
 import { TextInput } from "@/ui/field";
-import { apiDelete, apiSend, toastError, useApi } from "../../../_lib/api";
-import { useApiPath, useRefresh } from "../../../_lib/workspace";
+import { apiDelete, apiSend, toastError, useApi } from "../../_lib/api";
+import { useApiPath, useRefresh } from "../../_lib/workspace";
 
 /** Views of a screen kept under a name, and the way to keep the one that is open. */
 export function SavedViews({

@@ -1,0 +1,150 @@
+"use client";
+
+import { METRICS, METRIC_KEYS } from "@/core/kit/metrics";
+import { LEVEL_LABEL, LEVELS, type Level } from "@/core/results/levels";
+import { Checkbox, Select, TextInput } from "@/ui/field";
+import { cx } from "@/ui/cx";
+import { useFields } from "../catalogue/use-feeds";
+import { COMPARES, type useResultsView } from "./use-results";
+
+const COMPARE_LABEL: Record<(typeof COMPARES)[number], string> = {
+  before: "the days before",
+  year: "the same days last year",
+  range: "days of my choice",
+  none: "nothing",
+};
+
+export const METRIC_FIELDS = METRIC_KEYS.map((name) => ({ name, label: METRICS[name].label }));
+
+/** Catalogue fields that results can be read by: those with few enough values to compare. */
+const MOST_VALUES = 2000;
+
+/** By what results are read, what they are compared with, and in which language. */
+export function ResultsControls({ view, offered }: { view: ReturnType<typeof useResultsView>; offered: Level[] }) {
+  const { state, setState } = view;
+  const fields = useFields();
+  const choices = fields.filter(
+    ({ kind, distinct, name }) => kind === "text" && distinct <= MOST_VALUES && name !== "id",
+  );
+  const options = (blank: string | null) => (
+    <>
+      {blank !== null && <option value="">{blank}</option>}
+      {LEVELS.filter((level) => level !== "workspace").map((level) => (
+        <option key={level} value={level} disabled={!offered.includes(level)}>
+          {LEVEL_LABEL[level][1]}
+        </option>
+      ))}
+      <optgroup label="Fields of the catalogue">
+        {choices.map(({ name, label }) => (
+          <option key={name} value={`field:${name}`} disabled={!offered.includes("item")}>
+            {label}
+          </option>
+        ))}
+      </optgroup>
+    </>
+  );
+  return (
+    <div className="flex flex-wrap items-center gap-x-4 gap-y-2 text-sm">
+      <label className="flex items-center gap-2">
+        By
+        <Select
+          aria-label="Level"
+          className="w-40!"
+          value={state.level}
+          onChange={(event) => void setState({ level: event.target.value, q: "" })}
+        >
+          {options(null)}
+        </Select>
+      </label>
+      <label className="flex items-center gap-2">
+        divided by
+        <Select
+          aria-label="Split"
+          className="w-40!"
+          value={state.split}
+          onChange={(event) => void setState({ split: event.target.value })}
+        >
+          {options("nothing")}
+        </Select>
+      </label>
+      <label className="flex items-center gap-2">
+        against
+        <Select
+          aria-label="Compared with"
+          className="w-48!"
+          value={state.compare}
+          onChange={(event) => void setState({ compare: event.target.value as (typeof COMPARES)[number] })}
+        >
+          {COMPARES.map((choice) => (
+            <option key={choice} value={choice}>
+              {COMPARE_LABEL[choice]}
+            </option>
+          ))}
+        </Select>
+      </label>
+      {state.compare === "range" && (
+        <DayRange
+          label="compared"
+          from={state.cfrom}
+          to={state.cto}
+          onChange={(cfrom, cto) => void setState({ cfrom, cto })}
+        />
+      )}
+      <DayRange label="shown" from={state.from} to={state.to} onChange={(from, to) => void setState({ from, to })} />
+      <Checkbox
+        label="Count late orders in"
+        checked={state.complete}
+        onChange={(event) => void setState({ complete: event.target.checked })}
+      />
+      <span role="group" aria-label="Spoken in" className="flex rounded-md border border-line">
+        {(["return", "share"] as const).map((lang) => (
+          <button
+            key={lang}
+            type="button"
+            aria-pressed={state.lang === lang}
+            className={cx(
+              "h-8 px-3",
+              state.lang === lang ? "bg-petrol-wash font-semibold" : "text-petrol hover:bg-raised",
+            )}
+            onClick={() => void setState({ lang, columns: "" })}
+          >
+            {lang === "return" ? "Return" : "Cost share"}
+          </button>
+        ))}
+      </span>
+    </div>
+  );
+}
+
+/** First and last day; both empty follows the window on top of the page. */
+function DayRange({
+  label,
+  from,
+  to,
+  onChange,
+}: {
+  label: string;
+  from: string;
+  to: string;
+  onChange: (from: string, to: string) => void;
+}) {
+  return (
+    <span className="flex items-center gap-1">
+      <TextInput
+        type="date"
+        aria-label={`First day ${label}`}
+        className="w-36!"
+        value={from}
+        onChange={(event) => onChange(event.target.value, to)}
+      />
+      –
+      <TextInput
+        type="date"
+        aria-label={`Last day ${label}`}
+        className="w-36!"
+        value={to}
+        onChange={(event) => onChange(from, event.target.value)}
+      />
+    </span>
+  );
+}

@@ -1,0 +1,52 @@
+"use client";
+
+import { formatMetric } from "@/core/kit/format";
+import { METRICS, type MetricKey, type Sums } from "@/core/kit/metrics";
+import { useWorkspace } from "../../../_lib/workspace";
+import type { Language } from "./use-results";
+
+const HEADLINES: Record<Language, MetricKey[]> = {
+  return: ["cost", "revenue", "roas", "acos", "tacos", "orders", "cpc", "storeRevenue"],
+  share: ["cost", "revenue", "acos", "tacos", "adDependence", "orders", "cpc", "storeRevenue"],
+};
+
+/** A relative change in whole percent with its sign. */
+export function changeText(now: number | null, then: number | null): string {
+  if (now === null || !then) return "nothing before";
+  const percent = Math.round((now / then - 1) * 100);
+  return percent === 0 ? "unchanged" : `${percent < 0 ? "−" : "+"}${Math.abs(percent)} %`;
+}
+
+/** The goal as people speak of it: a return, or the share of sales that ads may cost. */
+export function goalText(goal: number, language: Language): string {
+  return language === "return" ? `${goal}` : `${Math.round(1000 / goal) / 10} %`;
+}
+
+/** The figures of the whole, each with its change against the window compared with. */
+export function Headlines({ now, before, language }: { now: Sums; before: Sums | null; language: Language }) {
+  const { currency, goal } = useWorkspace();
+  const keys = HEADLINES[language];
+  return (
+    <dl className="grid grid-cols-8 divide-x divide-line rounded-lg border border-line bg-surface">
+      {keys.map((key) => {
+        const { label, about, of } = METRICS[key];
+        const value = of(now);
+        const isGoal = key === (language === "return" ? "roas" : "acos");
+        return (
+          <div key={key} className="px-3 py-2" title={about}>
+            <dt className="text-xs text-soft">{label}</dt>
+            <dd>
+              <span className="block font-display text-lg leading-tight font-semibold num">
+                {formatMetric(key, value, currency)}
+              </span>
+              <span className="block text-xs text-soft num">
+                {isGoal ? `goal ${goalText(goal, language)} · ` : ""}
+                {before ? changeText(value, of(before)) : ""}
+              </span>
+            </dd>
+          </div>
+        );
+      })}
+    </dl>
+  );
+}

@@ -1,0 +1,223 @@
+"use client";
+
+import { useRouter } from "next/navigation";
+import { useMemo } from "react";
+import { formatMetric, plural } from "@/core/kit/format";
+import { METRICS, type MetricKey } from "@/core/kit/metrics";
+import type { Level } from "@/core/results/levels";
+import type { AccountLine } from "@/server/planogram/account";
+import type { Slice, SliceLine } from "@/server/results/slice";
+import { BalanceBar, Gap } from "@/ui/balance-bar";
+import { DataTable, type TableColumn } from "@/ui/data-table";
+import { HeatMark } from "@/ui/heat";
+import { ItemTag } from "@/ui/item-tag";
+import { useApi } from "../../../_lib/api";
+import { useApiPath, useDays, useWorkspace } from "../../../_lib/workspace";
+import { MoneyCell } from "../money-cell";
+import { useEdit } from "../use-edit";
+import { changeText } from "./headlines";
+
+/** The interval and goal of a line as a small drawing, with its words for those who can't see it. */
+function EvidenceCell({ evidence, goal }: { evidence: SliceLine["evidence"]; goal: number }) {
+  if (!evidence) return <span className="text-soft">–</span>;
+  const top = Math.max(goal * 2.2, evidence.high * 1.02, 0.1);
+  const at = (value: number) => `${Math.min(100, (100 * value) / top)}%`;
+  const text = `Return about ${evidence.mean.toFixed(2)}, 80 % likely ${evidence.low.toFixed(2)} to ${evidence.high.toFixed(2)}; chance of the goal ${Math.round(evidence.chance * 100)} %`;
+  return (
+    <span className="flex items-center gap-2" title={text}>
+      <span role="img" aria-label={text} className="relative block h-4 w-20 shrink-0">
+        <span className="absolute inset-x-0 top-1/2 h-px bg-line" />
+        <span
+          className="absolute top-1/2 h-1.5 -translate-y-1/2 rounded bg-petrol/30"
+          style={{ left: at(evidence.low), right: `calc(100% - ${at(evidence.high)})` }}
+        />
+        <span
+          className="absolute top-1/2 size-2 -translate-x-1/2 -translate-y-1/2 rounded-full bg-petrol"
+          style={{ left: at(evidence.mean) }}
+        />
+        <span className="absolute inset-y-0 w-0.5 bg-ember" style={{ left: at(goal) }} />
+      </span>
+      <HeatMark heat={evidence.heat} />
+    </span>
+  );
+}
+
+/** The lines of a slice with the metrics chosen; each line opens to what is behind it. */
+export function ResultsTable({
+  slice,
+  level,
+  columns,
+  sort,
+  onSort,
+  onOpen,
+}: {
+  slice: Slice;
+  level: Level;
+  columns: MetricKey[];
+  sort: string;
+  onSort: (sort: string) => void;
+  onOpen: (line: SliceLine) => void;
+}) {
+  const { currency, goal, slug } = useWorkspace();
+  const apiPath = useApiPath();
+  const [days] = useDays();
+  const edit = useEdit();
+  const router = useRouter();
+  const account = useApi<AccountLine[]>(level === "campaign" ? apiPath(`account?days=${days}`) : null);
+  const { lines, before, splitLabel, levelLabel } = slice;
+  const scale = Math.max(0.01, ...lines.flatMap((line) => [line.spendShare ?? 0, line.salesShare ?? 0]));
+  const made = useMemo((): TableColumn<SliceLine>[] => {
+    const budgets = new Map(account.data?.map((line) => [line.key, line.dailyBudget]));
+    return [
+      {
+        key: "name",
+        label: levelLabel[0],
+        width: "1fr",
+        sort: "name",
+        cell: (line) => (
+          <span className="flex min-w-0 items-center gap-2">
+            {level === "item" ? (
+              <ItemTag id={line.key} title={line.name} image={line.image ?? ""} />
+            ) : (
+              <button
+                type="button"
+                className="min-w-0 truncate text-left hover:underline"
+                onClick={(event) => {
+                  event.stopPropagation();
+                  onOpen(line);
+                }}
+              >
+                {line.name}
+              </button>
+            )}
+            {line.dryDays !== null && (
+              <span
+                className="shrink-0 text-xs text-ember num"
+                title={`The budget ran out on ${plural(line.dryDays, "day")}, at about ${Math.floor(line.dryHour ?? 0)}:00`}
+              >
+                dry on {plural(line.dryDays, "day")}, {Math.floor(line.dryHour ?? 0)}:00
+              </span>
+            )}
+          </span>
+        ),
+      },
+      ...(splitLabel
+        ? [{ key: "split", label: splitLabel[0], width: 150, cell: (line: SliceLine) => line.splitName }]
+        : []),
+      ...(level === "campaign" && !splitLabel
+        ? [
+            {
+              key: "budget",
+              label: "Budget a day",
+              width: 104,
+              align: "right" as const,
+              cell: (line: SliceLine) => {
+                const budget = budgets.get(line.key);
+                return (
+                  budget != null && (
+                    <MoneyCell
+                      label={`Daily budget of ${line.name}`}
+                      value={budget}
+                      onSave={(dailyBudget) => edit({ action: "budget", keys: [line.key], dailyBudget })}
+                    />
+                  )
+                );
+              },
+            },
+          ]
+        : []),
+      ...columns.map((key): TableColumn<SliceLine> => {
+        const { label, about, of } = METRICS[key];
+        return {
+          key,
+          label,
+          about,
+          width: 86,
+          align: "right",
+          sort: key,
+          cell: (line) => (
+            <span
+              title={
+                line.before
+                  ? `${formatMetric(key, of(line.before), currency)} compared; ${changeText(of(line.sums), of(line.before))}`
+                  : undefined
+              }
+            >
+              {formatMetric(key, of(line.sums), currency)}
+            </span>
+          ),
+        };
+      }),
+      ...(before
+        ? [
+            {
+              key: "change",
+              label: "Spend change",
+              about: "Spend against the window compared with.",
+              width: 104,
+              align: "right" as const,
+              sort: "change:cost",
+              cell: (line: SliceLine) => (
+                <span className="text-soft">{changeText(line.sums.cost, line.before?.cost ?? null)}</span>
+              ),
+            },
+          ]
+        : []),
+      {
+        key: "evidence",
+        label: "How sure",
+        about: "The return that is likely, 80 times in 100 within the band; the mark is the goal.",
+        width: 176,
+        sort: "chance",
+        cell: (line) => <EvidenceCell evidence={line.evidence} goal={goal} />,
+      },
+      {
+        key: "balance",
+        label: "Spend share | sales share",
+        width: 196,
+        cell: (line) => <BalanceBar spendShare={line.spendShare} salesShare={line.salesShare} scale={scale} />,
+      },
+      { key: "gap", label: "Gap", width: 76, align: "right", sort: "gap", cell: (line) => <Gap gap={line.gap} /> },
+    ];
+  }, [account.data, before, columns, currency, edit, goal, level, levelLabel, onOpen, scale, splitLabel]);
+  return (
+    <>
+      <DataTable
+        label={levelLabel[1]}
+        columns={made}
+        total={lines.length}
+        rowAt={(index) => lines[index]}
+        keyOf={(line) => `${line.key}\u001f${line.splitKey}`}
+        sort={sort}
+        onSort={(next) => onSort(next || "-cost")}
+        rowHeight={44}
+        onOpen={
+          level === "item"
+            ? (line) => router.push(`/w/${slug}/catalogue?item=${encodeURIComponent(line.key)}&days=${days}`)
+            : onOpen
+        }
+        empty={<p className="p-4 text-sm text-soft">Nothing here in these days.</p>}
+      />
+      <TotalRow slice={slice} columns={columns} />
+    </>
+  );
+}
+
+function TotalRow({ slice, columns }: { slice: Slice; columns: MetricKey[] }) {
+  const { currency } = useWorkspace();
+  return (
+    <p className="flex flex-wrap gap-x-5 text-sm num">
+      <b>
+        {slice.count > slice.lines.length
+          ? `First ${slice.lines.length.toLocaleString("en")} of ${slice.count.toLocaleString("en")} lines; everything:`
+          : `${plural(slice.count, "line")}; everything:`}
+      </b>
+      {columns.map((key) => (
+        <span key={key}>
+          <span className="text-soft">{METRICS[key].label}</span>{" "}
+          {formatMetric(key, METRICS[key].of(slice.total), currency)}
+        </span>
+      ))}
+    </p>
+  );
+}

@@ -1,0 +1,75 @@
+"use client";
+
+import { parseAsBoolean, parseAsJson, parseAsString, parseAsStringLiteral, useQueryStates } from "nuqs";
+import { z } from "zod";
+import { METRIC_KEYS, type MetricKey } from "@/core/kit/metrics";
+import { isLevel, type Level } from "@/core/results/levels";
+import { useDays } from "../../../_lib/workspace";
+
+export const COMPARES = ["before", "year", "range", "none"] as const;
+export const CHARTS = ["time", "scatter"] as const;
+/** Whether people speak of return (sales per unit of cost) or of cost share (cost per unit of sales). */
+export const LANGUAGES = ["return", "share"] as const;
+export type Language = (typeof LANGUAGES)[number];
+
+export interface Within {
+  level: Level;
+  key: string;
+  /** What it is called, so that it can be shown before its line is read. */
+  name: string;
+}
+
+const withinSchema = z.array(
+  z.object({ level: z.string().refine(isLevel) as z.ZodType<Level>, key: z.string(), name: z.string() }),
+);
+
+const COLUMNS: Record<Language, MetricKey[]> = {
+  return: ["cost", "revenue", "roas", "orders", "clicks", "cpc"],
+  share: ["cost", "revenue", "acos", "tacos", "orders", "clicks"],
+};
+
+/** The view of results as the URL holds it. */
+export function useResultsView() {
+  const [days] = useDays();
+  const [state, setState] = useQueryStates({
+    level: parseAsString.withDefault("campaign"),
+    split: parseAsString.withDefault(""),
+    compare: parseAsStringLiteral(COMPARES).withDefault("before"),
+    from: parseAsString.withDefault(""),
+    to: parseAsString.withDefault(""),
+    cfrom: parseAsString.withDefault(""),
+    cto: parseAsString.withDefault(""),
+    within: parseAsJson((value) => withinSchema.parse(value)).withDefault([]),
+    sort: parseAsString.withDefault("-cost"),
+    columns: parseAsString.withDefault(""),
+    q: parseAsString.withDefault(""),
+    complete: parseAsBoolean.withDefault(false),
+    chart: parseAsStringLiteral(CHARTS).withDefault("time"),
+    lang: parseAsStringLiteral(LANGUAGES).withDefault("return"),
+    set: parseAsString.withDefault("return-tiers"),
+  });
+  const defaults = COLUMNS[state.lang];
+  const chosen = state.columns
+    .split(",")
+    .filter((name): name is MetricKey => (METRIC_KEYS as readonly string[]).includes(name));
+  const columns = chosen.length > 0 ? chosen : defaults;
+  const window = new URLSearchParams({ days: String(days) });
+  if (state.from) window.set("from", state.from);
+  if (state.to) window.set("to", state.to);
+  const common = new URLSearchParams(window);
+  if (state.complete) common.set("complete", "true");
+  common.set("set", state.set);
+  common.set("within", JSON.stringify(state.within.map(({ level, key }) => ({ level, key }))));
+  const query = new URLSearchParams(common);
+  query.set("level", isLevel(state.level) ? state.level : "campaign");
+  if (state.split && isLevel(state.split)) query.set("split", state.split);
+  const isReady = state.compare !== "range" || (state.cfrom !== "" && state.cto !== "");
+  query.set("compare", isReady ? state.compare : "none");
+  if (state.compare === "range" && isReady) {
+    query.set("compareFrom", state.cfrom);
+    query.set("compareTo", state.cto);
+  }
+  query.set("sort", state.sort);
+  if (state.q) query.set("q", state.q);
+  return { state, setState, columns, defaults, query, common, days };
+}

@@ -1,0 +1,190 @@
+import type { Day } from "../kit/days";
+import { clickPrice, SHARPNESS, winChance } from "./auction";
+import type { MarketAccount } from "./account";
+import { simulateDay } from "./day";
+import { EXTRA_UNITS, type MarketState } from "./day-types";
+import { demandFactor } from "./demand";
+import { HOUR_CVR, HOUR_SHARE } from "./hours";
+import { SLOTS, slotsOf, type Slot } from "./slots";
+import { renown } from "./world";
+import type { Category, Surface, World } from "./world-types";
+
+/** What money buys, in mills. */
+export interface Worth {
+  cost: number;
+  revenue: number;
+}
+
+/** The truth of an account: what its days bring without noise. */
+export function truthOfAccount(
+  world: World,
+  account: MarketAccount,
+  from: Day,
+  to: Day,
+  state: MarketState,
+): { days: (Worth & { day: Day; orders: number; clicks: number; storeRevenue: number })[]; state: MarketState } {
+  const days = [];
+  let now = state;
+  for (let day = from; day <= to; day++) {
+    const result = simulateDay(world, account, day, now, { noise: false, seed: "truth" });
+    now = result.state;
+    const sum = { day, cost: 0, revenue: 0, orders: 0, clicks: 0, storeRevenue: 0 };
+    for (const fact of result.facts) {
+      sum.cost += fact.cost;
+      sum.revenue += fact.revenue;
+      sum.orders += fact.orders;
+      sum.clicks += fact.clicks;
+    }
+    for (const line of result.store) sum.storeRevenue += line.revenue;
+    days.push(sum);
+  }
+  return { days, state: now };
+}
+
+/** Multiples of what a click is worth that are tried as bids. */
+const MULTIPLES = Array.from({ length: 22 }, (_, i) => 0.02 * 1.35 ** i);
+/** How many of a category's best items compete; what is worse adds nothing. */
+const FIELDS = [1, 3, 40];
+/** Hours alike in how people buy count as one. */
+const HOURS = HOUR_SHARE.map((share, hour) => ({ share, cvr: HOUR_CVR[hour] as number }));
+
+interface Rival {
+  row: number;
+  weight: number;
+  ctr: number;
+  cvr: number;
+  /** Mills a click brings, before slot and hour. */
+  value: number;
+}
+
+/**
+ * The most ad sales that some money could have bought on a day, by somebody who knew the truth (the attainable optimum).
+ *
+ * Such a person bids by place, slot, hour and item. The auction's price is the second score, so bidding a fixed multiple
+ * of what each item's click is worth is best for a place taken alone; which multiples, and among how many items, is
+ * tried on a grid. Each try is a point of cost and sales; the upper hull of a place's points is the best it gives for any
+ * money, mixing two ways of bidding included. The hulls of all places and hours are filled from the steepest piece
+ * downwards until the money is spent, which is the exact optimum of a sum of concave curves.
+ * @param money mills
+ */
+export function attainable(world: World, day: Day, money: number): Worth {
+  const pieces: { cost: number; slope: number }[] = [];
+  for (const category of world.categories) {
+    const demand = demandFactor(world, category, day);
+    for (const surface of category.surfaces) {
+      const rivals = competitors(world, category, surface, day);
+      if (rivals.length === 0) continue;
+      const hull = upperHull(points(surface, rivals, surface.volume * demand));
+      for (const { share, cvr } of HOURS) {
+        for (const piece of hull) pieces.push({ cost: piece.cost * share, slope: piece.slope * cvr });
+      }
+    }
+  }
+  pieces.sort((a, b) => b.slope - a.slope);
+  let cost = 0;
+  let revenue = 0;
+  for (const piece of pieces) {
+    const take = Math.min(piece.cost, money - cost);
+    if (take <= 0) break;
+    cost += take;
+    revenue += take * piece.slope;
+  }
+  return { cost, revenue };
+}
+
+/** The items of a category that can stand in a place, the most valuable first. */
+function competitors(world: World, { rows }: Category, surface: Surface, day: Day): Rival[] {
+  const { truth } = world;
+  const list: Rival[] = [];
+  rows.forEach((row, i) => {
+    if (truth.inStock[row] === 0) return;
+    const known = Math.sqrt(renown(truth.since[row] as number, day));
+    const quality = (truth.quality[row] as number) * known;
+    const cvr = (truth.cvr[row] as number) * known * surface.cvr * (surface.lift ? (surface.lift[i] as number) : 1);
+    const value = cvr * (truth.price[row] as number) * (1 + EXTRA_UNITS);
+    const fit = surface.fit[i] as number;
+    list.push({ row, weight: quality * fit, ctr: surface.ctr * Math.sqrt(quality), cvr, value });
+  });
+  list.sort((a, b) => b.value * b.weight - a.value * a.weight);
+  return list.slice(0, FIELDS.at(-1));
+}
+
+/** Cost and sales of every way of bidding for a place that is tried. */
+function points(surface: Surface, rivals: Rival[], views: number): Worth[] {
+  const slots = slotsOf(surface.kind).map((i) => SLOTS[i] as Slot);
+  const found: Worth[] = [];
+  for (const size of FIELDS) {
+    if (size > rivals.length && size !== FIELDS.at(-1)) continue;
+    const field = rivals.slice(0, size);
+    const tries = slots.map((slot) => [0, ...MULTIPLES].map((multiple) => outcome(surface, slot, field, multiple)));
+    const [first, second] = tries as [Try[], Try[] | undefined];
+    for (const lead of first) {
+      found.push({ cost: views * lead.won * lead.cost, revenue: views * lead.won * lead.revenue });
+      // One ad an auction: below stands only who was not in the lead row.
+      for (const lower of second ?? []) {
+        const below = Math.max(0, lower.won - lead.won);
+        found.push({
+          cost: views * (lead.won * lead.cost + below * lower.cost),
+          revenue: views * (lead.won * lead.revenue + below * lower.revenue),
+        });
+      }
+    }
+  }
+  return found;
+}
+
+/** Chance to win, and what a view won costs and brings. */
+interface Try {
+  won: number;
+  cost: number;
+  revenue: number;
+}
+
+function outcome(surface: Surface, slot: Slot, field: Rival[], multiple: number): Try {
+  if (multiple === 0) return { won: 0, cost: 0, revenue: 0 };
+  const mean = surface.rivalMean + slot.hardness;
+  const bids = field.map(({ value }) => Math.floor(value * slot.cvr * multiple));
+  let sum = 0;
+  const power = field.map(({ weight }, i) => {
+    const own = ((bids[i] as number) * weight) ** SHARPNESS;
+    sum += own;
+    return own;
+  });
+  if (sum === 0) return { won: 0, cost: 0, revenue: 0 };
+  const won = winChance(Math.log(sum) / SHARPNESS, mean, surface.rivalSpread);
+  let cost = 0;
+  let revenue = 0;
+  field.forEach(({ weight, ctr, cvr, value }, i) => {
+    if (bids[i] === 0) return;
+    const share = (power[i] as number) / sum;
+    const clicks = slot.seen * share * Math.min(0.5, slot.ctr * ctr);
+    const converts = Math.min(0.5, cvr * slot.cvr) / cvr;
+    cost += clicks * clickPrice(bids[i] as number, weight, mean, surface.rivalSpread);
+    revenue += clicks * value * converts;
+  });
+  return { won, cost, revenue };
+}
+
+/** The upper hull of points from the origin, as pieces of falling slope (Andrew's monotone chain). */
+export function upperHull(points: Worth[]): { cost: number; slope: number }[] {
+  const sorted = points
+    .filter(({ cost, revenue }) => cost > 0 && revenue > 0)
+    .sort((a, b) => a.cost - b.cost || b.revenue - a.revenue);
+  const hull: Worth[] = [{ cost: 0, revenue: 0 }];
+  for (const point of sorted) {
+    if (point.revenue <= (hull.at(-1) as Worth).revenue) continue;
+    while (hull.length > 1) {
+      const [a, b] = [hull.at(-2) as Worth, hull.at(-1) as Worth];
+      const isAbove =
+        (b.revenue - a.revenue) * (point.cost - a.cost) <= (point.revenue - a.revenue) * (b.cost - a.cost);
+      if (!isAbove) break;
+      hull.pop();
+    }
+    hull.push(point);
+  }
+  return hull.slice(1).map((point, i) => {
+    const before = hull[i] as Worth;
+    const cost = point.cost - before.cost;
+    return { cost, slope: (point.revenue - before.revenue) / cost };
+  });
+}

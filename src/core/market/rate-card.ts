@@ -1,0 +1,74 @@
+import type { MatchType } from "../targets/target-records";
+import { clickPrice } from "./auction";
+import { MATCH_FIT, QueryIndex } from "./matching";
+import { SLOTS, slotsOf, type Slot } from "./slots";
+import type { Surface, World } from "./world-types";
+
+/** The channel's estimate of what clicks cost. Whole mills; views a month over all places it covers. */
+export interface RateCard {
+  low: number;
+  typical: number;
+  high: number;
+  monthlyViews: number;
+  /** How many queries, pages or placements it covers. */
+  places: number;
+}
+
+/** Standard scores of winning one auction in five, half of them, and four in five. */
+const Z_LOW = -0.8416;
+const Z_TYPICAL = 0;
+const Z_HIGH = 0.8416;
+const DAYS = 30;
+
+/** What a click costs where an ad of a weight (quality × fit) wins as often as a standard score says. */
+function priceAt(surface: Surface, slot: Slot, weight: number, z: number): number {
+  const mean = surface.rivalMean + slot.hardness;
+  const bid = Math.exp(mean + surface.rivalSpread * z) / weight;
+  return clickPrice(Math.ceil(bid), weight, mean, surface.rivalSpread);
+}
+
+/**
+ * The card over some places, each counting by its views: low wins a fifth of the auctions for the easier slot, typical
+ * half of them, high four fifths of those for the best slot.
+ */
+function cardOver(places: { surface: Surface; weight: number }[]): RateCard | null {
+  let views = 0;
+  const sums = [0, 0, 0];
+  for (const { surface, weight } of places) {
+    if (weight <= 0) continue;
+    const slots = slotsOf(surface.kind).map((i) => SLOTS[i] as Slot);
+    const [best, easier] = [slots[0] as Slot, slots.at(-1) as Slot];
+    views += surface.volume;
+    sums[0]! += surface.volume * priceAt(surface, easier, weight, Z_LOW);
+    sums[1]! += surface.volume * priceAt(surface, easier, weight, Z_TYPICAL);
+    sums[2]! += surface.volume * priceAt(surface, best, weight, Z_HIGH);
+  }
+  if (views === 0) return null;
+  const [low, typical, high] = sums.map((sum) => Math.round(sum / views)) as [number, number, number];
+  return { low, typical, high, monthlyViews: Math.round(views * DAYS), places: places.length };
+}
+
+/** The card of an item: the queries and pages of its category that it fits. */
+export function itemCard(world: World, row: number): RateCard | null {
+  const category = world.categories[world.rowCategory[row] as number]!;
+  const place = world.rowPlace[row] as number;
+  const quality = world.truth.quality[row] as number;
+  return cardOver(
+    category.surfaces
+      .filter(({ kind, fit }) => kind !== "placement" && (fit[place] as number) >= 0.5)
+      .map((surface) => ({ surface, weight: quality * (surface.fit[place] as number) })),
+  );
+}
+
+/** The card of a keyword: the queries it matches, for a middling ad. Null when nobody searches so. */
+export function keywordCard(world: World, text: string, match: MatchType): RateCard | null {
+  const index = new QueryIndex(world.surfaces.filter(({ kind }) => kind === "query"));
+  const weight = MATCH_FIT[match];
+  return cardOver(index.find(text, match).map((id) => ({ surface: world.surfaces[id] as Surface, weight })));
+}
+
+/** The card of a listing's page, for a middling ad. Null when there is no such listing. */
+export function listingCard(world: World, listing: string): RateCard | null {
+  const pages = world.surfaces.filter((surface) => surface.listing?.id === listing);
+  return cardOver(pages.map((surface) => ({ surface, weight: 0.9 })));
+}

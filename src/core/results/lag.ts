@@ -1,0 +1,68 @@
+/** Orders of a day's clicks that came in so many days later. */
+export interface Arrival {
+  day: number;
+  age: number;
+  orders: number;
+}
+
+/** How a day's orders fill up. */
+export interface LagCurve {
+  /** `share[d]` of a day's final orders are seen `d` days after it; 1 beyond its end. */
+  share: number[];
+  /** Orders it was learned from; few make it unsure. */
+  orders: number;
+}
+
+/** Nothing is known to come late. */
+export const NO_LAG: LagCurve = { share: [], orders: 0 };
+
+/** Orders below which no curve is drawn from them. */
+const LEAST_ORDERS = 50;
+/** Orders that come later than this many days after the click are not waited for. */
+const LONGEST = 45;
+
+/**
+ * Learns how days fill up from how past ones did: for each age the growth to the next one, over all days seen at both
+ * (chain ladder, Mack 1993), multiplied from the end backwards.
+ * @param asOf the last day reports are known up to; a day has been seen at every age up to `asOf − day`
+ */
+export function estimateLag(arrivals: Arrival[], asOf: number): LagCurve {
+  const days = new Map<number, number[]>();
+  let orders = 0;
+  let oldest = 0;
+  for (const { day, age, orders: n } of arrivals) {
+    if (age < 0 || age > LONGEST || day > asOf) continue;
+    const list = days.get(day) ?? [];
+    list[age] = (list[age] ?? 0) + n;
+    days.set(day, list);
+    orders += n;
+    oldest = Math.max(oldest, n > 0 ? age : 0);
+  }
+  if (orders < LEAST_ORDERS || oldest === 0) return { share: [], orders };
+  const growth: number[] = [];
+  for (let age = 0; age < oldest; age++) {
+    let now = 0;
+    let next = 0;
+    for (const [day, list] of days) {
+      if (asOf - day < age + 1) continue;
+      let sum = 0;
+      for (let d = 0; d <= age; d++) sum += list[d] ?? 0;
+      now += sum;
+      next += sum + (list[age + 1] ?? 0);
+    }
+    growth.push(now > 0 ? next / now : 1);
+  }
+  const share: number[] = new Array<number>(oldest + 1).fill(1);
+  for (let age = oldest - 1; age >= 0; age--) {
+    share[age] = (share[age + 1] as number) / Math.max(1, growth[age] as number);
+  }
+  return { share, orders };
+}
+
+/** Share of a day's final orders that are seen when the day is so many days old. */
+export function seenShare({ share }: LagCurve, age: number): number {
+  return age < 0 || age >= share.length ? 1 : Math.max(0.05, share[age] as number);
+}
+
+/** A day below this share is marked as incomplete. */
+export const COMPLETE = 0.98;

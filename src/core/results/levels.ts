@@ -1,0 +1,69 @@
+import type { CubeDimension } from "./cube";
+
+/** What results can be read by. `field:…` is a column of the catalogue. */
+export const LEVELS = [
+  "workspace",
+  "shelf",
+  "campaign",
+  "adGroup",
+  "item",
+  "target",
+  "term",
+  "placement",
+  "slot",
+  "hour",
+  "day",
+] as const;
+export type Level = (typeof LEVELS)[number] | `field:${string}`;
+
+export const LEVEL_LABEL: Record<(typeof LEVELS)[number], [one: string, many: string]> = {
+  workspace: ["Everything", "Everything"],
+  shelf: ["Shelf", "Shelves"],
+  campaign: ["Campaign", "Campaigns"],
+  adGroup: ["Ad group", "Ad groups"],
+  item: ["Item", "Items"],
+  target: ["Target", "Targets"],
+  term: ["Search term or listing", "Terms"],
+  placement: ["Placement", "Placements"],
+  slot: ["Slot", "Slots"],
+  hour: ["Hour", "Hours"],
+  day: ["Day", "Days"],
+};
+
+export function isLevel(text: string): text is Level {
+  return (LEVELS as readonly string[]).includes(text) || /^field:.+/.test(text);
+}
+
+/** Which report results are read from, by what its rows are told apart by. Every total is that of the item report. */
+export const SOURCES = {
+  item: ["day", "campaign", "adGroup", "item"],
+  term: ["day", "campaign", "adGroup", "target", "term"],
+  slot: ["day", "campaign", "adGroup", "slot"],
+  hour: ["day", "campaign", "hour"],
+  placement: ["day", "campaign", "placement"],
+} as const satisfies Record<string, readonly CubeDimension[]>;
+export type Source = keyof typeof SOURCES;
+
+/** The dimension of a report that a level is read from; shelves and fields are those of the item. */
+export function dimensionOf(level: Level): CubeDimension | null {
+  if (level === "workspace") return null;
+  if (level === "shelf" || level.startsWith("field:")) return "item";
+  return level as CubeDimension;
+}
+
+/** The report that divides results by all of some levels; null when none does. */
+export function sourceOf(levels: Level[]): Source | null {
+  const needed = levels.map(dimensionOf).filter((dimension) => dimension !== null);
+  const found = Object.entries(SOURCES).find(([, has]) =>
+    needed.every((dimension) => (has as readonly CubeDimension[]).includes(dimension)),
+  );
+  return (found?.[0] as Source | undefined) ?? null;
+}
+
+/** Whether all store sales can stand beside the ad results of a level: only where it is about items and days alone. */
+export function hasStoreSales(levels: Level[]): boolean {
+  return levels.every((level) => {
+    const dimension = dimensionOf(level);
+    return dimension === null || dimension === "item" || dimension === "day";
+  });
+}

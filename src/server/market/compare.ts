@@ -1,0 +1,132 @@
+import { z } from "zod";
+import { dayAt, formatDay } from "@/core/kit/days";
+import { giveUp, ok, type Outcome } from "@/core/kit/outcome";
+import { planAccount } from "@/core/market/account";
+import { simulateDay } from "@/core/market/day";
+import { firstState, type MarketState } from "@/core/market/day-types";
+import { attainable, truthOfAccount } from "@/core/market/judge";
+import type { Structure } from "@/core/planogram/structure";
+import type { Database } from "@/db/client";
+import { marketState } from "@/db/schema";
+import { liveStructure, plannedStructure } from "../dispatch/structure";
+import { enqueueJob, type JobView } from "../jobs/jobs";
+import type { JobContext, JobHandler } from "../jobs/work";
+import { resultDays } from "../results/load";
+import type { WorkspaceInfo } from "../workspaces";
+import { loadWorld } from "./run-days";
+
+export const compareSchema = z.object({
+  days: z.int().min(1).max(120).default(14),
+  seed: z.string().min(1).max(60).optional(),
+});
+
+/** What one version of the account brings over the days. Mills. */
+export interface VersionResult {
+  name: string;
+  /** As reports will show it, drawn from the seed. */
+  drawn: { cost: number; revenue: number; orders: number; clicks: number };
+  /** Without noise: what it is worth in truth. */
+  truth: { cost: number; revenue: number; orders: number; clicks: number; storeRevenue: number };
+  /** The most ad sales that its money could have bought, and its share of it. */
+  attainable: number;
+  share: number | null;
+  days: { day: string; cost: number; revenue: number }[];
+}
+
+export interface Comparison {
+  from: string;
+  to: string;
+  seed: string;
+  versions: VersionResult[];
+}
+
+/** Queues a run of the account as it is and as it will be with the basket, on the same days and seed. Nothing is kept. */
+export async function startComparison(
+  db: Database,
+  info: WorkspaceInfo,
+  input: z.output<typeof compareSchema>,
+): Promise<Outcome<JobView>> {
+  return ok(await enqueueJob(db, "market-compare", { ...input, seed: input.seed ?? info.marketSeed }));
+}
+
+async function run(context: JobContext, raw: unknown): Promise<Comparison> {
+  const { db, info } = context;
+  const { days, seed } = compareSchema.parse(raw);
+  const span = await resultDays(db);
+  const from = span ? span.to + 1 : dayAt(Date.now(), info.timeZone);
+  const [kept] = await db.select().from(marketState);
+  const state = kept?.state ?? firstState();
+  const versions: [string, Structure][] = [
+    ["As it is", await liveStructure(db)],
+    ["With the basket", await plannedStructure(db)],
+  ];
+  const results: VersionResult[] = [];
+  for (const [i, [name, structure]] of versions.entries()) {
+    const tell = (done: number) => context.progress(i * days + done, versions.length * days, "days");
+    results.push(
+      await runVersion(db, info, name, structure, { from, days, seed: seed ?? info.marketSeed, state }, tell),
+    );
+  }
+  return { from: formatDay(from), to: formatDay(from + days - 1), seed: seed ?? info.marketSeed, versions: results };
+}
+
+async function runVersion(
+  db: Database,
+  info: WorkspaceInfo,
+  name: string,
+  structure: Structure,
+  { from, days, seed, state }: { from: number; days: number; seed: string; state: MarketState },
+  tell: (done: number) => Promise<void>,
+): Promise<VersionResult> {
+  const found = await loadWorld(db, info, structure);
+  if (!found) giveUp("market-no-catalogue", "There is no catalogue to run the market on.");
+  const { world, catalogue } = found;
+  const account = planAccount(world, structure, catalogue);
+  const drawn = { cost: 0, revenue: 0, orders: 0, clicks: 0 };
+  const truth = { ...drawn, storeRevenue: 0 };
+  const byDay: VersionResult["days"] = [];
+  let best = 0;
+  // Orders of earlier days come in whatever is decided now, so they are left out of the comparison.
+  let now: MarketState = { ...state, late: [] };
+  let certain = now;
+  for (let day = from; day < from + days; day++) {
+    await tell(day - from);
+    const result = simulateDay(world, account, day, now, { noise: true, seed });
+    // Late orders count for the day of their click: the comparison does not wait for them.
+    const late = result.state.late.filter((order) => order.day === day);
+    now = { ...result.state, late: [] };
+    const sum = { day: formatDay(day), cost: 0, revenue: 0 };
+    for (const { cost, clicks } of result.facts) {
+      sum.cost += cost;
+      drawn.clicks += clicks;
+    }
+    for (const { orders, revenue } of [...result.facts, ...late]) {
+      sum.revenue += revenue;
+      drawn.orders += orders;
+    }
+    drawn.cost += sum.cost;
+    drawn.revenue += sum.revenue;
+    byDay.push(sum);
+    const sure = truthOfAccount(world, account, day, day, certain);
+    certain = sure.state;
+    const [worth] = sure.days;
+    for (const key of ["cost", "revenue", "orders", "clicks", "storeRevenue"] as const) truth[key] += worth![key];
+    best += attainable(world, day, worth!.cost).revenue;
+    await new Promise((resolve) => setImmediate(resolve));
+  }
+  const round = <T extends Record<string, number>>(sums: T) =>
+    Object.fromEntries(Object.entries(sums).map(([key, value]) => [key, Math.round(value)])) as T;
+  return {
+    name,
+    drawn: round(drawn),
+    truth: round(truth),
+    attainable: Math.round(best),
+    share: best > 0 ? truth.revenue / best : null,
+    days: byDay.map((day) => ({ ...day, cost: Math.round(day.cost), revenue: Math.round(day.revenue) })),
+  };
+}
+
+/** Nothing is stored, so there is nothing to undo. */
+async function rollBack(): Promise<void> {}
+
+export const marketCompare: JobHandler = { run, rollBack };

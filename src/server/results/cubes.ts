@@ -1,0 +1,99 @@
+import { between } from "drizzle-orm";
+import type { Window } from "@/core/kit/days";
+import { CubeBuilder, type Cube, type CubeDimension, type CubeRows } from "@/core/results/cube";
+import { COMPLETE, estimateLag, NO_LAG, seenShare, type LagCurve } from "@/core/results/lag";
+import { SOURCES, type Source } from "@/core/results/levels";
+import { decodeRollup, decodeStore, decodeTerms } from "@/core/results/rollup";
+import type { Database } from "@/db/client";
+import { dayRollups, marketState, orderArrivals, termRollups } from "@/db/schema";
+import { resultsVersion } from "./load";
+import { readReport, reportColumns } from "./report-store";
+
+/** A window's results of one report, with all store sales by item and day where the report is the item one. */
+export interface WindowCube {
+  ads: Cube;
+  store: Cube | null;
+}
+
+/** Days read by one statement. */
+const DAYS_AT_ONCE = 8;
+const KEPT = 10;
+const cache = new WeakMap<Database, { key: string; cube: Promise<WindowCube> }[]>();
+
+/** How a workspace's orders come in after their clicks, and up to which day it is known. */
+export interface Lag {
+  curve: LagCurve;
+  asOf: number;
+}
+
+/** Learns the lag curve from how the days filled up that have been restated since. */
+export async function loadLag(db: Database): Promise<Lag> {
+  const [state] = await db.select({ day: marketState.day }).from(marketState);
+  const arrivals = await db.select().from(orderArrivals);
+  const asOf = state?.day ?? arrivals.reduce((last, { day, age }) => Math.max(last, day + age), 0);
+  return { curve: arrivals.length > 0 ? estimateLag(arrivals, asOf) : NO_LAG, asOf };
+}
+
+/** Days of a window whose orders are not all in yet. */
+export function incompleteDays({ curve, asOf }: Lag, window: Window): number {
+  let count = 0;
+  for (let day = Math.min(window.to, asOf); day >= window.from && seenShare(curve, asOf - day) < COMPLETE; day--)
+    count++;
+  return count;
+}
+
+/**
+ * The results of a window by what a report is divided by. Kept until results change.
+ * @param byDay whether days stay apart, which few questions need and which costs memory
+ */
+export async function loadCube(db: Database, source: Source, window: Window, byDay: boolean): Promise<WindowCube> {
+  const key = [await resultsVersion(db), source, window.from, window.to, byDay].join("/");
+  const kept = cache.get(db) ?? [];
+  const found = kept.find((entry) => entry.key === key);
+  if (found) return found.cube;
+  const cube = buildCube(db, source, window, byDay);
+  cache.set(db, [{ key, cube }, ...kept].slice(0, KEPT));
+  cube.catch(() =>
+    cache.set(
+      db,
+      (cache.get(db) ?? []).filter((entry) => entry.key !== key),
+    ),
+  );
+  return cube;
+}
+
+async function buildCube(db: Database, source: Source, window: Window, byDay: boolean): Promise<WindowCube> {
+  const lag = await loadLag(db);
+  const names = (SOURCES[source] as readonly CubeDimension[]).filter((name) => byDay || name !== "day");
+  const ads = new CubeBuilder([...names]);
+  const store = source === "item" ? new CubeBuilder(byDay ? ["day", "item"] : ["item"]) : null;
+  const add = (day: number, rows: CubeRows) => ads.add(rows, { day }, seenShare(lag.curve, lag.asOf - day));
+  for (let from = window.from; from <= window.to; from += DAYS_AT_ONCE) {
+    const to = Math.min(window.to, from + DAYS_AT_ONCE - 1);
+    if (source === "item") {
+      for (const row of await db
+        .select()
+        .from(dayRollups)
+        .where(between(dayRollups.day, from, to))) {
+        add(row.day, decodeRollup(row.ads) as CubeRows);
+        store?.add(decodeStore(row.store) as CubeRows, { day: row.day });
+      }
+    } else if (source === "term") {
+      for (const row of await db
+        .select()
+        .from(termRollups)
+        .where(between(termRollups.day, from, to))) {
+        add(row.day, decodeTerms(row.terms) as unknown as CubeRows);
+      }
+    } else {
+      for (let day = from; day <= to; day++) add(day, columnsOf(source, await readReport(db.$client, source, day)));
+    }
+    // Other requests get their turn between the pieces.
+    await new Promise((resolve) => setImmediate(resolve));
+  }
+  return { ads: ads.finish(), store: store?.finish() ?? null };
+}
+
+function columnsOf(source: "slot" | "hour" | "placement", rows: number[][]): CubeRows {
+  return Object.fromEntries(reportColumns(source).map((name, at) => [name, rows.map((row) => row[at] as number)]));
+}
