@@ -4,7 +4,7 @@ import { simulateDay } from "@/core/market/day";
 import { firstState } from "@/core/market/day-types";
 import { buildWorld } from "@/core/market/world";
 import type { World } from "@/core/market/world-types";
-import { dayAt, formatDay } from "@/core/kit/days";
+import { dayAt, formatDay, parseDay } from "@/core/kit/days";
 import { fail, giveUp, ok, type Outcome } from "@/core/kit/outcome";
 import type { Structure } from "@/core/planogram/structure";
 import type { Columns } from "@/core/kit/columns";
@@ -24,23 +24,40 @@ export const marketRunSchema = z.object({
   days: z.int().min(1).max(366),
   /** Names the draws; the same seed on the same account gives the same days. */
   seed: z.string().min(1).max(60).optional(),
+  /** The first day to run, later than any day with results; the day after them when left out. */
+  from: z.iso.date().optional(),
+  /** Seconds between two days, to watch them come in; 0 runs as fast as it goes. */
+  pause: z.number().min(0).max(60).default(0),
 });
 
-const runInputSchema = z.object({ from: z.int(), through: z.int(), seed: z.string() });
+const runInputSchema = z.object({
+  from: z.int(),
+  through: z.int(),
+  seed: z.string(),
+  pause: z.number().default(0),
+});
 
 /** Queues a run of the test market from the day after the last results. */
 export async function startMarketRun(
   db: Database,
   info: WorkspaceInfo,
-  input: z.infer<typeof marketRunSchema>,
+  input: z.input<typeof marketRunSchema>,
 ): Promise<Outcome<JobView>> {
   const catalogue = await loadCatalogue(db, []);
   if (catalogue.length === 0) {
     return fail("market-no-catalogue", "There is no catalogue to run the market on.", "Upload a feed first.");
   }
   const days = await resultDays(db);
-  const from = days ? days.to + 1 : dayAt(Date.now(), info.timeZone);
-  const run = { from, through: from + input.days - 1, seed: input.seed ?? info.marketSeed };
+  const next = days ? days.to + 1 : dayAt(Date.now(), info.timeZone);
+  const from = input.from ? parseDay(input.from) : next;
+  if (days && from < next) {
+    return fail(
+      "market-day-past",
+      `There are results up to ${formatDay(days.to)} already; a day is run once.`,
+      `Begin on ${formatDay(next)} or later.`,
+    );
+  }
+  const run = { from, through: from + input.days - 1, seed: input.seed ?? info.marketSeed, pause: input.pause ?? 0 };
   return ok(await enqueueJob(db, "market-run", run));
 }
 
@@ -71,7 +88,7 @@ async function firstDays(db: Database, info: WorkspaceInfo, itemNos: Float64Arra
 }
 
 async function run(context: JobContext, raw: unknown) {
-  const { from, through, seed } = runInputSchema.parse(raw);
+  const { from, through, seed, pause } = runInputSchema.parse(raw);
   const { db, info } = context;
   const structure = await liveStructure(db);
   const found = await loadWorld(db, info, structure);
@@ -94,7 +111,7 @@ async function run(context: JobContext, raw: unknown) {
     } finally {
       tx.close();
     }
-    await new Promise((resolve) => setImmediate(resolve));
+    await new Promise((resolve) => setTimeout(resolve, day < through ? pause * 1000 : 0));
   }
   return { from: formatDay(from), to: formatDay(through), days: through - from + 1 };
 }

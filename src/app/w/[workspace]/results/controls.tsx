@@ -1,7 +1,10 @@
 "use client";
 
+import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
+import { CalendarDays } from "lucide-react";
 import { METRICS, METRIC_KEYS } from "@/core/kit/metrics";
 import { LEVEL_LABEL, LEVELS, type Level } from "@/core/results/levels";
+import { Button } from "@/ui/button";
 import { Checkbox, Select, TextInput } from "@/ui/field";
 import { cx } from "@/ui/cx";
 import { useFields } from "../catalogue/use-feeds";
@@ -44,12 +47,12 @@ export function ResultsControls({ view, offered }: { view: ReturnType<typeof use
     </>
   );
   return (
-    <div className="flex flex-wrap items-center gap-x-4 gap-y-2 text-sm">
+    <div className="flex flex-wrap items-center gap-x-3 gap-y-2 text-sm">
       <label className="flex items-center gap-2">
         By
         <Select
           aria-label="Level"
-          className="w-40!"
+          className="w-36!"
           value={state.level}
           onChange={(event) => void setState({ level: event.target.value, q: "" })}
         >
@@ -60,7 +63,7 @@ export function ResultsControls({ view, offered }: { view: ReturnType<typeof use
         divided by
         <Select
           aria-label="Split"
-          className="w-40!"
+          className="w-36!"
           value={state.split}
           onChange={(event) => void setState({ split: event.target.value })}
         >
@@ -71,7 +74,7 @@ export function ResultsControls({ view, offered }: { view: ReturnType<typeof use
         against
         <Select
           aria-label="Compared with"
-          className="w-48!"
+          className="w-44!"
           value={state.compare}
           onChange={(event) => void setState({ compare: event.target.value as (typeof COMPARES)[number] })}
         >
@@ -90,9 +93,26 @@ export function ResultsControls({ view, offered }: { view: ReturnType<typeof use
           onChange={(cfrom, cto) => void setState({ cfrom, cto })}
         />
       )}
-      <DayRange label="shown" from={state.from} to={state.to} onChange={(from, to) => void setState({ from, to })} />
+      <Popover className="relative">
+        <PopoverButton as={Button} look="quiet">
+          <CalendarDays aria-hidden className="size-3.5" />
+          {state.from || state.to ? `${state.from || "start"} – ${state.to || "end"}` : "Days"}
+        </PopoverButton>
+        <PopoverPanel className="absolute z-20 mt-1 space-y-2 rounded-lg border border-line bg-surface p-3 shadow-lg">
+          <p className="text-soft">Days of your own choice instead of the window on top:</p>
+          <DayRange
+            label="shown"
+            from={state.from}
+            to={state.to}
+            onChange={(from, to) => void setState({ from, to })}
+          />
+          <Button look="quiet" onClick={() => void setState({ from: "", to: "" })}>
+            The window on top
+          </Button>
+        </PopoverPanel>
+      </Popover>
       <Checkbox
-        label="Count late orders in"
+        label="Late orders in"
         checked={state.complete}
         onChange={(event) => void setState({ complete: event.target.checked })}
       />

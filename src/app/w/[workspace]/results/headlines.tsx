@@ -11,8 +11,8 @@ const HEADLINES: Record<Language, MetricKey[]> = {
 };
 
 /** A relative change in whole percent with its sign. */
-export function changeText(now: number | null, then: number | null): string {
-  if (now === null || !then) return "nothing before";
+export function changeText(now: number | null, then: number | null, without = "nothing before"): string {
+  if (now === null || !then) return now ? without : "";
   const percent = Math.round((now / then - 1) * 100);
   return percent === 0 ? "unchanged" : `${percent < 0 ? "−" : "+"}${Math.abs(percent)} %`;
 }

@@ -121,13 +121,6 @@ export default function ResultsPage() {
         <>
           <ResultsControls view={view} offered={slice.data.offered} />
           <Headlines now={slice.data.total} before={slice.data.before} language={state.lang} />
-          {slice.data.incompleteDays > 0 && (
-            <p className="text-sm text-soft num">
-              <b className="text-ink">The last {plural(slice.data.incompleteDays, "day")} are not complete.</b> About{" "}
-              {formatCount(Math.round(slice.data.ordersToCome))} orders of their clicks are still to come
-              {state.complete ? "; they are counted in." : "; “Count late orders in” adds them."}
-            </p>
-          )}
           <Charts
             slice={slice.data}
             days={days.data}
@@ -158,6 +151,7 @@ export default function ResultsPage() {
                 <X aria-hidden className="size-3.5" />
               </button>
             ))}
+            <Incomplete slice={slice.data} isCounted={state.complete} />
           </div>
           <div className="flex min-h-80 flex-1 flex-col gap-2">
             <ResultsTable
@@ -172,6 +166,20 @@ export default function ResultsPage() {
         </>
       )}
     </div>
+  );
+}
+
+/** Says that the last days of the window will still grow. */
+function Incomplete({ slice, isCounted }: { slice: Slice; isCounted: boolean }) {
+  if (slice.incompleteDays === 0) return null;
+  const orders = formatCount(Math.round(slice.ordersToCome));
+  return (
+    <p className="ml-auto text-sm text-soft num">
+      <b className="text-ink">
+        The last {plural(slice.incompleteDays, "day")} {slice.incompleteDays === 1 ? "is" : "are"} not complete:
+      </b>{" "}
+      about {orders} orders are still to come{isCounted ? "; they are counted in." : "; “Late orders in” adds them."}
+    </p>
   );
 }
 

@@ -64,7 +64,7 @@ export function ResultsTable({
   const edit = useEdit();
   const router = useRouter();
   const account = useApi<AccountLine[]>(level === "campaign" ? apiPath(`account?days=${days}`) : null);
-  const { lines, before, splitLabel, levelLabel } = slice;
+  const { lines, splitLabel, levelLabel } = slice;
   const scale = Math.max(0.01, ...lines.flatMap((line) => [line.spendShare ?? 0, line.salesShare ?? 0]));
   const made = useMemo((): TableColumn<SliceLine>[] => {
     const budgets = new Map(account.data?.map((line) => [line.key, line.dailyBudget]));
@@ -109,7 +109,7 @@ export function ResultsTable({
             {
               key: "budget",
               label: "Budget a day",
-              width: 104,
+              width: 96,
               align: "right" as const,
               cell: (line: SliceLine) => {
                 const budget = budgets.get(line.key);
@@ -132,54 +132,38 @@ export function ResultsTable({
           key,
           label,
           about,
-          width: 86,
+          width: 80,
           align: "right",
           sort: key,
           cell: (line) => (
-            <span
-              title={
-                line.before
-                  ? `${formatMetric(key, of(line.before), currency)} compared; ${changeText(of(line.sums), of(line.before))}`
-                  : undefined
-              }
-            >
-              {formatMetric(key, of(line.sums), currency)}
+            <span title={line.before ? `${formatMetric(key, of(line.before), currency)} compared` : undefined}>
+              <span className="block leading-tight">{formatMetric(key, of(line.sums), currency)}</span>
+              {line.before && (
+                <span className="block text-[11px] leading-tight text-soft">
+                  {changeText(of(line.sums), of(line.before), "new")}
+                </span>
+              )}
             </span>
           ),
         };
       }),
-      ...(before
-        ? [
-            {
-              key: "change",
-              label: "Spend change",
-              about: "Spend against the window compared with.",
-              width: 104,
-              align: "right" as const,
-              sort: "change:cost",
-              cell: (line: SliceLine) => (
-                <span className="text-soft">{changeText(line.sums.cost, line.before?.cost ?? null)}</span>
-              ),
-            },
-          ]
-        : []),
       {
         key: "evidence",
         label: "How sure",
         about: "The return that is likely, 80 times in 100 within the band; the mark is the goal.",
-        width: 176,
+        width: 160,
         sort: "chance",
         cell: (line) => <EvidenceCell evidence={line.evidence} goal={goal} />,
       },
       {
         key: "balance",
         label: "Spend share | sales share",
-        width: 196,
+        width: 188,
         cell: (line) => <BalanceBar spendShare={line.spendShare} salesShare={line.salesShare} scale={scale} />,
       },
-      { key: "gap", label: "Gap", width: 76, align: "right", sort: "gap", cell: (line) => <Gap gap={line.gap} /> },
+      { key: "gap", label: "Gap", width: 72, align: "right", sort: "gap", cell: (line) => <Gap gap={line.gap} /> },
     ];
-  }, [account.data, before, columns, currency, edit, goal, level, levelLabel, onOpen, scale, splitLabel]);
+  }, [account.data, columns, currency, edit, goal, level, levelLabel, onOpen, scale, splitLabel]);
   return (
     <>
       <DataTable

@@ -12,7 +12,7 @@ import {
   ZAxis,
 } from "recharts";
 import { METRICS } from "@/core/kit/metrics";
-import { formatMoney, toUnits } from "@/core/kit/money";
+import { formatMoney, formatMoneyRound, toUnits } from "@/core/kit/money";
 import type { SliceLine } from "@/server/results/slice";
 import { useWorkspace } from "../../../_lib/workspace";
 import type { Language } from "./use-results";
@@ -48,7 +48,7 @@ export function ReturnScatter({
   const percent = (value: number) => `${Math.round(value * 100)} %`;
   return (
     <figure aria-label={`Spend against ${metric.label}`}>
-      <div className="h-56">
+      <div className="h-44">
         <ResponsiveContainer width="100%" height="100%">
           <ScatterChart margin={{ top: 8, right: 12, bottom: 4, left: 0 }}>
             <CartesianGrid stroke="var(--line)" />
@@ -58,8 +58,8 @@ export function ReturnScatter({
               name="Spend"
               tick={tick}
               tickLine={false}
-              scale="sqrt"
               domain={[0, "auto"]}
+              tickFormatter={(value: number) => formatMoneyRound(value * 1000, currency)}
             />
             <YAxis
               type="number"

@@ -1,11 +1,11 @@
 "use client";
 
 import {
+  Area,
   Bar,
   CartesianGrid,
   ComposedChart,
   Line,
-  ReferenceArea,
   ReferenceLine,
   ResponsiveContainer,
   Tooltip,
@@ -63,15 +63,16 @@ export function TimeChart({
     first: value(bars[0], i),
     second: value(bars[1], i),
     line: value(line, i),
+    // Days whose orders are still coming in stand on a shade.
+    shade: i >= span.length - incompleteDays ? 1 : null,
   }));
   const shown = (key: MetricKey, number: number) =>
     formatMetric(key, METRICS[key].kind === "money" ? number * 1000 : number, currency);
   const tick = { fontSize: 11, fill: "var(--soft)" };
-  const unfinished = incompleteDays > 0 ? data[Math.max(0, data.length - incompleteDays)] : undefined;
   const isPercent = METRICS[line].kind === "percent";
   return (
     <figure aria-label={`${METRICS[bars[0]].label}, ${METRICS[bars[1]].label} and ${METRICS[line].label} by day`}>
-      <div className="h-44">
+      <div className="h-28">
         <ResponsiveContainer width="100%" height="100%">
           <ComposedChart data={data} margin={{ top: 6, right: 0, bottom: 0, left: 0 }}>
             <CartesianGrid vertical={false} stroke="var(--line)" />
@@ -96,15 +97,17 @@ export function TimeChart({
                 return shown(key, Number(number));
               }}
             />
-            {unfinished && (
-              <ReferenceArea
-                yAxisId="amount"
-                x1={unfinished.day}
-                x2={data.at(-1)!.day}
-                fill="var(--line)"
-                fillOpacity={0.45}
-              />
-            )}
+            <YAxis yAxisId="shade" hide domain={[0, 1]} />
+            <Area
+              yAxisId="shade"
+              dataKey="shade"
+              type="step"
+              stroke="none"
+              fill="var(--line)"
+              fillOpacity={0.7}
+              isAnimationActive={false}
+              tooltipType="none"
+            />
             <Bar
               yAxisId="amount"
               dataKey="first"

@@ -24,8 +24,8 @@ const withinSchema = z.array(
 );
 
 const COLUMNS: Record<Language, MetricKey[]> = {
-  return: ["cost", "revenue", "roas", "orders", "clicks", "cpc"],
-  share: ["cost", "revenue", "acos", "tacos", "orders", "clicks"],
+  return: ["cost", "revenue", "roas", "orders"],
+  share: ["cost", "revenue", "acos", "orders"],
 };
 
 /** The view of results as the URL holds it. */

@@ -1,0 +1,119 @@
+"use client";
+
+import { useState } from "react";
+import { formatCount, formatShare, plural } from "@/core/kit/format";
+import { formatMoney } from "@/core/kit/money";
+import type { Comparison, VersionResult } from "@/server/market/compare";
+import type { JobView } from "@/server/jobs/jobs";
+import { Button } from "@/ui/button";
+import { Select } from "@/ui/field";
+import { ErrorNote } from "@/ui/notes";
+import { Surface } from "@/ui/page";
+import { apiSend, toastError, useApi } from "../../../../_lib/api";
+import { useApiPath, useWorkspace } from "../../../../_lib/workspace";
+
+/** The account as it is beside the account with the basket, on the same days and draws. */
+export function CompareVersions() {
+  const apiPath = useApiPath();
+  const [days, setDays] = useState(14);
+  const [job, setJob] = useState<string | null>(null);
+  const running = useApi<JobView>(job ? apiPath(`jobs/${job}`) : null, {
+    refetchInterval: (query) => (["waiting", "running"].includes(query.state.data?.state ?? "waiting") ? 500 : false),
+  });
+  const start = async () => {
+    try {
+      const { job: id } = await apiSend<{ job: string }>(apiPath("market/compare"), { days });
+      setJob(id);
+    } catch (error) {
+      toastError(error);
+    }
+  };
+  const isBusy = job !== null && (!running.data || ["waiting", "running"].includes(running.data.state));
+  return (
+    <Surface
+      title="Two versions side by side"
+      aside={
+        <span className="flex items-center gap-2">
+          <Select
+            aria-label="Days to compare"
+            className="w-28!"
+            value={days}
+            onChange={(event) => setDays(Number(event.target.value))}
+          >
+            {[7, 14, 30].map((choice) => (
+              <option key={choice} value={choice}>
+                {plural(choice, "day")}
+              </option>
+            ))}
+          </Select>
+          <Button disabled={isBusy} onClick={() => void start()}>
+            Compare
+          </Button>
+        </span>
+      }
+    >
+      {isBusy && (
+        <p role="status" className="text-sm num">
+          Running {running.data ? `${running.data.progress.done} of ${running.data.progress.total ?? 2 * days}` : "…"}{" "}
+          days …
+        </p>
+      )}
+      {running.data?.state === "failed" && running.data.error && <ErrorNote error={running.data.error} />}
+      {running.data?.state === "done" && <Versions comparison={running.data.result as Comparison} />}
+      {!job && (
+        <p className="text-sm text-soft">
+          The account as it is, and as it will be with what lies in the basket, over the same days with the same draws.
+          Nothing is kept. The market knows what each is worth in truth, and the most its money could have bought.
+        </p>
+      )}
+    </Surface>
+  );
+}
+
+function Versions({ comparison }: { comparison: Comparison }) {
+  const { currency } = useWorkspace();
+  const money = (value: number) => formatMoney(value, currency);
+  const ratio = (top: number, bottom: number) => (bottom > 0 ? (top / bottom).toFixed(2) : "–");
+  const rows: [label: string, about: string, of: (version: VersionResult) => string][] = [
+    ["Spend", "As reports will show it.", ({ drawn }) => money(drawn.cost)],
+    ["Ad sales", "As reports will show them, late orders included.", ({ drawn }) => money(drawn.revenue)],
+    ["ROAS", "Ad sales ÷ spend, as drawn.", ({ drawn }) => ratio(drawn.revenue, drawn.cost)],
+    ["Orders", "As drawn.", ({ drawn }) => formatCount(drawn.orders)],
+    ["ROAS in truth", "Without the luck of the draw.", ({ truth }) => ratio(truth.revenue, truth.cost)],
+    ["Store sales in truth", "All sales of the shop, with or without an ad.", ({ truth }) => money(truth.storeRevenue)],
+    [
+      "Attainable ad sales",
+      "The most the same money could have bought for somebody who knew the truth.",
+      ({ attainable }) => money(attainable),
+    ],
+    ["Share of the attainable", "Ad sales in truth ÷ attainable.", ({ share }) => formatShare(share)],
+  ];
+  return (
+    <table className="w-full text-sm num" aria-label="Versions compared">
+      <thead>
+        <tr className="text-left text-soft">
+          <th className="py-1 font-normal">
+            {comparison.from} to {comparison.to}
+          </th>
+          {comparison.versions.map(({ name }) => (
+            <th key={name} className="text-right font-normal">
+              {name}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map(([label, about, of]) => (
+          <tr key={label} className="border-t border-line/60" title={about}>
+            <td className="py-0.5">{label}</td>
+            {comparison.versions.map((version) => (
+              <td key={version.name} className="text-right">
+                {of(version)}
+              </td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
