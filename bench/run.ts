@@ -30,6 +30,10 @@ try {
     const { benchMarket } = await import("./market");
     figures.push(...(await benchMarket(folder)));
   }
+  if (wants("calibration")) {
+    const { benchCalibration } = await import("./calibration");
+    figures.push(...benchCalibration());
+  }
   if (wants("latency")) {
     const { benchLatency } = await import("./latency");
     figures.push(...(await benchLatency(folder)));

@@ -146,11 +146,12 @@ test("the structure is exported and edited in place", async ({ page }) => {
 });
 
 test("days are run as a job, and the loop is closed by hand", async ({ page }) => {
-  await page.goto(`${DEMO}/results`);
+  await page.goto(`${DEMO}/results/market`);
   await page.getByRole("combobox", { name: "Days to run" }).selectOption("7");
   await page.getByRole("button", { name: "Run the test market" }).click();
   await expect(page.getByText("Test market run")).toBeVisible({ timeout: 60_000 });
   await expect(page.getByRole("contentinfo")).toContainText("Results to 5 Nov");
+  await page.goto(`${DEMO}/results`);
   await expect(page.getByRole("table", { name: "Campaigns" })).toContainText("Hot");
   const before = await till(page);
 

@@ -18,6 +18,9 @@ const VIEWS: [name: string, path: string, heading: string][] = [
   ["builder", "/planogram?plan=new", "Plan the structure"],
   ["dispatch", "/dispatch", "Dispatch"],
   ["results", "/results", "Results"],
+  ["results by term and campaign", "/results?level=term&split=campaign&lang=share&chart=scatter", "Results"],
+  ["report files", "/results/reports", "Results"],
+  ["test market", "/results/market", "Results"],
 ];
 
 for (const [name, path, heading] of VIEWS) {

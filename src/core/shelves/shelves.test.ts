@@ -1,7 +1,8 @@
 import fc from "fast-check";
+import { calibrate, simulateShop } from "./simulated-shop";
 import { describe, expect, it } from "vitest";
 import { mills } from "../kit/money";
-import { normal, poisson, randomFrom } from "../kit/random";
+import { poisson, randomFrom } from "../kit/random";
 import {
   emptyRowSums,
   rowIndex,
@@ -16,7 +17,7 @@ import { decodeRollup, decodeSpan, decodeStore, encodeRollup, encodeSpan, encode
 import { rollUp, storeColumns, sumSpan } from "../results/roll-up";
 import { noSums } from "../kit/metrics";
 import { assignShelves, blankMemory } from "./assign";
-import { chanceOfGoal, DEFAULT_HEAT_RULES, fitShape, heatOf, poolEvidence, pooledReturn } from "./evidence";
+import { chanceOfGoal, DEFAULT_HEAT_RULES, fitShape, heatOf, poolEvidence } from "./evidence";
 import { returnTiers, shelfSetSchema, shelvesOf } from "./shelf-set";
 
 function sumsOf(rows: { clicks: number; orders: number; cost: number; revenue: number }[]): RowSums {
@@ -92,51 +93,10 @@ describe("shelves", () => {
 });
 
 describe("evidence", () => {
-  /** A simulated shop with known order rates: categories differ, items differ within them. */
-  function simulate(seed: number) {
-    const random = randomFrom("evidence", seed);
-    const categories = 12;
-    const rates = Array.from({ length: categories }, () => 0.02 * Math.exp(0.4 * normal(random)));
-    const rows = [];
-    const truth: number[] = [];
-    const codes: number[] = [];
-    for (let i = 0; i < 600; i++) {
-      const code = i % categories;
-      // Gamma with shape 4 as a sum of exponentials: the model's own shape, so that coverage can be judged.
-      let gamma = 0;
-      for (let k = 0; k < 4; k++) gamma -= Math.log(1 - random());
-      const rate = (rates[code]! * gamma) / 4;
-      const clicks = Math.floor(Math.exp(6 * random()));
-      const orders = poisson(random, rate * clicks);
-      truth.push(rate);
-      codes.push(code);
-      rows.push({ clicks, orders, cost: clicks * 300, revenue: orders * 30_000 });
-    }
-    return { sums: sumsOf(rows), truth, codes, price: new Float64Array(600).fill(30_000) };
-  }
-
   it("covers the truth with its 80 % intervals, and errs less than raw rates at every size of evidence", () => {
-    let covered = 0;
-    let asked = 0;
-    const errors = [0, 1, 2].map(() => ({ raw: 0, pooled: 0 }));
-    for (let seed = 0; seed < 20; seed++) {
-      const { sums, truth, codes, price } = simulate(seed);
-      const evidence = poolEvidence(sums, codes, price);
-      truth.forEach((rate, row) => {
-        const { low, high } = pooledReturn(evidence, row)!;
-        const trueReturn = (rate * evidence.orderValue[row]!) / evidence.cpc[row]!;
-        asked++;
-        if (trueReturn >= low && trueReturn <= high) covered++;
-        const clicks = sums.clicks[row]!;
-        if (clicks === 0) return;
-        const size = errors[clicks < 10 ? 0 : clicks < 60 ? 1 : 2]!;
-        size.raw += (sums.orders[row]! / clicks - rate) ** 2;
-        size.pooled += (evidence.shape[row]! / evidence.rate[row]! - rate) ** 2;
-      });
-    }
-    const share = covered / asked;
-    expect(share).toBeGreaterThan(0.76);
-    expect(share).toBeLessThan(0.84);
+    const { covered, errors } = calibrate(50);
+    expect(covered).toBeGreaterThan(0.76);
+    expect(covered).toBeLessThan(0.84);
     for (const { raw, pooled } of errors) expect(pooled).toBeLessThan(raw);
   });
 
@@ -165,7 +125,7 @@ describe("evidence", () => {
   });
 
   it("makes a higher goal less likely", () => {
-    const { sums, codes, price } = simulate(1);
+    const { sums, codes, price } = simulateShop(1);
     const evidence = poolEvidence(sums, codes, price);
     const chances = [1, 2, 3, 5].map((goal) => chanceOfGoal(evidence, 3, goal));
     expect([...chances].sort((a, b) => b - a)).toEqual(chances);

@@ -18,7 +18,8 @@ const DAYS = 110;
 const LAST = FIRST + DAYS - 1;
 const FEED = `id,title,price,brand,category\n${Array.from(
   { length: 30 },
-  (_, i) => `I${i},${["Oak", "Steel"][i % 2]} Rake ${i},${3 + i / 10},Maker${i % 3},Garden > ${i % 2 ? "Hoses" : "Rakes"}`,
+  (_, i) =>
+    `I${i},${["Oak", "Steel"][i % 2]} Rake ${i},${3 + i / 10},Maker${i % 3},Garden > ${i % 2 ? "Hoses" : "Rakes"}`,
 ).join("\n")}\n`;
 
 let workspace: { db: Database; info: WorkspaceInfo };
