@@ -14,6 +14,7 @@ import { openDatabase, type Database } from "@/db/client";
 import * as schema from "@/db/schema";
 import { loadCatalogue } from "@/server/catalogue/load";
 import { recomputeShelfSet, viewShelfSet } from "@/server/shelves/shelves";
+import { benchResults } from "./results";
 import { benchDerived } from "./derived";
 import { figure, timed, type Figure } from "./measure";
 
@@ -152,6 +153,7 @@ export async function benchCore(data: string, label: string, wants: (name: strin
       figure("recompute a shelf set, 90 days, nothing kept", label, cold, "DuckDB, own table", duckMs, "at most 1.0"),
     );
     figures.push(figure("recompute a shelf set, window kept", label, warm, "DuckDB, own table", duckMs, ""));
+    if (wants("results")) figures.push(...(await benchResults(db, label, FIRST, DAYS)));
   }
   if (wants("preview")) {
     const rows = objects(catalogue);

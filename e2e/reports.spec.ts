@@ -29,7 +29,7 @@ test("a report made by hand is mapped, read in, read again without counting twic
   const readIn = async () => {
     await page.getByRole("button", { name: "Read in a report" }).click();
     await page
-      .getByLabel("Report file")
+      .getByLabel("Report file", { exact: true })
       .setInputFiles({ name: "woche.csv", mimeType: "text/csv", buffer: Buffer.from(REPORT) });
     const dialog = page.getByRole("dialog");
     await expect(dialog.getByLabel("What it is")).toHaveValue("item");
@@ -75,7 +75,7 @@ test("results are divided, narrowed down, spoken of as cost share, kept as a vie
   const level = page.getByRole("combobox", { name: "Level" });
   await expect(page.getByRole("table", { name: "Campaigns" })).toContainText("Discovery, raised beds");
   // From a campaign to its ad group, and on to the items: what the lines add up to stays the same.
-  await page.getByRole("button", { name: "Watering keywords" }).click();
+  await page.getByRole("button", { name: "Watering keywords", exact: true }).click();
   await expect(level).toHaveValue("adGroup");
   await expect(page.getByRole("button", { name: "No longer only Watering keywords" })).toBeVisible();
   const spend = page.getByRole("definition").first();
@@ -123,6 +123,7 @@ test("results are divided, narrowed down, spoken of as cost share, kept as a vie
 });
 
 test("two versions of the account are run side by side, and the rate card answers", async ({ page }) => {
+  await page.request.post("/api/v1/quillmoor/basket/remove", { data: { keys: "all" } });
   await page.goto(`${DEMO}/results/market`);
   await page.getByRole("combobox", { name: "Days to compare" }).selectOption("7");
   await page.getByRole("button", { name: "Compare" }).click();

@@ -272,7 +272,7 @@ describe("planning, sending and taking back", () => {
     const first = preview.value.campaigns[0]!;
     const items = await previewItems(db, PLAN, first.node, 0, 1000);
     expect(items.ok && items.value.total).toBe(first.items);
-    const account = await viewAccount(db, await windowOfDays(db, WINDOW));
+    const account = await viewAccount(db, await windowOfDays(db, WINDOW), 3);
     expect(account.find((line) => line.key === first.key)?.items).toBe(first.items);
     const brand = (await splitFields(db)).find(({ by }) => by === "brand")!;
     const [sql] = await query(

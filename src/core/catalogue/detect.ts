@@ -99,18 +99,26 @@ function isJsonLine(text: string): boolean {
 
 export const DELIMITERS = [",", ";", "\t", "|", "^", "~"] as const;
 
+/** The number of cells that the most rows have. */
+function commonWidth(rows: string[][]): number {
+  const counts = new Map<number, number>();
+  for (const { length } of rows) counts.set(length, (counts.get(length) ?? 0) + 1);
+  return [...counts].sort((a, b) => b[1] - a[1] || b[0] - a[0])[0]?.[0] ?? 0;
+}
+
 /**
  * The delimiter of a sample: the one that parts the most lines into the same number of cells, and into the most cells
  * among equals. Quoted cells are respected.
+ * @param headerBelow whether the header may stand below lines about the file; the first line then says nothing
  */
-export function detectDelimiter(sample: string): string {
+export function detectDelimiter(sample: string, headerBelow = false): string {
   let best = ",";
   let bestScore = 0;
   for (const delimiter of DELIMITERS) {
     const { data } = Papa.parse<string[]>(sample, { delimiter, preview: 30, skipEmptyLines: true });
     // The last line of a sample is usually cut.
     const rows = data.length > 2 ? data.slice(0, -1) : data;
-    const width = rows[0]?.length ?? 0;
+    const width = headerBelow ? commonWidth(rows) : (rows[0]?.length ?? 0);
     if (width < 2) continue;
     const alike = rows.filter((row) => row.length === width).length / rows.length;
     const score = alike * alike * Math.log2(width + 1);

@@ -1,3 +1,5 @@
+import { linesEvidence } from "@/core/results/line-evidence";
+import type { Heat } from "@/core/shelves/evidence";
 import { isHomeKind } from "@/core/planogram/homes";
 import { z } from "zod";
 import { diffRecords, invertDiff, type Diff } from "@/core/kit/diff";
@@ -40,10 +42,12 @@ export interface AccountLine {
   /** Not sent yet. */
   waiting: "new" | "changed" | null;
   sums: Sums;
+  /** How it does against the goal, pooled with its like; null without spend. */
+  heat: Heat | null;
 }
 
 /** Campaigns and ad groups with items, leaks and results. */
-export async function viewAccount(db: Database, window: Window | null): Promise<AccountLine[]> {
+export async function viewAccount(db: Database, window: Window | null, goal: number): Promise<AccountLine[]> {
   const live = await liveStructure(db);
   const structure = await plannedStructure(db);
   const { serving, aimed } = await walkStructure(db, structure);
@@ -79,7 +83,16 @@ export async function viewAccount(db: Database, window: Window | null): Promise<
       leaks: leaks.get(record.key) ?? 0,
       waiting: waiting(record),
       sums: (isCampaign ? campaignSums : adGroupSums).get(record.key) ?? noSums(),
+      heat: null,
     });
+  }
+  for (const level of ["campaign", "adGroup"] as const) {
+    const alike = lines.filter((line) => line.level === level);
+    const evidence = linesEvidence(
+      alike.map(({ sums }) => sums),
+      goal,
+    );
+    for (const line of alike) line.heat = evidence.of(line.sums)?.heat ?? null;
   }
   return lines;
 }
@@ -110,6 +123,7 @@ export async function viewProductGroups(db: Database, adGroup: string, limit = 5
       waiting:
         live[group.key] === undefined ? ("new" as const) : live[group.key] === group ? null : ("changed" as const),
       sums: noSums(),
+      heat: null,
     }));
 }
 

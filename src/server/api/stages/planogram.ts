@@ -74,8 +74,8 @@ export const planogramEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace(
     { method: "GET", path: "account", summary: "Campaigns and ad groups, basket included, with results.", query: days },
-    async ({ db, query }) =>
-      ok(await viewAccount(db, (await resultDays(db)) ? await windowOfDays(db, query.days) : null)),
+    async ({ db, info, query }) =>
+      ok(await viewAccount(db, (await resultDays(db)) ? await windowOfDays(db, query.days) : null, info.goal)),
   ),
   inWorkspace(
     {

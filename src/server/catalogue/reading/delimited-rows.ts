@@ -19,7 +19,7 @@ const LONGEST_QUOTE = 8 * 1024 * 1024;
  * @param headerBelow whether the header may stand below lines about the file
  */
 export function openDelimited(text: FeedText, sample: string, wanted: string | null, headerBelow: boolean): FeedRows {
-  const delimiter = wanted ?? detectDelimiter(sample);
+  const delimiter = wanted ?? detectDelimiter(sample, headerBelow);
   const preview = headerBelow ? TOP_ROWS : 1;
   const top = Papa.parse<string[]>(sample, { delimiter, preview, skipEmptyLines: "greedy" }).data;
   const at = headerBelow ? Math.max(0, headerAt(top)) : 0;

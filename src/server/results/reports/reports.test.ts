@@ -184,7 +184,7 @@ describe("a report file", () => {
     await read(
       workspace,
       "item",
-      "Datum;Artikelnummer;Klicks;Kosten;Umsatz\n05.03.2026;001;1.204;1.234,56 €;2.000,00 €\n",
+      "Wochenbericht\nDatum;Artikelnummer;Klicks;Kosten;Umsatz\n05.03.2026;001;1.204;1.234,56 €;2.000,00 €\n",
     );
     expect(await total(workspace, "2026-03-05")).toEqual([0, 1204, 1_234_560, 0, 2_000_000]);
   });

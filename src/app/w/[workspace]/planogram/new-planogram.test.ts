@@ -30,6 +30,7 @@ const line = (change: Partial<AccountLine>): AccountLine => ({
   leaks: 0,
   waiting: null,
   sums: noSums(),
+  heat: null,
   ...change,
 });
 

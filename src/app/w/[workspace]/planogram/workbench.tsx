@@ -9,6 +9,7 @@ import { formatMoney } from "@/core/kit/money";
 import type { Planogram } from "@/core/planogram/planogram";
 import type { AccountLine } from "@/server/planogram/account";
 import { Button, buttonClasses } from "@/ui/button";
+import { HeatMark } from "@/ui/heat";
 import { cx } from "@/ui/cx";
 import { TextInput } from "@/ui/field";
 import { EmptyNote, Loading } from "@/ui/notes";
@@ -104,6 +105,7 @@ export function Workbench({
                   <th className="w-24 px-2 text-right font-normal">Spend</th>
                   <th className="w-24 px-2 text-right font-normal">Ad sales</th>
                   <th className="w-16 px-2 text-right font-normal">ROAS</th>
+                  <th className="w-20 px-2 font-normal">Heat</th>
                 </tr>
               </thead>
               <tbody>
@@ -162,7 +164,7 @@ function AdGroupRows({ group, open, onToggle }: RowsProps & { group: AccountLine
       <LineRow line={group} depth={1} isOpen={isOpen} onToggle={onToggle} />
       {isOpen && !below.data && (
         <tr>
-          <td colSpan={8} className="pl-14">
+          <td colSpan={9} className="pl-14">
             <Loading what="product groups" />
           </td>
         </tr>
@@ -250,12 +252,13 @@ function LineRow({
         )}
       </td>
       {line.level === "productGroup" ? (
-        <td colSpan={3} />
+        <td colSpan={4} />
       ) : (
         <>
           <td className="px-2 text-right num">{formatMoney(line.sums.cost, currency)}</td>
           <td className="px-2 text-right num">{formatMoney(line.sums.revenue, currency)}</td>
           <td className="px-2 text-right num">{formatMetric("roas", METRICS.roas.of(line.sums), currency)}</td>
+          <td className="px-2">{line.heat && <HeatMark heat={line.heat} />}</td>
         </>
       )}
     </tr>

@@ -115,11 +115,14 @@ export function ResultsTable({
                 const budget = budgets.get(line.key);
                 return (
                   budget != null && (
-                    <MoneyCell
-                      label={`Daily budget of ${line.name}`}
-                      value={budget}
-                      onSave={(dailyBudget) => edit({ action: "budget", keys: [line.key], dailyBudget })}
-                    />
+                    // Editing in the row must not open what is behind it.
+                    <span onClick={(event) => event.stopPropagation()}>
+                      <MoneyCell
+                        label={`Daily budget of ${line.name}`}
+                        value={budget}
+                        onSave={(dailyBudget) => edit({ action: "budget", keys: [line.key], dailyBudget })}
+                      />
+                    </span>
                   )
                 );
               },
