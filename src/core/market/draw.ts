@@ -6,9 +6,13 @@ import type { World } from "./world-types";
 /** A fact that still knows its placement ("" outside partner media) and how far its sales are the ad's own doing. */
 export type DrawnFact = Fact & { placement: string; incremental: number };
 
+type Piece = Line & { buying: number };
+
 /** Gathers the pieces of the day into one expected line per ad, surface and slot. */
 export class Collector {
-  private readonly lines = new Map<string, Line & { buying: number }>();
+  /** Lines that stood the whole day, which most do: they need not be told apart. */
+  private readonly whole: Line[][] = [];
+  private readonly pieces = new Map<string, Piece>();
   /** Expected impressions by campaign and hour, by which draws are spread over the day. */
   readonly hourWeights: Map<string, Float64Array> = new Map();
 
@@ -21,57 +25,75 @@ export class Collector {
   add(part: Line[], from: number, to: number): void {
     const share = to - from;
     if (share <= 0 || part.length === 0) return;
+    const shown = new Float64Array(this.campaigns.length);
+    for (const line of part) shown[line.campaign] = (shown[line.campaign] as number) + line.impressions * share;
+    this.addHours(shown, from, to);
+    if (from <= 0 && to >= 1) {
+      this.whole.push(part);
+      return;
+    }
     const buying = cvrBetween(from, to);
-    const shown = new Map<number, number>();
     for (const line of part) {
       const impressions = line.impressions * share;
-      shown.set(line.campaign, (shown.get(line.campaign) ?? 0) + impressions);
       const key = `${line.homeId}/${line.row}/${line.slot}/${line.surface.id}/${line.bid}`;
-      const found = this.lines.get(key);
+      const found = this.pieces.get(key);
       if (found) {
         found.impressions += impressions;
         found.buying += impressions * buying;
-      } else this.lines.set(key, { ...line, impressions, buying: impressions * buying });
+      } else this.pieces.set(key, { ...line, impressions, buying: impressions * buying });
     }
+  }
+
+  private addHours(shown: Float64Array, from: number, to: number): void {
     const spread = hoursBetween(from, to);
-    for (const [c, impressions] of shown) {
+    shown.forEach((impressions, c) => {
+      if (impressions === 0) return;
       const key = this.campaigns[c]!.key;
       const weights = this.hourWeights.get(key) ?? new Float64Array(24);
-      spread.forEach((value, hour) => (weights[hour] = (weights[hour] as number) + value * impressions));
+      for (let hour = 0; hour < 24; hour++) {
+        weights[hour] = (weights[hour] as number) + (spread[hour] as number) * impressions;
+      }
       this.hourWeights.set(key, weights);
-    }
+    });
   }
 
   /** Draws counts from a generator, or gives expected values when there is none. */
   draw(random: Random | null): DrawnFact[] {
     const facts: DrawnFact[] = [];
-    for (const line of this.lines.values()) {
-      if (line.impressions <= 0) continue;
-      const impressions = random ? poisson(random, line.impressions) : line.impressions;
-      if (impressions === 0) continue;
-      const cvr = Math.min(0.6, (line.cvr * line.buying) / line.impressions);
-      const clicks = random ? binomial(random, impressions, line.ctr) : impressions * line.ctr;
-      const orders = random ? binomial(random, clicks, cvr) : clicks * cvr;
-      const units = orders + (random ? poisson(random, orders * EXTRA_UNITS) : orders * EXTRA_UNITS);
-      const isPlacement = line.surface.kind === "placement";
-      facts.push({
-        campaign: this.campaigns[line.campaign]!.key,
-        adGroup: line.adGroup,
-        target: line.target,
-        itemNo: this.world.itemNo[line.row] as number,
-        term: isPlacement ? "" : line.surface.label,
-        slot: line.slot,
-        impressions,
-        clicks,
-        cost: clicks * line.cpc,
-        orders,
-        units,
-        revenue: units * (this.world.truth.price[line.row] as number),
-        placement: isPlacement ? line.surface.label : "",
-        incremental: line.surface.incremental,
-      });
+    const put = (line: Line, cvr: number) => {
+      const fact = this.drawLine(line, cvr, random);
+      if (fact) facts.push(fact);
+    };
+    for (const part of this.whole) for (const line of part) put(line, line.cvr);
+    for (const line of this.pieces.values()) {
+      if (line.impressions > 0) put(line, Math.min(0.6, (line.cvr * line.buying) / line.impressions));
     }
     return facts;
+  }
+
+  private drawLine(line: Line, cvr: number, random: Random | null): DrawnFact | null {
+    const impressions = random ? poisson(random, line.impressions) : line.impressions;
+    if (impressions <= 0) return null;
+    const clicks = random ? binomial(random, impressions, line.ctr) : impressions * line.ctr;
+    const orders = random ? binomial(random, clicks, cvr) : clicks * cvr;
+    const units = orders + (random ? poisson(random, orders * EXTRA_UNITS) : orders * EXTRA_UNITS);
+    const isPlacement = line.surface.kind === "placement";
+    return {
+      campaign: this.campaigns[line.campaign]!.key,
+      adGroup: line.adGroup,
+      target: line.target,
+      itemNo: this.world.itemNo[line.row] as number,
+      term: isPlacement ? "" : line.surface.label,
+      slot: line.slot,
+      impressions,
+      clicks,
+      cost: clicks * line.cpc,
+      orders,
+      units,
+      revenue: units * (this.world.truth.price[line.row] as number),
+      placement: isPlacement ? line.surface.label : "",
+      incremental: line.surface.incremental,
+    };
   }
 }
 

@@ -285,7 +285,7 @@ describe("orders that come late", () => {
     let now = 0;
     let later = 0;
     const promised = new Set<string>();
-    for (let day = DAY; day < DAY + 60; day++) {
+    for (let day = DAY; day < DAY + 240; day++) {
       const result = run(structure, state, day, true);
       for (const order of result.arrived) {
         expect(order.due).toBe(day);
