@@ -1,5 +1,6 @@
 import { columnLabel } from "@/core/catalogue/catalogue-columns";
-import { asText, cellText } from "@/core/kit/columns";
+import { asText, cellText, type Columns } from "@/core/kit/columns";
+import { rowIndex } from "@/core/results/window-sums";
 import { dayLabel, formatDay } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { SLOT_KEYS, SLOT_LABEL } from "@/core/kit/slots";
@@ -30,32 +31,43 @@ export interface LevelCodes {
   imageOf?(code: number): string;
   /** The code that a key stands for; −1 for none. */
   codeOfKey(key: string): number;
+  /** The same for campaigns and ad groups, with a code made for a key that results do not know. */
+  codeFor?(key: string): number;
 }
 
-/** IDs, titles and pictures by item number. */
-type ItemNames = Map<number, { id: string; title: string; image: string }>;
+/** IDs, titles and pictures by item number; numbers by ID, and rows of the catalogue by ID. */
+interface ItemNames {
+  of: Map<number, { id: string; title: string; image: string }>;
+  numberOf: Map<string, number>;
+  rowOf: Map<string, number>;
+}
 
 const keptItems = new WeakMap<Database, { stamp: string; names: ItemNames }>();
 
 /** Names of items: those of the catalogue, those that left it, and IDs that only reports know. Kept while they hold. */
-async function itemNames(db: Database): Promise<ItemNames> {
+export async function itemNames(db: Database): Promise<ItemNames> {
   const { columns, length, revision } = await loadCatalogue(db, ["id", "title", "image"]);
   const { texts, version, byText } = await loadCodes(db);
   const stamp = `${revision}/${version}`;
   const kept = keptItems.get(db);
   if (kept?.stamp === stamp) return kept.names;
-  const names: ItemNames = new Map();
+  const names: ItemNames = { of: new Map(), numberOf: new Map(), rowOf: new Map() };
+  const put = (no: number, id: string, title: string, image: string) => {
+    names.of.set(no, { id, title, image });
+    names.numberOf.set(id, no);
+  };
   const left = db.select({ no: items.itemNo, id: items.itemId, title: items.title }).from(items);
-  for (const { no, id, title } of await left.where(isNotNull(items.toRev))) names.set(no, { id, title, image: "" });
+  for (const { no, id, title } of await left.where(isNotNull(items.toRev))) put(no, id, title, "");
   const numbers = columns["itemNo"];
   for (let row = 0; row < length; row++) {
     const no = numbers?.kind === "number" ? (numbers.values[row] as number) : 0;
     const text = (name: string) => (columns[name] ? cellText(columns[name], row) : "");
-    names.set(no, { id: text("id"), title: text("title"), image: text("image") });
+    put(no, text("id"), text("title"), text("image"));
+    names.rowOf.set(text("id"), row);
   }
   for (const [name, no] of byText) {
     if (!name.startsWith("item/")) continue;
-    names.set(UNMATCHED_FROM + no, { id: texts.get(no) ?? "", title: "(not in the catalogue)", image: "" });
+    put(UNMATCHED_FROM + no, texts.get(no) ?? "", "(not in the catalogue)", "");
   }
   keptItems.set(db, { stamp, names });
   return names;
@@ -100,21 +112,27 @@ export async function levelCodes(db: Database, level: Level, set: string): Promi
   }
   if (level === "item") {
     const known = await itemNames(db);
-    const byId = new Map([...known].map(([no, { id }]) => [id, no]));
     return ok({
-      ...{ label, codeOf, ofItem: (no: number) => no, keyOf: (no: number) => known.get(no)?.id ?? String(no) },
-      nameOf: (no) => known.get(no)?.title ?? "",
-      imageOf: (no: number) => known.get(no)?.image ?? "",
-      codeOfKey: (key) => byId.get(key) ?? -1,
+      ...{ label, codeOf, ofItem: (no: number) => no, keyOf: (no: number) => known.of.get(no)?.id ?? String(no) },
+      nameOf: (no) => known.of.get(no)?.title ?? "",
+      imageOf: (no: number) => known.of.get(no)?.image ?? "",
+      codeOfKey: (key) => known.numberOf.get(key) ?? -1,
     });
   }
   const { texts, byText } = await loadCodes(db);
   const kind = dimension as "campaign" | "adGroup" | "target" | "term" | "placement";
   const structure = await liveStructure(db);
+  // Keys without any result get codes from −2 downwards.
+  const made: string[] = [];
+  const keyOf = (code: number) => (code < -1 ? (made[-2 - code] ?? "") : (texts.get(code) ?? ""));
+  const codeOfKey = (key: string) => byText.get(`${kind}/${key}`) ?? -1;
   return ok({
-    ...{ label, codeOf, ofItem: null, keyOf: (code: number) => texts.get(code) ?? "" },
-    nameOf: (code) => recordName(structure, texts.get(code) ?? "", kind),
-    codeOfKey: (key) => byText.get(`${kind}/${key}`) ?? -1,
+    ...{ label, codeOf, ofItem: null, keyOf, codeOfKey },
+    nameOf: (code) => recordName(structure, keyOf(code), kind),
+    codeFor: (key) => {
+      const known = codeOfKey(key);
+      return known >= 0 ? known : -1 - made.push(key);
+    },
   });
 }
 
@@ -147,39 +165,50 @@ function recordName(structure: Structure, text: string, kind: string): string {
   }
 }
 
+const keptFields = new WeakMap<Database, { revision: number; fields: Map<string, LevelCodes> }>();
+
 /** Levels that are about the item: its shelf, or a column of the catalogue. Items that left stand together at the end. */
 async function itemLevel(db: Database, level: Level, set: string): Promise<Outcome<LevelCodes>> {
-  const field = level.slice("field:".length);
-  const catalogue = await loadCatalogue(db, level === "shelf" ? [] : [field]);
-  const numbers = catalogue.columns["itemNo"];
-  const itemNos = numbers?.kind === "number" ? numbers.values : new Float64Array(0);
-  let of: (row: number) => number;
-  let keys: string[];
-  let labels: string[];
-  let label: [string, string];
   if (level === "shelf") {
     const view = await viewShelfSet(db, set);
     if (!view.ok) return view;
     const { shelves, shelfOf } = view.value;
-    of = (row) => shelfOf[row] as number;
-    keys = shelves.map((shelf) => shelf.key);
-    labels = shelves.map((shelf) => shelf.name);
-    label = LEVEL_LABEL.shelf;
-  } else {
-    const column = catalogue.columns[field];
-    if (!column) return fail("field-unknown", `The catalogue has no field "${field}".`, "It may have left the feed.");
-    const text = asText(column);
-    of = (row) => text.codes[row] as number;
-    keys = text.values;
-    labels = text.values.map((value) => value || "(no value)");
-    const name = columnLabel(field, await derivedNames(db));
-    label = [name, name];
+    const catalogue = await loadCatalogue(db, []);
+    const keys = shelves.map((shelf) => shelf.key);
+    const labels = shelves.map((shelf) => shelf.name);
+    return ok(byItem(LEVEL_LABEL.shelf, keys, labels, catalogue, (row) => shelfOf[row] as number));
   }
-  const codeByNo = new Map<number, number>();
-  itemNos.forEach((no, row) => codeByNo.set(no, of(row)));
+  const field = level.slice("field:".length);
+  const catalogue = await loadCatalogue(db, [field]);
+  let kept = keptFields.get(db);
+  if (kept?.revision !== catalogue.revision)
+    keptFields.set(db, (kept = { revision: catalogue.revision, fields: new Map() }));
+  const known = kept.fields.get(field);
+  if (known) return ok(known);
+  const column = catalogue.columns[field];
+  if (!column) return fail("field-unknown", `The catalogue has no field "${field}".`, "It may have left the feed.");
+  const { codes, values } = asText(column);
+  const name = columnLabel(field, await derivedNames(db));
+  const labels = values.map((value) => value || "(no value)");
+  const made = byItem([name, name], values, labels, catalogue, (row) => codes[row] as number);
+  kept.fields.set(field, made);
+  return ok(made);
+}
+
+/** Codes of a level that each item has one of, by its row. */
+function byItem(
+  label: [string, string],
+  keys: string[],
+  labels: string[],
+  catalogue: Columns,
+  codeOfRow: (row: number) => number,
+): LevelCodes {
+  const numbers = catalogue.columns["itemNo"];
+  const rows = rowIndex(numbers?.kind === "number" ? numbers.values : []);
   const gone = keys.length;
-  const ofItem = (no: number) => codeByNo.get(no) ?? gone;
-  return ok({
+  const byNo = Int32Array.from(rows, (row) => (row < 0 ? gone : codeOfRow(row)));
+  const ofItem = (no: number) => (no < byNo.length ? (byNo[no] as number) : gone);
+  return {
     label,
     ofItem,
     codeOf: (cube) => {
@@ -189,5 +218,5 @@ async function itemLevel(db: Database, level: Level, set: string): Promise<Outco
     keyOf: (code) => (code === gone ? GONE : (keys[code] as string)),
     nameOf: (code) => (code === gone ? "Items no longer in the feed" : (labels[code] as string)),
     codeOfKey: (key) => (key === GONE ? gone : keys.indexOf(key)),
-  });
+  };
 }

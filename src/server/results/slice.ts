@@ -4,20 +4,20 @@ import { formatDay, parseDay, windowBefore, type Window } from "@/core/kit/days"
 import { METRICS, noSums, shareGap, type MetricKey, type Sums } from "@/core/kit/metrics";
 import { toUnits } from "@/core/kit/money";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
-import { groupCube, totalOfGroups, type Cube, type Group } from "@/core/results/cube";
+import type { Group } from "@/core/results/cube";
 import { hasStoreSales, isLevel, LEVEL_LABEL, sourceOf, type Level, type Source } from "@/core/results/levels";
 import { linesEvidence, type LineEvidence } from "@/core/results/line-evidence";
 import { recordsOf } from "@/core/planogram/structure";
 import { chanceOfGoal, DEFAULT_HEAT_RULES, heatOf, pooledReturn } from "@/core/shelves/evidence";
-import { cellText } from "@/core/kit/columns";
 import type { Database } from "@/db/client";
 import { campaignDays } from "@/db/schema";
 import { loadCatalogue } from "../catalogue/load";
 import { liveStructure } from "../dispatch/structure";
 import { loadEvidence } from "../shelves/shelves";
 import type { WorkspaceInfo } from "../workspaces";
-import { incompleteDays, loadCube, loadLag, type WindowCube } from "./cubes";
-import { levelCodes, type LevelCodes } from "./level-codes";
+import { incompleteDays, loadCube, loadLag } from "./cubes";
+import { divide, keeper, type Divided } from "./divide";
+import { itemNames, levelCodes, type LevelCodes } from "./level-codes";
 import { codeTexts, loadWindow, resultDays } from "./load";
 import { windowTotal } from "./results";
 import { windowOfDays, windowSchema } from "./window";
@@ -165,31 +165,46 @@ export async function viewSlice(db: Database, info: WorkspaceInfo, query: SliceQ
   }
   const byDay = used.includes("day");
   const hasStore = hasStoreSales(used);
-  const divide = (cube: WindowCube) =>
-    groups(cube, level.value, split?.value ?? null, within, hasStore, query.complete);
-  const now = divide(await loadCube(db, source, window.value, byDay));
-  const then = compared.value ? divide(await loadCube(db, source, compared.value, byDay)) : null;
-  const lines = await makeLines(db, query, window.value, level.value, split?.value ?? null, now, then);
-  const total = totalOfGroups(now);
-  const before = then && totalOfGroups(then);
+  // Shelves can be recomputed while results stay, so what they divide is not kept.
+  const { revision } = await loadCatalogue(db, []);
+  const name = used.includes("shelf")
+    ? null
+    : JSON.stringify([query.level, query.split, query.within, query.complete, revision]);
+  const division = {
+    name,
+    level: level.value,
+    split: split?.value ?? null,
+    within,
+    hasStore,
+    expected: query.complete,
+  };
+  const cube = await loadCube(db, source, window.value, byDay);
+  const now = divide(cube, division);
+  const then = compared.value ? divide(await loadCube(db, source, compared.value, byDay), division) : null;
+  const total = { ...now.total };
+  const before = then && { ...then.total };
   // The shop's sales can't be divided by what ads are divided by, but beside the whole they can always stand.
   if (!hasStore && query.within.length === 0) {
     await addStoreTotal(db, total, window.value);
     if (before && compared.value) await addStoreTotal(db, before, compared.value);
   }
-  for (const line of lines) Object.assign(line, shareGap(line.sums, total));
-  const evidence = linesEvidence(
-    lines.map(({ sums }) => sums),
-    info.goal,
-  );
-  const found = sorted(searched(lines, query.q), query.sort, evidence.chance);
-  const shown = found.slice(query.cursor, query.cursor + query.limit);
-  // Intervals take time to work out, so only lines that are shown get theirs.
-  for (const line of shown) line.evidence = evidence.of(line.sums);
+  const idle = await idleGroups(db, query, level.value, now);
+  const table: SliceTable = {
+    level: level.value,
+    split: split?.value ?? null,
+    groups: idle.length > 0 ? [...now.groups, ...idle] : now.groups,
+    then,
+    total,
+  };
+  const evidence = evidenceOf(now.groups, info.goal);
+  const found = sorted(table, searched(table, query.q), query.sort, (sums) => evidence().chance(sums));
+  const dry = query.level === "campaign" ? await dryDays(db, window.value) : null;
+  const shown = found.slice(query.cursor, query.cursor + query.limit).map((group) => asLine(table, group, dry));
   if (query.level === "item" && used.length === 1) await addItemEvidence(db, info, window.value, shown);
+  else for (const line of shown) line.evidence = evidence().of(line.sums);
   const span = await resultDays(db);
   const lag = await loadLag(db);
-  const { ads } = await loadCube(db, source, window.value, byDay);
+  const { ads } = cube;
   const keep = keeper(ads, within);
   let toCome = 0;
   for (let i = 0; i < ads.length; i++) if (keep(i)) toCome += ads.expected.orders[i]! - ads.sums.orders[i]!;
@@ -216,10 +231,7 @@ export async function viewSlice(db: Database, info: WorkspaceInfo, query: SliceQ
 async function addItemEvidence(db: Database, info: WorkspaceInfo, window: Window, lines: SliceLine[]): Promise<void> {
   const results = await loadWindow(db, window);
   const evidence = await loadEvidence(db, results);
-  const { columns } = await loadCatalogue(db, ["id"]);
-  const rowOf = new Map<string, number>();
-  const ids = columns["id"];
-  for (let row = 0; ids && row < results.rows.clicks.length; row++) rowOf.set(cellText(ids, row), row);
+  const { rowOf } = await itemNames(db);
   for (const line of lines) {
     const row = rowOf.get(line.key);
     const known = row === undefined ? null : pooledReturn(evidence, row);
@@ -234,128 +246,109 @@ async function addStoreTotal(db: Database, total: Sums, window: Window): Promise
   Object.assign(total, { storeOrders, storeRevenue });
 }
 
-/** Whether a cube's line lies within what is chosen. */
-function keeper(cube: Cube, within: [LevelCodes, number][]): (line: number) => boolean {
-  const tests = within.map(([codes, code]) => {
-    const of = codes.codeOf(cube);
-    return (line: number) => of(line) === code;
-  });
-  return (line) => tests.every((test) => test(line));
+/** What lines are made of. */
+interface SliceTable {
+  level: LevelCodes;
+  split: LevelCodes | null;
+  groups: Group[];
+  then: Divided | null;
+  total: Sums;
 }
 
-/** A window's groups, with store sales where they can stand beside. */
-function groups(
-  { ads, store }: WindowCube,
-  level: LevelCodes,
-  split: LevelCodes | null,
-  within: [LevelCodes, number][],
-  hasStore: boolean,
-  expected: boolean,
-): Group[] {
-  const found = groupCube(ads, level.codeOf(ads), split?.codeOf(ads) ?? null, keeper(ads, within), expected);
-  if (!hasStore || !store) return found;
-  const index = new Map(found.map((group) => [`${group.key}/${group.split}`, group]));
-  const days = store.dimensions.day;
-  const items = store.dimensions.item!;
-  const code = (codes: LevelCodes, line: number) =>
-    codes.ofItem ? codes.ofItem(items[line] as number) : ((days?.[line] as number | undefined) ?? -1);
-  for (let line = 0; line < store.length; line++) {
-    if (!within.every(([codes, wanted]) => code(codes, line) === wanted)) continue;
-    const key = code(level, line);
-    const splitKey = split ? code(split, line) : 0;
-    let group = index.get(`${key}/${splitKey}`);
-    if (!group) {
-      group = { key, split: splitKey, sums: noSums() };
-      index.set(`${key}/${splitKey}`, group);
-      found.push(group);
-    }
-    group.sums.storeOrders += store.sums.orders[line] as number;
-    (group.sums.storeRevenue as number) += store.sums.revenue[line] as number;
+const keptEvidence = new WeakMap<Group[], { goal: number; evidence: ReturnType<typeof linesEvidence> }>();
+
+/** The evidence of a table's lines, worked out when first asked for and kept with them. */
+function evidenceOf(groups: Group[], goal: number): () => ReturnType<typeof linesEvidence> {
+  return () => {
+    const known = keptEvidence.get(groups);
+    if (known?.goal === goal) return known.evidence;
+    const evidence = linesEvidence(
+      groups.map(({ sums }) => sums),
+      goal,
+    );
+    keptEvidence.set(groups, { goal, evidence });
+    return evidence;
+  };
+}
+
+/** What runs and had no result is shown too: nothing at all is a result. */
+async function idleGroups(db: Database, query: SliceQuery, level: LevelCodes, now: Divided): Promise<Group[]> {
+  if ((query.level !== "campaign" && query.level !== "adGroup") || query.split !== "" || query.within.length > 0)
+    return [];
+  const idle: Group[] = [];
+  for (const record of recordsOf(await liveStructure(db), query.level)) {
+    if (record.status !== "on") continue;
+    const code = level.codeOfKey(record.key);
+    if (code < 0 || now.find(code, 0) === null)
+      idle.push({ key: level.codeFor!(record.key), split: 0, sums: noSums() });
   }
-  return found;
+  return idle;
 }
 
-async function makeLines(
-  db: Database,
-  query: SliceQuery,
-  window: Window,
-  level: LevelCodes,
-  split: LevelCodes | null,
-  now: Group[],
-  then: Group[] | null,
-): Promise<SliceLine[]> {
-  const before = new Map(
-    then?.map(({ key, split: part, sums }) => [`${level.keyOf(key)}\u001f${split?.keyOf(part) ?? ""}`, sums]),
-  );
-  const dry = query.level === "campaign" ? await dryDays(db, window) : null;
-  const blank = { spendShare: null, salesShare: null, gap: null, evidence: null, dryDays: null, dryHour: null };
-  const lines = now.map(({ key: code, split: part, sums }): SliceLine => {
-    const key = level.keyOf(code);
-    const splitKey = split?.keyOf(part) ?? "";
-    const ran = dry?.get(key);
-    return {
-      ...blank,
-      ...{ key, splitKey, sums },
-      name: level.nameOf(code),
-      image: level.imageOf?.(code) ?? null,
-      splitName: split?.nameOf(part) ?? "",
-      before: then ? (before.get(`${key}\u001f${splitKey}`) ?? noSums()) : null,
-      dryDays: ran?.days ?? null,
-      dryHour: ran?.hour ?? null,
-    };
-  });
-  // What runs and had no result is shown too: nothing at all is a result.
-  if ((query.level === "campaign" || query.level === "adGroup") && query.split === "" && query.within.length === 0) {
-    const known = new Set(lines.map(({ key }) => key));
-    for (const record of recordsOf(await liveStructure(db), query.level)) {
-      if (known.has(record.key) || record.status !== "on") continue;
-      const sums = noSums();
-      const earlier = then ? (before.get(`${record.key}\u001f`) ?? noSums()) : null;
-      lines.push({
-        ...blank,
-        key: record.key,
-        name: record.name,
-        image: null,
-        splitKey: "",
-        splitName: "",
-        sums,
-        before: earlier,
-      });
-    }
-  }
-  return lines;
+function asLine(
+  { level, split, then, total }: SliceTable,
+  { key: code, split: part, sums }: Group,
+  dry: Map<string, { days: number; hour: number }> | null,
+): SliceLine {
+  const key = level.keyOf(code);
+  const ran = dry?.get(key);
+  return {
+    key,
+    name: level.nameOf(code),
+    image: level.imageOf?.(code) ?? null,
+    splitKey: split?.keyOf(part) ?? "",
+    splitName: split?.nameOf(part) ?? "",
+    sums,
+    before: then && (then.find(code, part) ?? noSums()),
+    ...shareGap(sums, total),
+    evidence: null,
+    dryDays: ran?.days ?? null,
+    dryHour: ran?.hour ?? null,
+  };
 }
 
-function searched(lines: SliceLine[], q: string): SliceLine[] {
+function searched({ level, split, groups }: SliceTable, q: string): Group[] {
   const words = q.toLowerCase().split(/\s+/).filter(Boolean);
-  if (words.length === 0) return lines;
-  return lines.filter(({ key, name, splitName }) => {
-    const text = `${name} ${key} ${splitName}`.toLowerCase();
+  if (words.length === 0) return groups;
+  return groups.filter(({ key, split: part }) => {
+    const text = `${level.nameOf(key)} ${level.keyOf(key)} ${split?.nameOf(part) ?? ""}`.toLowerCase();
     return words.every((word) => text.includes(word));
   });
 }
 
 /** Sorts by a metric, its change against the other window (`change:cost`), the gap, the chance, or the name. */
-function sorted(lines: SliceLine[], sort: string, chance: (sums: Sums) => number | null): SliceLine[] {
+function sorted(table: SliceTable, groups: Group[], sort: string, chance: (sums: Sums) => number | null): Group[] {
   const sign = sort.startsWith("-") ? -1 : 1;
   const by = sort.replace(/^-/, "");
+  const byName = (a: Group, b: Group) => {
+    const [x, y] = [table.level.nameOf(a.key).toLowerCase(), table.level.nameOf(b.key).toLowerCase()];
+    return x < y ? -1 : x > y ? 1 : a.split - b.split;
+  };
+  if (by === "name") return [...groups].sort((a, b) => sign * byName(a, b));
   const change = by.startsWith("change:") ? METRICS[by.slice("change:".length) as MetricKey] : undefined;
-  const value = (line: SliceLine): number | string | null => {
-    if (by === "name") return line.name.toLowerCase();
-    if (by === "gap") return line.gap;
-    if (by === "chance") return chance(line.sums);
+  const value = ({ key, split, sums }: Group): number | null => {
+    if (by === "gap") return shareGap(sums, table.total).gap;
+    if (by === "chance") return chance(sums);
     if (change) {
-      const [now, then] = [change.of(line.sums), line.before && change.of(line.before)];
+      const before = table.then?.find(key, split);
+      const [now, then] = [change.of(sums), before ? change.of(before) : null];
       return now === null || !then ? null : now / then - 1;
     }
-    return METRICS[by as MetricKey]?.of(line.sums) ?? null;
+    return METRICS[by as MetricKey]?.of(sums) ?? null;
   };
-  const keyed = lines.map((line) => ({ line, at: value(line) }));
-  keyed.sort((a, b) => {
-    if (a.at === null || b.at === null) return Number(a.at === null) - Number(b.at === null);
-    return sign * (a.at < b.at ? -1 : a.at > b.at ? 1 : 0) || (a.line.key < b.line.key ? -1 : 1);
+  // Numbers are worked out once a line; lines without one come last, whichever way the rest goes.
+  const values = Float64Array.from(groups, (group) => {
+    const found = value(group);
+    return found === null ? Infinity : sign * found;
   });
-  return keyed.map(({ line }) => line);
+  const order = Array.from(groups, (_, i) => i);
+  order.sort(
+    (a, b) =>
+      (values[a] as number) - (values[b] as number) ||
+      groups[a]!.key - groups[b]!.key ||
+      groups[a]!.split - groups[b]!.split,
+  );
+  return order.map((i) => groups[i] as Group);
 }
 
 async function dryDays(db: Database, window: Window): Promise<Map<string, { days: number; hour: number }>> {

@@ -54,8 +54,19 @@ async function itemNumbers(db: Database): Promise<Float64Array> {
   return column?.kind === "number" ? column.values : new Float64Array(0);
 }
 
-/** The pooled evidence of a window, by catalogue row. */
+/** Evidence hangs on the results it was made of, which are of one catalogue and stay the same object while they hold. */
+const keptEvidence = new WeakMap<WindowResults, Evidence>();
+
+/** The pooled evidence of a window, by catalogue row. Shared; must not be written to. */
 export async function loadEvidence(db: Database, results: WindowResults): Promise<Evidence> {
+  const known = keptEvidence.get(results);
+  if (known) return known;
+  const evidence = await makeEvidence(db, results);
+  keptEvidence.set(results, evidence);
+  return evidence;
+}
+
+async function makeEvidence(db: Database, results: WindowResults): Promise<Evidence> {
   const { columns, length } = await loadCatalogue(db, ["category", "price", "breakEven"]);
   const category = columns["category"];
   const codes = category ? asText(category).codes : new Uint32Array(length);

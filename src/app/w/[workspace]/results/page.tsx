@@ -27,7 +27,7 @@ import { TimeChart } from "./time-chart";
 import { CHARTS, useResultsView, type Within } from "./use-results";
 
 /** Lines read at once; more are searched for, sorted to the top, or exported. */
-const MOST_LINES = 1000;
+const MOST_LINES = 500;
 
 /** What is looked at next when a line is opened. */
 const BEHIND: Partial<Record<Level, Level>> = {
