@@ -197,9 +197,11 @@ export async function viewSlice(db: Database, info: WorkspaceInfo, query: SliceQ
     total,
   };
   const evidence = evidenceOf(now.groups, info.goal);
-  const found = sorted(table, searched(table, query.q), query.sort, (sums) => evidence().chance(sums));
+  const found = searched(table, query.q);
+  const end = query.cursor + query.limit;
+  const ordered = sorted(table, found, query.sort, end, (sums) => evidence().chance(sums));
   const dry = query.level === "campaign" ? await dryDays(db, window.value) : null;
-  const shown = found.slice(query.cursor, query.cursor + query.limit).map((group) => asLine(table, group, dry));
+  const shown = ordered.slice(query.cursor, end).map((group) => asLine(table, group, dry));
   if (query.level === "item" && used.length === 1) await addItemEvidence(db, info, window.value, shown);
   else for (const line of shown) line.evidence = evidence().of(line.sums);
   const span = await resultDays(db);
@@ -219,7 +221,7 @@ export async function viewSlice(db: Database, info: WorkspaceInfo, query: SliceQ
     before,
     lines: shown,
     count: found.length,
-    nextCursor: query.cursor + query.limit < found.length ? query.cursor + query.limit : null,
+    nextCursor: end < found.length ? end : null,
     hasStore,
     incompleteDays: incompleteDays(lag, window.value),
     ordersToCome: toCome,
@@ -316,8 +318,17 @@ function searched({ level, split, groups }: SliceTable, q: string): Group[] {
   });
 }
 
-/** Sorts by a metric, its change against the other window (`change:cost`), the gap, the chance, or the name. */
-function sorted(table: SliceTable, groups: Group[], sort: string, chance: (sums: Sums) => number | null): Group[] {
+/**
+ * Sorts by a metric, its change against the other window (`change:cost`), the gap, the chance, or the name.
+ * @param most how many of the first lines are wanted; more may come
+ */
+function sorted(
+  table: SliceTable,
+  groups: Group[],
+  sort: string,
+  most: number,
+  chance: (sums: Sums) => number | null,
+): Group[] {
   const sign = sort.startsWith("-") ? -1 : 1;
   const by = sort.replace(/^-/, "");
   const byName = (a: Group, b: Group) => {
@@ -341,7 +352,10 @@ function sorted(table: SliceTable, groups: Group[], sort: string, chance: (sums:
     const found = value(group);
     return found === null ? Infinity : sign * found;
   });
-  const order = Array.from(groups, (_, i) => i);
+  // Only the first lines are shown, so only those that can be among them are put in order.
+  const last = most < groups.length ? (values.slice().sort()[most - 1] as number) : Infinity;
+  const order: number[] = [];
+  for (let i = 0; i < values.length; i++) if ((values[i] as number) <= last) order.push(i);
   order.sort(
     (a, b) =>
       (values[a] as number) - (values[b] as number) ||
