@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { api, expectAccessible, jobsDone } from "./helpers";
+import { api, expectAccessible } from "./helpers";
 
 /** A made-up lamp shop's messy feed: semicolons, decimal commas, Latin-1, faults. */
 function lampFeed(items: number): Buffer {
@@ -70,8 +70,10 @@ test("a person goes from their own feed to a dispatched structure", async ({ pag
   await expect(page.getByRole("contentinfo")).toContainText("Leaks 0");
 
   await page.getByRole("link", { name: "Results", exact: true }).click();
+  await page.getByRole("link", { name: "run some days of the test market" }).click();
   await page.getByRole("button", { name: "Run the test market" }).click();
-  await jobsDone(page, "lampen-moller");
+  await expect(page.getByText("Test market run")).toBeVisible();
+  await page.getByRole("navigation", { name: "Parts of the results" }).getByRole("link", { name: "Results" }).click();
   await expect(page.getByRole("table", { name: "Campaigns" })).toContainText("Tischleuchte");
   const { items } = await api<{ items: { sums: { cost: number } }[] }>(page, "lampen-moller/items?sort=-cost&limit=1");
   expect(items[0]!.sums.cost).toBeGreaterThan(0);

@@ -72,11 +72,10 @@ export function attainable(world: World, day: Day, money: number): Worth {
   for (const category of world.categories) {
     const demand = demandFactor(world, category, day);
     for (const surface of category.surfaces) {
-      const rivals = competitors(world, category, surface, day);
-      if (rivals.length === 0) continue;
-      const hull = upperHull(points(surface, rivals, surface.volume * demand));
+      const views = surface.volume * demand;
+      const hull = hullOfView(world, category, surface, day);
       for (const { share, cvr } of HOURS) {
-        for (const piece of hull) pieces.push({ cost: piece.cost * share, slope: piece.slope * cvr });
+        for (const piece of hull) pieces.push({ cost: piece.cost * views * share, slope: piece.slope * cvr });
       }
     }
   }
@@ -90,6 +89,21 @@ export function attainable(world: World, day: Day, money: number): Worth {
     revenue += take * piece.slope;
   }
   return { cost, revenue };
+}
+
+const keptHulls = new WeakMap<World, Map<number, ReturnType<typeof upperHull>>>();
+
+/** What a view of a place gives for money. It is the same every day, but where newcomers stand who grow by the day. */
+function hullOfView(world: World, category: Category, surface: Surface, day: Day): ReturnType<typeof upperHull> {
+  const grows = category.rows.some((row) => renown(world.truth.since[row] as number, day) < 1);
+  const kept = keptHulls.get(world) ?? new Map<number, ReturnType<typeof upperHull>>();
+  keptHulls.set(world, kept);
+  const known = grows ? undefined : kept.get(surface.id);
+  if (known) return known;
+  const rivals = competitors(world, category, surface, day);
+  const hull = rivals.length === 0 ? [] : upperHull(points(surface, rivals));
+  if (!grows) kept.set(surface.id, hull);
+  return hull;
 }
 
 /** The items of a category that can stand in a place, the most valuable first. */
@@ -109,8 +123,8 @@ function competitors(world: World, { rows }: Category, surface: Surface, day: Da
   return list.slice(0, FIELDS.at(-1));
 }
 
-/** Cost and sales of every way of bidding for a place that is tried. */
-function points(surface: Surface, rivals: Rival[], views: number): Worth[] {
+/** Cost and sales of a view for every way of bidding for a place that is tried. */
+function points(surface: Surface, rivals: Rival[]): Worth[] {
   const slots = slotsOf(surface.kind).map((i) => SLOTS[i] as Slot);
   const found: Worth[] = [];
   for (const size of FIELDS) {
@@ -119,13 +133,13 @@ function points(surface: Surface, rivals: Rival[], views: number): Worth[] {
     const tries = slots.map((slot) => [0, ...MULTIPLES].map((multiple) => outcome(surface, slot, field, multiple)));
     const [first, second] = tries as [Try[], Try[] | undefined];
     for (const lead of first) {
-      found.push({ cost: views * lead.won * lead.cost, revenue: views * lead.won * lead.revenue });
+      found.push({ cost: lead.won * lead.cost, revenue: lead.won * lead.revenue });
       // One ad an auction: below stands only who was not in the lead row.
       for (const lower of second ?? []) {
         const below = Math.max(0, lower.won - lead.won);
         found.push({
-          cost: views * (lead.won * lead.cost + below * lower.cost),
-          revenue: views * (lead.won * lead.revenue + below * lower.revenue),
+          cost: lead.won * lead.cost + below * lower.cost,
+          revenue: lead.won * lead.revenue + below * lower.revenue,
         });
       }
     }

@@ -27,6 +27,19 @@ describe("the lag curve", () => {
     expect([seenShare({ share, orders }, 9), seenShare(NO_LAG, 0)]).toEqual([1, 1]);
   });
 
+  it("takes a day that was first read in late from there on, so old files do not look like growth", () => {
+    const { share } = estimateLag(
+      [
+        { day: 1, age: 0, orders: 80 },
+        { day: 1, age: 1, orders: 20 },
+        // Read in for the first time when it was three days old.
+        { day: 2, age: 3, orders: 500 },
+      ],
+      9,
+    );
+    expect(share).toEqual([0.8, 1, 1, 1]);
+  });
+
   it("is not drawn from few orders, nor where nothing comes late", () => {
     expect(
       estimateLag(

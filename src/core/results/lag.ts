@@ -24,6 +24,7 @@ const LONGEST = 45;
 /**
  * Learns how days fill up from how past ones did: for each age the growth to the next one, over all days seen at both
  * (chain ladder, Mack 1993), multiplied from the end backwards.
+ * @param arrivals a day's first one is all that was seen of it then, so its growth is known from that age on
  * @param asOf the last day reports are known up to; a day has been seen at every age up to `asOf − day`
  */
 export function estimateLag(arrivals: Arrival[], asOf: number): LagCurve {
@@ -44,7 +45,7 @@ export function estimateLag(arrivals: Arrival[], asOf: number): LagCurve {
     let now = 0;
     let next = 0;
     for (const [day, list] of days) {
-      if (asOf - day < age + 1) continue;
+      if (asOf - day < age + 1 || firstAge(list) > age) continue;
       let sum = 0;
       for (let d = 0; d <= age; d++) sum += list[d] ?? 0;
       now += sum;
@@ -57,6 +58,11 @@ export function estimateLag(arrivals: Arrival[], asOf: number): LagCurve {
     share[age] = (share[age + 1] as number) / Math.max(1, growth[age] as number);
   }
   return { share, orders };
+}
+
+/** The age at which a day was first seen. */
+function firstAge(list: number[]): number {
+  return list.findIndex((orders) => orders !== undefined);
 }
 
 /** Share of a day's final orders that are seen when the day is so many days old. */

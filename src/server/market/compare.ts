@@ -5,12 +5,14 @@ import { planAccount } from "@/core/market/account";
 import { simulateDay } from "@/core/market/day";
 import { firstState, type MarketState } from "@/core/market/day-types";
 import { attainable, truthOfAccount } from "@/core/market/judge";
+import type { World } from "@/core/market/world-types";
 import type { Structure } from "@/core/planogram/structure";
 import type { Database } from "@/db/client";
 import { marketState } from "@/db/schema";
 import { liveStructure, plannedStructure } from "../dispatch/structure";
 import { enqueueJob, type JobView } from "../jobs/jobs";
 import type { JobContext, JobHandler } from "../jobs/work";
+import { structureColumns } from "../planogram/planograms";
 import { resultDays } from "../results/load";
 import type { WorkspaceInfo } from "../workspaces";
 import { loadWorld } from "./run-days";
@@ -60,11 +62,14 @@ async function run(context: JobContext, raw: unknown): Promise<Comparison> {
     ["As it is", await liveStructure(db)],
     ["With the basket", await plannedStructure(db)],
   ];
+  // One world for both: what it has worked out for the judge serves the second version too.
+  const found = await loadWorld(db, info, {});
+  if (!found) giveUp("market-no-catalogue", "There is no catalogue to run the market on.");
   const results: VersionResult[] = [];
   for (const [i, [name, structure]] of versions.entries()) {
     const tell = (done: number) => context.progress(i * days + done, versions.length * days, "days");
     results.push(
-      await runVersion(db, info, name, structure, { from, days, seed: seed ?? info.marketSeed, state }, tell),
+      await runVersion(db, found.world, name, structure, { from, days, seed: seed ?? info.marketSeed, state }, tell),
     );
   }
   return { from: formatDay(from), to: formatDay(from + days - 1), seed: seed ?? info.marketSeed, versions: results };
@@ -72,16 +77,13 @@ async function run(context: JobContext, raw: unknown): Promise<Comparison> {
 
 async function runVersion(
   db: Database,
-  info: WorkspaceInfo,
+  world: World,
   name: string,
   structure: Structure,
   { from, days, seed, state }: { from: number; days: number; seed: string; state: MarketState },
   tell: (done: number) => Promise<void>,
 ): Promise<VersionResult> {
-  const found = await loadWorld(db, info, structure);
-  if (!found) giveUp("market-no-catalogue", "There is no catalogue to run the market on.");
-  const { world, catalogue } = found;
-  const account = planAccount(world, structure, catalogue);
+  const account = planAccount(world, structure, await structureColumns(db, structure));
   const drawn = { cost: 0, revenue: 0, orders: 0, clicks: 0 };
   const truth = { ...drawn, storeRevenue: 0 };
   const byDay: VersionResult["days"] = [];

@@ -281,11 +281,11 @@ describe("rows of reports", () => {
       "lead-row",
       "Lead row",
       "Lower results",
-      "top of page",
+      "top of the results",
       "Product pages",
       "partner media",
       "Off-site",
-      "rest of search",
+      "lower in the search",
     ];
     expect(known.map(readSlot)).toEqual([0, 0, 1, 0, 2, 3, 3, 1]);
     expect(readSlot("elsewhere entirely")).toBeNull();

@@ -109,20 +109,18 @@ async function run(context: JobContext, raw: unknown): Promise<ReportCounts & { 
     tx.close();
   }
   const days = await stagedDays(db, id);
+  const [fromDay, toDay] = [days[0]!, days.at(-1)!];
+  await db.update(reportImports).set({ fromDay, toDay }).where(eq(reportImports.id, id));
   for (const [done, day] of days.entries()) {
     await context.progress(done, days.length, "days");
-    counts.restated += (await applyDay(db, kind, id, day)) ? 1 : 0;
+    counts.restated += (await applyDay(db, kind, id, day, toDay)) ? 1 : 0;
   }
   await db.delete(reportRows).where(eq(reportRows.import, id));
-  const [fromDay, toDay] = [days[0]!, days.at(-1)!];
   if (counts.restated > 0) {
     counts.notices.push(`${plural(counts.restated, "day")} had been there before and now hold what this file says.`);
   }
   await db.transaction(async (tx2) => {
-    await tx2
-      .update(reportImports)
-      .set({ counts, fromDay, toDay, finishedAt: Date.now() })
-      .where(eq(reportImports.id, id));
+    await tx2.update(reportImports).set({ counts, finishedAt: Date.now() }).where(eq(reportImports.id, id));
     const headings = report.headings.join("\u001f");
     await tx2
       .insert(reportMappings)

@@ -1,7 +1,8 @@
 import { existsSync } from "node:fs";
 import { beforeAll, describe, expect, it } from "vitest";
 import ExcelJS from "exceljs";
-import { parseDay } from "@/core/kit/days";
+import { formatDay, parseDay } from "@/core/kit/days";
+import { seenShare } from "@/core/results/lag";
 import { diffRecords } from "@/core/kit/diff";
 import { toCsv } from "@/core/dispatch/csv";
 import {
@@ -18,6 +19,7 @@ import { enqueueJob, findJob, type JobView } from "../../jobs/jobs";
 import { claimJob, runJob } from "../../jobs/work";
 import { feedFile, importFeed, runToEnd, testWorkspace } from "../../testing";
 import type { WorkspaceInfo } from "../../workspaces";
+import { loadLag } from "../cubes";
 import { loadWindow } from "../load";
 import { windowTotal } from "../results";
 import { checkReportMapping } from "./import-report";
@@ -119,6 +121,30 @@ describe("a report file", () => {
       ["second.csv", true],
       ["first.csv", true],
     ]);
+  });
+
+  it("teaches how days fill up when later files restate them", async () => {
+    const workspace = await shop();
+    // Each file is of the last three days; every day is written at once with 60 orders, a day later with 30 more, then 10.
+    const first = parseDay("2026-03-01");
+    for (let today = first + 2; today < first + 12; today++) {
+      const rows = [0, 1, 2].map((age) => `${formatDay(today - age)},All,001,900,90,9,${[60, 90, 100][age]},900`);
+      await read(workspace, "item", `${HEAD}\n${rows.join("\n")}\n`);
+    }
+    const { curve, asOf } = await loadLag(workspace.db);
+    expect(asOf).toBe(first + 11);
+    expect([0, 1, 2].map((age) => seenShare(curve, age))).toEqual([
+      expect.closeTo(0.6, 9) as number,
+      expect.closeTo(0.9, 9) as number,
+      1,
+    ]);
+    // Taken back, a file has taught nothing.
+    const [last] = await listReportImports(workspace.db);
+    expect((await takeBackReport(workspace.db, last!.id)).ok).toBe(true);
+    const { rows } = await workspace.db.$client.execute(
+      "SELECT (SELECT sum(orders) FROM order_arrivals), (SELECT sum(orders) FROM item_facts)",
+    );
+    expect(rows[0]![0]).toBe(rows[0]![1]);
   });
 
   it("matches IDs however a spreadsheet spells them, and counts what it can't match under its own ID", async () => {

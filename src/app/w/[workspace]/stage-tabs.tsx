@@ -1,0 +1,45 @@
+"use client";
+
+import Link from "next/link";
+import { usePathname, useSearchParams } from "next/navigation";
+import type { ReactNode } from "react";
+import { cx } from "@/ui/cx";
+import { useWorkspace } from "../../_lib/workspace";
+
+/** The parts of a stage as tabs; the window of days goes along. */
+export function StageTabs({
+  label,
+  stage,
+  tabs,
+}: {
+  label: string;
+  stage: string;
+  /** Paths below the stage, "" for its first part, with what stands behind their names. */
+  tabs: { path: string; label: string; mark?: ReactNode }[];
+}) {
+  const { slug } = useWorkspace();
+  const pathname = usePathname();
+  const days = useSearchParams().get("days");
+  const base = `/w/${slug}/${stage}`;
+  return (
+    <nav aria-label={label} className="flex gap-1 border-b border-line">
+      {tabs.map(({ path, label: name, mark }) => {
+        const isHere = path === "" ? pathname === base : pathname.startsWith(base + path);
+        return (
+          <Link
+            key={path}
+            href={`${base}${path}${days ? `?days=${days}` : ""}`}
+            aria-current={isHere ? "page" : undefined}
+            className={cx(
+              "-mb-px border-b-2 px-3 py-1.5 text-sm",
+              isHere ? "border-petrol font-semibold" : "border-transparent text-soft hover:text-ink",
+            )}
+          >
+            {name}
+            {mark}
+          </Link>
+        );
+      })}
+    </nav>
+  );
+}

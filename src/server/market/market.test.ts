@@ -1,0 +1,110 @@
+import { beforeAll, describe, expect, it } from "vitest";
+import { formatDay } from "@/core/kit/days";
+import { diffRecords } from "@/core/kit/diff";
+import { testCampaign } from "@/core/market/test-shop";
+import type { Structure } from "@/core/planogram/structure";
+import type { Database } from "@/db/client";
+import { addToBasket, liveStructure, plannedStructure } from "../dispatch/structure";
+import { importFeed, runToEnd, testWorkspace } from "../testing";
+import type { WorkspaceInfo } from "../workspaces";
+import type { Comparison } from "./compare";
+import { rateCards, rateCardSchema, viewMarket } from "./look";
+import { loadWorld, startMarketRun } from "./run-days";
+
+const FEED = `id,title,price,brand,category\n${Array.from(
+  { length: 20 },
+  (_, i) => `I${i},${["Oak", "Steel"][i % 2]} Rake ${i},${5 + i},Maker${i % 3},Garden > ${i % 2 ? "Hoses" : "Rakes"}`,
+).join("\n")}\n`;
+const ALL = Array.from({ length: 20 }, (_, i) => `I${i}`);
+const FIRST = 20_700;
+
+let workspace: { db: Database; info: WorkspaceInfo };
+beforeAll(async () => {
+  workspace = await testWorkspace();
+  const { db, info } = workspace;
+  await importFeed(workspace, FEED);
+  await addToBasket(db, diffRecords({}, testCampaign("c:f", { name: "Feed" }, ALL, 500)), "t", "t");
+  await runToEnd(db, info, "dispatch", { takesBack: null });
+  await runToEnd(db, info, "market-run", { from: FIRST, through: FIRST + 9, seed: "s" });
+});
+
+describe("two versions side by side", () => {
+  it("are the same while the basket is empty, and differ by what lies in it; nothing of it is kept", async () => {
+    const { db, info } = workspace;
+    const counted = async () => {
+      const tables = ["item_facts", "store_sales", "market_state", "order_arrivals"];
+      const sql = tables.map((table) => `(SELECT count(*) FROM ${table})`).join();
+      return Object.values((await db.$client.execute(`SELECT ${sql}`)).rows[0]!);
+    };
+    const before = await counted();
+    const compare = async () => {
+      const job = await runToEnd(db, info, "market-compare", { days: 5 });
+      expect(job.error).toBeNull();
+      return job.result as Comparison;
+    };
+    const alike = await compare();
+    expect([alike.from, alike.to]).toEqual([formatDay(FIRST + 10), formatDay(FIRST + 14)]);
+    const [as, basket] = alike.versions;
+    expect({ ...basket, name: "" }).toEqual({ ...as, name: "" });
+    expect(as!.truth.revenue).toBeLessThanOrEqual(as!.attainable * 1.0001);
+    expect(as!.days.reduce((sum, day) => sum + day.cost, 0)).toBe(as!.drawn.cost);
+
+    const live = await liveStructure(db);
+    const campaign = live["c:f"]!;
+    if (campaign.type !== "campaign") throw new Error();
+    const after: Structure = { ...live, "c:f": { ...campaign, slots: { "partner-media": 0 } } };
+    await addToBasket(db, diffRecords(await plannedStructure(db), after), "t", "t");
+    const other = await compare();
+    expect(other.versions[0]!.drawn).toEqual(as!.drawn);
+    // Partner media costs and hardly sells: without it the money goes further.
+    expect(other.versions[1]!.truth.cost).toBeLessThan(as!.truth.cost);
+    expect(other.versions[1]!.share).toBeGreaterThan(as!.share!);
+    expect(await counted()).toEqual(before);
+    await db.$client.execute("DELETE FROM basket");
+  });
+});
+
+describe("the world", () => {
+  it("can be looked at: demand, rivals, some 300 placements, and not what an advertiser can't know", async () => {
+    const view = await viewMarket(workspace.db, workspace.info);
+    if (!view.ok) throw new Error(view.error.message);
+    expect(view.value).toMatchObject({ lastDay: formatDay(FIRST + 9), nextDay: formatDay(FIRST + 10) });
+    expect(view.value.placements).toHaveLength(300);
+    expect(Object.keys(view.value.placements[0]!)).not.toContain("cvr");
+    expect(view.value.categories.map(({ name }) => name).sort()).toEqual(["Garden > Hoses", "Garden > Rakes"]);
+    for (const { queries, rivals, views } of view.value.categories) {
+      expect(queries.length).toBeGreaterThan(7);
+      expect(rivals).toHaveLength(5);
+      expect(views).toBeGreaterThan(0);
+    }
+  });
+
+  it("gives estimates for what is asked, and says where it has none", async () => {
+    const asked = rateCardSchema.parse({ items: ["I1", "X"], keywords: [{ text: "hoses" }, { text: "zeppelin" }] });
+    const cards = await rateCards(workspace.db, workspace.info, asked);
+    if (!cards.ok) throw new Error();
+    expect(cards.value.items.map(({ card }) => card !== null)).toEqual([true, false]);
+    expect(cards.value.keywords.map(({ card }) => card !== null)).toEqual([true, false]);
+  });
+
+  it("knows newcomers by the reading they came with", async () => {
+    const { db, info } = workspace;
+    await importFeed(workspace, `${FEED}NEW,Oak Rake new,9,Maker1,Garden > Rakes\n`);
+    const found = await loadWorld(db, info, {});
+    const since = [...found!.world.truth.since];
+    expect(since.filter((day) => !Number.isNaN(day))).toHaveLength(1);
+    expect(Number.isNaN(since.at(-1))).toBe(false);
+  });
+});
+
+describe("a run", () => {
+  it("begins on the day asked for, and never on one that has results", async () => {
+    const { db, info } = workspace;
+    expect(await startMarketRun(db, info, { days: 3, from: formatDay(FIRST + 9) })).toMatchObject({
+      ok: false,
+      error: { code: "market-day-past", hint: `Begin on ${formatDay(FIRST + 10)} or later.` },
+    });
+    const later = await startMarketRun(db, info, { days: 2, from: formatDay(FIRST + 20) });
+    expect(later.ok).toBe(true);
+  });
+});
