@@ -1,6 +1,7 @@
 import { groupBy } from "../kit/group-by";
 import { millsToDecimal } from "../kit/money";
-import { recordsOf, type ProductGroup, type Structure } from "../planogram/structure";
+import { RECORD_LABEL, recordsOf, type ProductGroup, type Structure } from "../planogram/structure";
+import type { Target } from "../targets/target-records";
 import { toCsv } from "./csv";
 
 const HEADINGS = [
@@ -40,7 +41,22 @@ function asGroup(structure: Structure, key: string): ProductGroup | undefined {
   return record?.type === "productGroup" ? record : undefined;
 }
 
-/** An account's structure as CSV: a row a campaign, ad group, product group and exclusion. Money in currency units. */
+/** What a target aims at, and how, in words. */
+function targetWords(target: Target): [text: string, role: string] {
+  switch (target.type) {
+    case "keyword":
+      return [target.text, target.match];
+    case "reach":
+      return [target.kind, "automatic"];
+    case "listingTarget":
+      return target.aim.by === "listing" ? [target.aim.listing, "listing"] : [target.aim.category, "category"];
+  }
+}
+
+/**
+ * An account's structure as CSV: a row a campaign, ad group, product group, target, negative and exclusion. Money in
+ * currency units.
+ */
 export function structureCsv(structure: Structure): string {
   const rows: (string | number | null)[][] = [];
   const adGroupsOf = groupBy(recordsOf(structure, "adGroup"), (adGroup) => adGroup.campaign);
@@ -56,6 +72,26 @@ export function structureCsv(structure: Structure): string {
         rows.push(["product group", ...campaign, ...adGroup, groupPath(structure, p), p.role, p.status, bid, p.key]);
       }
     }
+  }
+  for (const target of [
+    ...recordsOf(structure, "keyword"),
+    ...recordsOf(structure, "listingTarget"),
+    ...recordsOf(structure, "reach"),
+  ]) {
+    const g = structure[target.adGroup];
+    const c = g?.type === "adGroup" ? structure[g.campaign] : undefined;
+    if (g?.type !== "adGroup" || c?.type !== "campaign") continue;
+    const campaign = [c.name, c.purpose, c.status, millsToDecimal(c.dailyBudget), c.bidding, c.goal, c.serveOrder];
+    const adGroup = [g.name, g.status, millsToDecimal(g.bid)];
+    const bid = target.bid === null ? null : millsToDecimal(target.bid);
+    const [text, role] = targetWords(target);
+    rows.push([RECORD_LABEL[target.type][0], ...campaign, ...adGroup, text, role, target.status, bid, target.key]);
+  }
+  for (const n of recordsOf(structure, "negative")) {
+    const scope = n.scope === null ? undefined : structure[n.scope];
+    const name = scope && "name" in scope ? scope.name : "";
+    const text = `${n.what} = ${n.value}`;
+    rows.push(["negative", name, ...Array<null>(9).fill(null), text, n.match, "excluded", null, n.key]);
   }
   for (const x of recordsOf(structure, "exclusion")) {
     const campaign = x.campaign === null ? "" : structure[x.campaign];

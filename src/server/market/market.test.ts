@@ -2,9 +2,11 @@ import { beforeAll, describe, expect, it } from "vitest";
 import { formatDay } from "@/core/kit/days";
 import { diffRecords } from "@/core/kit/diff";
 import { testCampaign } from "@/core/market/test-shop";
-import type { Structure } from "@/core/planogram/structure";
+import { structureCsv } from "@/core/dispatch/export";
+import { recordsOf, type Structure } from "@/core/planogram/structure";
 import type { Database } from "@/db/client";
 import { addToBasket, liveStructure, plannedStructure } from "../dispatch/structure";
+import { putRecords, recordsSchema } from "../planogram/records";
 import { importFeed, runToEnd, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
 import type { Comparison } from "./compare";
@@ -94,6 +96,30 @@ describe("the world", () => {
     const since = [...found!.world.truth.since];
     expect(since.filter((day) => !Number.isNaN(day))).toHaveLength(1);
     expect(Number.isNaN(since.at(-1))).toBe(false);
+  });
+});
+
+describe("records of any kind", () => {
+  it("are checked, go into the basket, and are removed with all below them", async () => {
+    const { db } = workspace;
+    const put = Object.values(
+      testCampaign("c:words", { kind: "keyword" }, ["I1"], 300, [{ type: "keyword", text: "hoses", match: "exact" }]),
+    );
+    const given = (more: object) => putRecords(db, recordsSchema.parse(more), "EUR");
+    expect(await given({ put })).toMatchObject({ ok: true, value: { changes: put.length } });
+    expect(recordsOf(await plannedStructure(db), "keyword")).toHaveLength(1);
+    expect(structureCsv(await plannedStructure(db))).toMatch(/^keyword,c:words,.*hoses,exact,on/m);
+    const keyword = put.find(({ type }) => type === "keyword")!;
+    expect(await given({ put: [{ ...put[0]!, key: keyword.key }] })).toMatchObject({ error: { code: "record-type" } });
+    expect(await given({ put: [keyword, keyword] })).toMatchObject({ error: { code: "record-twice" } });
+    // A keyword in a feed campaign would aim at nothing; the checks say so before anything is sent.
+    const misplaced = await given({ put: [{ ...keyword, key: "k:lost", adGroup: "g:c:f" }] });
+    expect(misplaced.ok && misplaced.value.checks.filter(({ grave }) => grave).map(({ code }) => code)).toEqual([
+      "target-kind",
+    ]);
+    expect(recordsSchema.safeParse({ put: [{ ...keyword, match: "fuzzy" }] }).success).toBe(false);
+    await given({ remove: ["c:words", "k:lost"] });
+    expect(await plannedStructure(db)).toEqual(await liveStructure(db));
   });
 });
 

@@ -16,6 +16,7 @@ import {
   savePlanogram,
   splitFields,
 } from "../../planogram/planograms";
+import { putRecords, recordsSchema } from "../../planogram/records";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
 import { plannedStructure } from "../../dispatch/structure";
 import { planogramSchema } from "@/core/planogram/planogram";
@@ -94,6 +95,15 @@ export const planogramEndpoints: BoundEndpoint[] = [
       body: accountEditSchema,
     },
     async ({ db, info, body }) => editAccount(db, body, info.currency),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      path: "account/records",
+      summary: "Put records of any kind into the basket: campaigns, groups, keywords, targets, negatives, pools.",
+      body: recordsSchema,
+    },
+    async ({ db, info, body }) => putRecords(db, body, info.currency),
   ),
   inWorkspace(
     { method: "POST", path: "account/edits/take-back", summary: "Take an unsent edit back.", body: editDiffSchema },
