@@ -68,27 +68,68 @@ interface Rival {
  * @param money mills
  */
 export function attainable(world: World, day: Day, money: number): Worth {
-  const pieces: { cost: number; slope: number }[] = [];
+  const hulls: ScaledHull[] = [];
   for (const category of world.categories) {
     const demand = demandFactor(world, category, day);
     for (const surface of category.surfaces) {
-      const views = surface.volume * demand;
       const hull = hullOfView(world, category, surface, day);
-      for (const { share, cvr } of HOURS) {
-        for (const piece of hull) pieces.push({ cost: piece.cost * views * share, slope: piece.slope * cvr });
-      }
+      if (hull.length > 0) hulls.push(scaled(hull, surface.volume * demand));
     }
   }
-  pieces.sort((a, b) => b.slope - a.slope);
-  let cost = 0;
-  let revenue = 0;
-  for (const piece of pieces) {
-    const take = Math.min(piece.cost, money - cost);
-    if (take <= 0) break;
-    cost += take;
-    revenue += take * piece.slope;
+  // What is taken at a least return: every piece that brings more. The return at which the money is just spent is found
+  // by halving; what is left of the money then goes to the pieces at that very return.
+  const taken = (least: number): Worth => {
+    const sum = { cost: 0, revenue: 0 };
+    for (const hull of hulls) {
+      for (const { share, cvr } of HOURS) {
+        const count = piecesAbove(hull.slopes, least / cvr);
+        sum.cost += share * (hull.costs[count] as number);
+        sum.revenue += share * cvr * (hull.revenues[count] as number);
+      }
+    }
+    return sum;
+  };
+  const all = taken(0);
+  if (all.cost <= money) return all;
+  let low = 0;
+  let high = Math.max(...hulls.map(({ slopes }) => slopes[0] as number)) * Math.max(...HOURS.map(({ cvr }) => cvr)) + 1;
+  for (let round = 0; round < 60; round++) {
+    const middle = (low + high) / 2;
+    if (taken(middle).cost > money) low = middle;
+    else high = middle;
   }
-  return { cost, revenue };
+  const sure = taken(high);
+  return { cost: money, revenue: sure.revenue + (money - sure.cost) * high };
+}
+
+/** A hull with its costs and sales added up: entry `n` is what the first `n` pieces come to. */
+interface ScaledHull {
+  /** Falling. */
+  slopes: number[];
+  costs: number[];
+  revenues: number[];
+}
+
+function scaled(hull: ReturnType<typeof upperHull>, views: number): ScaledHull {
+  const costs = [0];
+  const revenues = [0];
+  for (const { cost, slope } of hull) {
+    costs.push((costs.at(-1) as number) + cost * views);
+    revenues.push((revenues.at(-1) as number) + cost * views * slope);
+  }
+  return { slopes: hull.map(({ slope }) => slope), costs, revenues };
+}
+
+/** How many of some falling slopes are at least so steep. */
+function piecesAbove(slopes: number[], least: number): number {
+  let low = 0;
+  let high = slopes.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((slopes[middle] as number) >= least) low = middle + 1;
+    else high = middle;
+  }
+  return low;
 }
 
 const keptHulls = new WeakMap<World, Map<number, ReturnType<typeof upperHull>>>();

@@ -257,6 +257,9 @@ function DayShape({ hours }: { hours: MarketView["hours"] }) {
   );
 }
 
+/** Placements shown at once; the others are found by search. */
+const MOST_PLACEMENTS = 100;
+
 function Placements({ placements }: { placements: Omit<Placement, "ctr" | "cvr">[] }) {
   const [q, setQ] = useState("");
   const found = placements.filter(({ address, topic, name }) =>
@@ -290,6 +293,7 @@ function Placements({ placements }: { placements: Omit<Placement, "ctr" | "cvr">
           <tbody>
             {[...found]
               .sort((a, b) => b.volume - a.volume)
+              .slice(0, MOST_PLACEMENTS)
               .map(({ address, name, kind, topic, isUnsafe, volume }) => (
                 <tr key={address} className="border-t border-line/60">
                   <td className="py-0.5 font-mono text-xs">{address}</td>
@@ -304,6 +308,9 @@ function Placements({ placements }: { placements: Omit<Placement, "ctr" | "cvr">
               ))}
           </tbody>
         </table>
+        {found.length > MOST_PLACEMENTS && (
+          <p className="py-1 text-soft">The {MOST_PLACEMENTS} with the most views; search for the others.</p>
+        )}
       </div>
     </Surface>
   );
