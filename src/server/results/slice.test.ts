@@ -142,11 +142,16 @@ describe("results by a level and a split", () => {
     const [then] = await sql(
       `SELECT sum(cost), sum(orders) FROM item_facts WHERE day BETWEEN ${FIRST + 5} AND ${FIRST + 9}`,
     );
-    expect([ranged.before!.cost, ranged.before!.orders, ranged.compared]).toEqual([...then!, { from, to }]);
+    expect([ranged.before!.cost, ranged.before!.orders, ranged.compared]).toEqual([
+      ...then!,
+      { from, to, days: 5, known: 5 },
+    ]);
     const own = await slice({ level: "campaign", from, to, compare: "year" });
     expect([own.total.cost, own.before!.cost]).toEqual([then![0], 0]);
     expect(own.compared!.from).toBe(`${Number(from.slice(0, 4)) - 1}${from.slice(4)}`);
     expect((await slice({ level: "campaign", compare: "none" })).before).toBeNull();
+    // Results began in the middle of the days before: the change then says little, and the answer tells so.
+    expect((await slice({ days: DAYS - 10 })).compared).toMatchObject({ days: DAYS - 10, known: 10 });
     const turned = sliceSchema.parse({ from: to, to: from });
     expect(await viewSlice(workspace.db, workspace.info, turned)).toMatchObject({ error: { code: "days-reversed" } });
   });

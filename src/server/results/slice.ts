@@ -1,6 +1,6 @@
 import { and, gte, lte, sql } from "drizzle-orm";
 import { z } from "zod";
-import { formatDay, parseDay, windowBefore, type Window } from "@/core/kit/days";
+import { formatDay, parseDay, windowBefore, windowLength, type Window } from "@/core/kit/days";
 import { METRICS, noSums, shareGap, type MetricKey, type Sums } from "@/core/kit/metrics";
 import { toUnits } from "@/core/kit/money";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
@@ -91,8 +91,8 @@ export interface SliceLine {
 export interface Slice {
   from: string | null;
   to: string | null;
-  /** The window compared with, or null. */
-  compared: { from: string; to: string } | null;
+  /** The window compared with, or null; and how many of its days lie where there are results. */
+  compared: { from: string; to: string; days: number; known: number } | null;
   source: Source;
   levelLabel: [one: string, many: string];
   splitLabel: [one: string, many: string] | null;
@@ -213,7 +213,13 @@ export async function viewSlice(db: Database, info: WorkspaceInfo, query: SliceQ
   return ok({
     from: span ? formatDay(Math.max(window.value.from, span.from)) : null,
     to: span ? formatDay(Math.min(window.value.to, span.to)) : null,
-    compared: compared.value && { from: formatDay(compared.value.from), to: formatDay(compared.value.to) },
+    compared: compared.value && {
+      ...{ from: formatDay(compared.value.from), to: formatDay(compared.value.to) },
+      days: windowLength(compared.value),
+      known: span
+        ? Math.max(0, Math.min(compared.value.to, span.to) - Math.max(compared.value.from, span.from) + 1)
+        : 0,
+    },
     source,
     levelLabel: level.value.label,
     splitLabel: split?.value.label ?? null,

@@ -75,7 +75,7 @@ export default function ResultsPage() {
     }),
   ) as Record<string, string>;
   const facts = slice.data?.from
-    ? `${slice.data.from} to ${slice.data.to}${slice.data.compared ? `, against ${slice.data.compared.from} to ${slice.data.compared.to}` : ""} · goal ${goalText(goal, state.lang)}`
+    ? `${slice.data.from} to ${slice.data.to}${slice.data.compared ? against(slice.data.compared) : ""} · goal ${goalText(goal, state.lang)}`
     : "No results yet";
   const exportQuery = `${query}&metrics=${columns.join(",")}`;
   return (
@@ -167,6 +167,12 @@ export default function ResultsPage() {
       )}
     </div>
   );
+}
+
+/** The days compared with; when results do not reach over all of them, changes say little, and that is said. */
+function against({ from, to, days, known }: NonNullable<Slice["compared"]>): string {
+  const partly = known < days ? ` (results on only ${known} of these ${days} days)` : "";
+  return `, against ${from} to ${to}${partly}`;
 }
 
 /** Says that the last days of the window will still grow. */

@@ -161,7 +161,7 @@ export function ResultsTable({
       {
         key: "balance",
         label: "Spend share | sales share",
-        width: 188,
+        width: 196,
         cell: (line) => <BalanceBar spendShare={line.spendShare} salesShare={line.salesShare} scale={scale} />,
       },
       { key: "gap", label: "Gap", width: 72, align: "right", sort: "gap", cell: (line) => <Gap gap={line.gap} /> },
