@@ -17,6 +17,9 @@ export const VIEWS = {
   planogram: "/planogram",
   dispatch: "/dispatch",
   results: "/results?days=60",
+  "results-terms": "/results?level=term&split=campaign&lang=share&chart=scatter",
+  reports: "/results/reports",
+  market: "/results/market",
 };
 
 const [url = "http://127.0.0.1:4310/w/quillmoor", folder = "docs/screenshots", ...asked] = process.argv
