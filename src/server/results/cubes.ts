@@ -26,8 +26,19 @@ export interface Lag {
   asOf: number;
 }
 
-/** Learns the lag curve from how the days filled up that have been restated since. */
+const keptLag = new WeakMap<Database, { version: number; lag: Lag }>();
+
+/** The lag curve, learned from how the days filled up that have been restated since. Kept until results change. */
 export async function loadLag(db: Database): Promise<Lag> {
+  const version = await resultsVersion(db);
+  const known = keptLag.get(db);
+  if (known?.version === version) return known.lag;
+  const lag = await learnLag(db);
+  keptLag.set(db, { version, lag });
+  return lag;
+}
+
+async function learnLag(db: Database): Promise<Lag> {
   const [state] = await db.select({ day: marketState.day }).from(marketState);
   const arrivals = await db.select().from(orderArrivals);
   const asOf = state?.day ?? arrivals.reduce((last, { day, age }) => Math.max(last, day + age), 0);

@@ -1,7 +1,7 @@
 import { columnLabel } from "@/core/catalogue/catalogue-columns";
 import { asText, cellText, type Columns } from "@/core/kit/columns";
 import { rowIndex } from "@/core/results/window-sums";
-import { dayLabel, formatDay } from "@/core/kit/days";
+import { formatDay } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { SLOT_KEYS, SLOT_LABEL } from "@/core/kit/slots";
 import { groupPath } from "@/core/dispatch/export";
@@ -97,7 +97,7 @@ export async function levelCodes(db: Database, level: Level, set: string): Promi
   if (level === "day") {
     return ok({
       ...{ label, codeOf, ofItem: null, keyOf: formatDay },
-      nameOf: (day) => `${formatDay(day)} ${dayLabel(day)}`.slice(0, 10),
+      nameOf: formatDay,
       codeOfKey: (key) => Math.round(Date.parse(`${key}T00:00:00Z`) / 86_400_000),
     });
   }

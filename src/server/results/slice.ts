@@ -82,6 +82,9 @@ export interface SliceLine {
   spendShare: number | null;
   salesShare: number | null;
   gap: number | null;
+  /** Chance that the true return reaches the goal; null without spend. */
+  chance: number | null;
+  /** Null also where more lines are asked for than a screen shows. */
   evidence: LineEvidence | null;
   /** Days in the window on which the budget ran out, and the usual hour; campaigns only. */
   dryDays: number | null;
@@ -134,6 +137,9 @@ function comparedWith(query: SliceQuery, window: Window): Outcome<Window | null>
   const range = { from: parseDay(query.compareFrom), to: parseDay(query.compareTo) };
   return range.to < range.from ? fail("days-reversed", "The last day compared lies before the first.") : ok(range);
 }
+
+/** Lines for which intervals are worked out; each takes some 0.1 ms of the web process. */
+const MOST_INTERVALS = 1000;
 
 const ALL_LEVELS = Object.keys(LEVEL_LABEL) as Level[];
 
@@ -202,8 +208,16 @@ export async function viewSlice(db: Database, info: WorkspaceInfo, query: SliceQ
   const ordered = sorted(table, found, query.sort, end, (sums) => evidence().chance(sums));
   const dry = query.level === "campaign" ? await dryDays(db, window.value) : null;
   const shown = ordered.slice(query.cursor, end).map((group) => asLine(table, group, dry));
-  if (query.level === "item" && used.length === 1) await addItemEvidence(db, info, window.value, shown);
-  else for (const line of shown) line.evidence = evidence().of(line.sums);
+  // Intervals take long to work out and only screens show them; a file of all lines gets chances alone.
+  const withIntervals = query.limit <= MOST_INTERVALS;
+  if (query.level === "item" && used.length === 1) {
+    await addItemEvidence(db, info, window.value, shown, withIntervals);
+  } else {
+    for (const line of shown) {
+      line.chance = evidence().chance(line.sums);
+      if (withIntervals) line.evidence = evidence().of(line.sums);
+    }
+  }
   const span = await resultDays(db);
   const lag = await loadLag(db);
   const { ads } = cube;
@@ -236,16 +250,23 @@ export async function viewSlice(db: Database, info: WorkspaceInfo, query: SliceQ
 }
 
 /** Items get the evidence that every other screen shows of them: pooled by category, with their price as the value. */
-async function addItemEvidence(db: Database, info: WorkspaceInfo, window: Window, lines: SliceLine[]): Promise<void> {
+async function addItemEvidence(
+  db: Database,
+  info: WorkspaceInfo,
+  window: Window,
+  lines: SliceLine[],
+  withIntervals: boolean,
+): Promise<void> {
   const results = await loadWindow(db, window);
   const evidence = await loadEvidence(db, results);
   const { rowOf } = await itemNames(db);
   for (const line of lines) {
     const row = rowOf.get(line.key);
-    const known = row === undefined ? null : pooledReturn(evidence, row);
-    if (row === undefined || !known || line.sums.clicks === 0) continue;
+    if (row === undefined || line.sums.clicks === 0) continue;
     const chance = chanceOfGoal(evidence, row, info.goal);
-    line.evidence = { ...known, chance, heat: heatOf(chance, line.sums.clicks, DEFAULT_HEAT_RULES) };
+    line.chance = chance;
+    const known = withIntervals ? pooledReturn(evidence, row) : null;
+    if (known) line.evidence = { ...known, chance, heat: heatOf(chance, line.sums.clicks, DEFAULT_HEAT_RULES) };
   }
 }
 
@@ -309,6 +330,7 @@ function asLine(
     sums,
     before: then && (then.find(code, part) ?? noSums()),
     ...shareGap(sums, total),
+    chance: null,
     evidence: null,
     dryDays: ran?.days ?? null,
     dryHour: ran?.hour ?? null,
@@ -410,7 +432,7 @@ export async function exportSlice(
   const rows = lines.map((line) => [
     ...[line.name, line.key, ...splitNames(line)],
     ...metrics.flatMap((key) => [cell(key, line.sums), cell(key, line.before)]),
-    ...[line.spendShare, line.salesShare, line.evidence?.chance ?? null],
+    ...[line.spendShare, line.salesShare, line.chance],
   ]);
   const sums = metrics.flatMap((key) => [cell(key, total), cell(key, slice.value.before)]);
   return ok({ headings, rows: [...rows, ["Everything", "", ...splitNames(null), ...sums, 1, 1, null]] });
