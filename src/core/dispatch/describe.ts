@@ -11,8 +11,8 @@ export interface ChangeWords {
   text: string;
 }
 
-/** Where a record stands, for example `Seeds · Thornlea`. */
-function nameOf(structure: Structure, record: StructureRecord): string {
+/** How a record is called with where it stands, for example `Seeds · Thornlea`. */
+export function recordName(structure: Structure, record: StructureRecord): string {
   switch (record.type) {
     case "campaign":
       return record.name;
@@ -23,7 +23,7 @@ function nameOf(structure: Structure, record: StructureRecord): string {
     }
     case "productGroup": {
       const adGroup = structure[record.adGroup];
-      const place = adGroup ? nameOf(structure, adGroup) : "";
+      const place = adGroup ? recordName(structure, adGroup) : "";
       const value =
         record.value === null ? (record.parent === null ? "all items" : record.role) : record.value || "(no value)";
       return `${place} · ${value}`;
@@ -63,7 +63,7 @@ export function changesInWords(live: Structure, diff: Diff<StructureRecord>, cur
   for (const record of Object.values(diff.added)) {
     if (isScaffold(record)) continue;
     const [one] = RECORD_LABEL[record.type];
-    const name = nameOf(known, record);
+    const name = recordName(known, record);
     if (record.type === "campaign") {
       put(record, `New campaign "${name}" with ${formatMoney(record.dailyBudget, currency)} a day`);
     } else if (record.type === "exclusion") {
@@ -79,7 +79,7 @@ export function changesInWords(live: Structure, diff: Diff<StructureRecord>, cur
   for (const record of Object.values(diff.removed)) {
     if (isScaffold(record)) continue;
     const [one] = RECORD_LABEL[record.type];
-    const name = nameOf(known, record);
+    const name = recordName(known, record);
     put(record, record.type === "exclusion" ? `Item ${name} no longer excluded` : `${capital(one)} "${name}" removed`);
   }
   const order: RecordType[] = [
@@ -108,7 +108,7 @@ function capital(text: string): string {
 
 function describeChange(known: Structure, from: StructureRecord, to: StructureRecord, currency: string): string {
   const [one] = RECORD_LABEL[to.type];
-  const head = `${capital(one)} "${nameOf(known, to)}"`;
+  const head = `${capital(one)} "${recordName(known, to)}"`;
   const money = (value: unknown) => (typeof value === "number" ? formatMoney(value, currency) : "the group's bid");
   const parts: string[] = [];
   for (const field of new Set([...Object.keys(from), ...Object.keys(to)])) {

@@ -33,6 +33,18 @@ export function dayOfYear(day: Day): number {
   return day - Date.UTC(year, 0, 1) / MS_PER_DAY;
 }
 
+/** Months since year 0, so that days of one month have the same number. */
+export function monthOf(day: Day): number {
+  const date = new Date(day * MS_PER_DAY);
+  return date.getUTCFullYear() * 12 + date.getUTCMonth();
+}
+
+/** The same date a year earlier; 29 February becomes 1 March. */
+export function yearBefore(day: Day): Day {
+  const date = new Date(day * MS_PER_DAY);
+  return Date.UTC(date.getUTCFullYear() - 1, date.getUTCMonth(), date.getUTCDate()) / MS_PER_DAY;
+}
+
 /** The calendar day at an instant (ms since 1970) in an IANA time zone. */
 export function dayAt(instant: number, timeZone: string): Day {
   const text = new Intl.DateTimeFormat("en-CA", { timeZone, year: "numeric", month: "2-digit", day: "2-digit" }).format(

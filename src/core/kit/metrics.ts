@@ -31,6 +31,10 @@ export function addSums(sums: Sums, more: Sums): void {
   for (const key of SUM_KEYS) (sums[key] as number) += more[key];
 }
 
+/** What ad reports count, in the order in which rows of reports hold it. Money in mills. */
+export const AD_MEASURES = ["impressions", "clicks", "cost", "orders", "units", "revenue"] as const;
+export type AdMeasure = (typeof AD_MEASURES)[number];
+
 export const SUM_KEYS = [
   "impressions",
   "clicks",

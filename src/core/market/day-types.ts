@@ -1,18 +1,10 @@
 import type { Day } from "../kit/days";
+import type { AdMeasure } from "../kit/metrics";
 import { nothingLearned, type Learned } from "./learning";
 import type { Surface } from "./world-types";
 
 /** What came of clicks: counts, and mills. */
-export interface Counts {
-  impressions: number;
-  clicks: number;
-  cost: number;
-  orders: number;
-  units: number;
-  revenue: number;
-}
-
-export const COUNTS = ["impressions", "clicks", "cost", "orders", "units", "revenue"] as const;
+export type Counts = Record<AdMeasure, number>;
 
 /** One line of a day at full grain. Money in mills. */
 export interface Fact extends Counts {

@@ -1,5 +1,6 @@
+import { AD_MEASURES } from "../kit/metrics";
 import { binomial, poisson, type Random } from "../kit/random";
-import { COUNTS, EXTRA_UNITS, type Fact, type Line, type PlacementFact } from "./day-types";
+import { EXTRA_UNITS, type Fact, type Line, type PlacementFact } from "./day-types";
 import { cvrBetween, hoursBetween } from "./hours";
 import type { World } from "./world-types";
 
@@ -108,7 +109,7 @@ export function mergeFacts(drawn: Fact[]): Fact[] {
     const key = `${target}\u001f${itemNo}\u001f${term}\u001f${slot}\u001f${adGroup}`;
     const found = merged.get(key);
     if (found) {
-      for (const name of COUNTS) found[name] += drawnFact[name];
+      for (const name of AD_MEASURES) found[name] += drawnFact[name];
       continue;
     }
     const { impressions, clicks, cost, orders, units, revenue } = drawnFact;

@@ -1,4 +1,4 @@
-import type { Day } from "../kit/days";
+import { monthOf, type Day } from "../kit/days";
 import type { Random } from "../kit/random";
 import type { MarketAccount } from "./account";
 import type { MarketState } from "./day-types";
@@ -38,11 +38,6 @@ export class Purses {
       for (const c of purse.members) if (active[c]) purse.spent += Math.max(0, rates[c] as number) * share;
     }
   }
-}
-
-function monthOf(day: Day): number {
-  const date = new Date(day * 86_400_000);
-  return date.getUTCFullYear() * 12 + date.getUTCMonth();
 }
 
 /** The day's purses. What a campaign left over this month may be spent later, within the channel's allowance. */

@@ -1,7 +1,8 @@
+import { AD_MEASURES } from "../kit/metrics";
 import type { Day } from "../kit/days";
 import type { Random } from "../kit/random";
 import { drawnAge } from "./arrivals";
-import { COUNTS, type Counts, type HourFact, type LateOrder } from "./day-types";
+import { type Counts, type HourFact, type LateOrder } from "./day-types";
 import type { DrawnFact } from "./draw";
 import { HOUR_CVR } from "./hours";
 
@@ -88,7 +89,7 @@ export function spreadDay(
   const seen = facts.map((fact) => {
     const campaign = campaigns.get(fact.campaign) as CampaignHours;
     if (!random) {
-      for (const name of COUNTS) campaign.rest[name] += fact[name];
+      for (const name of AD_MEASURES) campaign.rest[name] += fact[name];
       return fact;
     }
     campaign.rest.impressions += fact.impressions - fact.clicks;
@@ -124,7 +125,7 @@ export function spreadDay(
   for (const [campaign, entry] of campaigns) {
     entry.spreadRest(random !== null);
     entry.hours.forEach((line, hour) => {
-      if (COUNTS.some((name) => line[name] > 0)) hours.push({ campaign, hour, ...line });
+      if (AD_MEASURES.some((name) => line[name] > 0)) hours.push({ campaign, hour, ...line });
     });
   }
   return { seen, late, hours };

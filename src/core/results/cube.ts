@@ -1,4 +1,4 @@
-import { addSums, noSums, type Sums } from "../kit/metrics";
+import { AD_MEASURES, addSums, noSums, type AdMeasure, type Sums } from "../kit/metrics";
 import { mills } from "../kit/money";
 import type { Numbers } from "./rollup";
 
@@ -16,9 +16,8 @@ export const CUBE_DIMENSIONS = [
 ] as const;
 export type CubeDimension = (typeof CUBE_DIMENSIONS)[number];
 
-const MEASURES = ["impressions", "clicks", "cost", "orders", "units", "revenue"] as const;
-type Measure = (typeof MEASURES)[number];
-const LATE: ReadonlySet<Measure> = new Set(["orders", "units", "revenue"]);
+/** The last three measures come in late. */
+const LATE = AD_MEASURES.slice(3);
 
 /**
  * Results of a window summed by what a kind of report is divided by: one line for each combination that occurs. Splits
@@ -27,13 +26,13 @@ const LATE: ReadonlySet<Measure> = new Set(["orders", "units", "revenue"]);
 export interface Cube {
   length: number;
   dimensions: Partial<Record<CubeDimension, Float64Array>>;
-  sums: Record<Measure, Float64Array>;
+  sums: Record<AdMeasure, Float64Array>;
   /** What orders, units and sales will be once all that comes late has come. */
   expected: Record<"orders" | "units" | "revenue", Float64Array>;
 }
 
 /** Rows to add: columns of one length. */
-export type CubeRows = Partial<Record<CubeDimension | Measure, Numbers | number[]>>;
+export type CubeRows = Partial<Record<CubeDimension | AdMeasure, Numbers | number[]>>;
 
 function addAt(target: number[], lines: Int32Array, values: Numbers | number[], factor: number): void {
   for (let i = 0; i < lines.length; i++) target[lines[i] as number]! += (values[i] as number) * factor;
@@ -48,8 +47,8 @@ export class CubeBuilder {
   // A tree of maps, one level a dimension: numbers as keys are found several times faster than texts put together.
   private readonly root = new Map<number, unknown>();
   private readonly values: number[][];
-  private readonly sums = MEASURES.map(() => [] as number[]);
-  private readonly late = [...LATE].map(() => [] as number[]);
+  private readonly sums = AD_MEASURES.map(() => [] as number[]);
+  private readonly late = LATE.map(() => [] as number[]);
   private length = 0;
   /** The values that led to the last leaf, and the leaf. */
   private readonly path: number[] = [];
@@ -65,7 +64,7 @@ export class CubeBuilder {
    */
   add(rows: CubeRows, fixed: Partial<Record<CubeDimension, number>> = {}, seen = 1): void {
     const columns = this.dimensions.map((name) => rows[name] ?? fixed[name] ?? 0);
-    const measures = MEASURES.map((name) => rows[name]);
+    const measures = AD_MEASURES.map((name) => rows[name]);
     const count = (measures.find((values) => values !== undefined) ?? []).length;
     // First where each row belongs, then one column after another: a loop over one pair of arrays runs fastest.
     const lines = new Int32Array(count);
@@ -112,7 +111,7 @@ export class CubeBuilder {
     return {
       length: this.length,
       dimensions: Object.fromEntries(this.dimensions.map((name, d) => [name, Float64Array.from(this.values[d]!)])),
-      sums: Object.fromEntries(MEASURES.map((name, m) => [name, sums[m]])) as Cube["sums"],
+      sums: Object.fromEntries(AD_MEASURES.map((name, m) => [name, sums[m]])) as Cube["sums"],
       expected: { orders: late[0]!, units: late[1]!, revenue: late[2]! },
     };
   }

@@ -1,4 +1,4 @@
-import { addSums, noSums, SUM_KEYS, type Sums } from "../kit/metrics";
+import { AD_MEASURES, addSums, noSums, SUM_KEYS, type AdMeasure, type Sums } from "../kit/metrics";
 import { mills } from "../kit/money";
 import type { DayRollup, DayStore, ItemSpan, Numbers } from "./rollup";
 
@@ -48,10 +48,6 @@ function addWidened(target: Float64Array, values: Float64Array, rows: Int32Array
     if (row >= 0) target[row] = (target[row] as number) + (values[i] as number);
   }
 }
-
-/** The measures of ad results, which a sum over days can be limited to. */
-export const AD_MEASURES = ["impressions", "clicks", "cost", "orders", "units", "revenue"] as const;
-export type AdMeasure = (typeof AD_MEASURES)[number];
 
 /** Adds a day or span of ad results to the rows. Items that left the catalogue go into `gone`. */
 export function addRollup(

@@ -1,7 +1,8 @@
+import { AD_MEASURES } from "@/core/kit/metrics";
 import type { Transaction } from "@libsql/client";
 import type { Day } from "@/core/kit/days";
 import { SEEN_BY } from "@/core/market/arrivals";
-import { COUNTS, type Counts, type DayResult, type LateOrder } from "@/core/market/day-types";
+import { type Counts, type DayResult, type LateOrder } from "@/core/market/day-types";
 import { spanStart } from "@/core/results/roll-up";
 import { campaignDays, orderArrivals } from "@/db/schema";
 import { bulkInsert } from "../bulk";
@@ -20,7 +21,7 @@ class RowSums {
     let row = this.rows.get(key);
     if (!row) this.rows.set(key, (row = [this.day, ...keys, 0, 0, 0, 0, 0, 0]));
     const at = 1 + keys.length;
-    COUNTS.forEach((name, i) => (row[at + i] = (row[at + i] as number) + (counts[name] ?? 0)));
+    AD_MEASURES.forEach((name, i) => (row[at + i] = (row[at + i] as number) + (counts[name] ?? 0)));
   }
 
   /** Money is in whole mills. */

@@ -1,10 +1,10 @@
 import { columnLabel } from "@/core/catalogue/catalogue-columns";
 import { asText, cellText, type Columns } from "@/core/kit/columns";
 import { rowIndex } from "@/core/results/window-sums";
-import { formatDay } from "@/core/kit/days";
+import { formatDay, parseDay } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { SLOT_KEYS, SLOT_LABEL } from "@/core/kit/slots";
-import { groupPath } from "@/core/dispatch/export";
+import { recordName } from "@/core/dispatch/describe";
 import type { Structure } from "@/core/planogram/structure";
 import type { Cube } from "@/core/results/cube";
 import { dimensionOf, LEVEL_LABEL, type Level } from "@/core/results/levels";
@@ -73,6 +73,15 @@ export async function itemNames(db: Database): Promise<ItemNames> {
   return names;
 }
 
+/** The day of a key; −1 for a text that is none. */
+function dayOfKey(key: string): number {
+  try {
+    return parseDay(key);
+  } catch {
+    return -1;
+  }
+}
+
 const GONE = "gone";
 
 /** Makes the codes of a level. @param set the shelf set for level `shelf` */
@@ -98,7 +107,7 @@ export async function levelCodes(db: Database, level: Level, set: string): Promi
     return ok({
       ...{ label, codeOf, ofItem: null, keyOf: formatDay },
       nameOf: formatDay,
-      codeOfKey: (key) => Math.round(Date.parse(`${key}T00:00:00Z`) / 86_400_000),
+      codeOfKey: dayOfKey,
     });
   }
   if (level === "hour") {
@@ -128,7 +137,7 @@ export async function levelCodes(db: Database, level: Level, set: string): Promi
   const codeOfKey = (key: string) => byText.get(`${kind}/${key}`) ?? -1;
   return ok({
     ...{ label, codeOf, ofItem: null, keyOf, codeOfKey },
-    nameOf: (code) => recordName(structure, keyOf(code), kind),
+    nameOf: (code) => nameOfKey(structure, keyOf(code), kind),
     codeFor: (key) => {
       const known = codeOfKey(key);
       return known >= 0 ? known : -1 - made.push(key);
@@ -137,32 +146,12 @@ export async function levelCodes(db: Database, level: Level, set: string): Promi
 }
 
 /** What a key of the account is called; texts that are no keys stand for themselves. */
-function recordName(structure: Structure, text: string, kind: string): string {
-  const record = structure[text];
+function nameOfKey(structure: Structure, text: string, kind: string): string {
   if (text === "") return kind === "term" ? "(no term: partner media)" : "(not named)";
-  switch (record?.type) {
-    case "campaign":
-      return record.name;
-    case "adGroup": {
-      const campaign = structure[record.campaign];
-      const parent = campaign?.type === "campaign" ? campaign.name : "";
-      return parent === "" || parent === record.name ? record.name : `${parent} · ${record.name}`;
-    }
-    case "productGroup": {
-      const adGroup = structure[record.adGroup];
-      return `${adGroup?.type === "adGroup" ? adGroup.name : ""} · ${groupPath(structure, record)}`;
-    }
-    case "keyword":
-      return `${record.text} (${record.match})`;
-    case "listingTarget":
-      return record.aim.by === "listing" ? record.aim.listing : `listings of ${record.aim.category}`;
-    case "reach":
-      return record.kind.replace("-", " ");
-    default:
-      return (kind === "campaign" || kind === "adGroup" || kind === "target") && /^[cgpt]:/.test(text)
-        ? `${text} (gone)`
-        : text;
-  }
+  const record = structure[text];
+  if (record) return recordName(structure, record);
+  const isKey = (kind === "campaign" || kind === "adGroup" || kind === "target") && /^[cgpt]:/.test(text);
+  return isKey ? `${text} (gone)` : text;
 }
 
 const keptFields = new WeakMap<Database, { revision: number; fields: Map<string, LevelCodes> }>();

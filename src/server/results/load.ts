@@ -1,6 +1,6 @@
 import { asc, between, eq, sql } from "drizzle-orm";
 import type { Window } from "@/core/kit/days";
-import { noSums, type Sums } from "@/core/kit/metrics";
+import { AD_MEASURES, noSums, type AdMeasure, type Sums } from "@/core/kit/metrics";
 import {
   decodeRollup,
   decodeSpan,
@@ -10,16 +10,7 @@ import {
   type ItemSpan,
 } from "@/core/results/rollup";
 import { SPAN_DAYS } from "@/core/results/roll-up";
-import {
-  AD_MEASURES,
-  addRollup,
-  addRollupByCode,
-  addStore,
-  emptyRowSums,
-  rowIndex,
-  type AdMeasure,
-  type RowSums,
-} from "@/core/results/window-sums";
+import { addRollup, addRollupByCode, addStore, emptyRowSums, rowIndex, type RowSums } from "@/core/results/window-sums";
 import type { Database } from "@/db/client";
 import { codes, dayRollups, spanRollups, workspace } from "@/db/schema";
 import type { CodeKind } from "./coder";

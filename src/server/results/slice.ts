@@ -1,6 +1,6 @@
 import { and, gte, lte, sql } from "drizzle-orm";
 import { z } from "zod";
-import { formatDay, parseDay, windowBefore, windowLength, type Window } from "@/core/kit/days";
+import { formatDay, parseDay, windowBefore, windowLength, yearBefore, type Window } from "@/core/kit/days";
 import { METRICS, noSums, shareGap, type MetricKey, type Sums } from "@/core/kit/metrics";
 import { toUnits } from "@/core/kit/money";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
@@ -127,11 +127,7 @@ function comparedWith(query: SliceQuery, window: Window): Outcome<Window | null>
   if (query.compare === "none") return ok(null);
   if (query.compare === "before") return ok(windowBefore(window));
   if (query.compare === "year") {
-    const yearAgo = (day: number) => {
-      const date = new Date(day * 86_400_000);
-      return Math.floor(Date.UTC(date.getUTCFullYear() - 1, date.getUTCMonth(), date.getUTCDate()) / 86_400_000);
-    };
-    return ok({ from: yearAgo(window.from), to: yearAgo(window.to) });
+    return ok({ from: yearBefore(window.from), to: yearBefore(window.to) });
   }
   if (!query.compareFrom || !query.compareTo) return fail("compare-range", "Say from and to which day to compare.");
   const range = { from: parseDay(query.compareFrom), to: parseDay(query.compareTo) };

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { AD_MEASURES, type AdMeasure } from "../../kit/metrics";
 
 /** The kinds of report that can be read in. */
 export const REPORT_KINDS = ["item", "term", "placement", "slot", "hour", "store"] as const;
@@ -32,8 +33,8 @@ export const REPORT_FIELDS = [
 ] as const;
 export type ReportField = (typeof REPORT_FIELDS)[number];
 
-export const COUNT_FIELDS = ["impressions", "clicks", "cost", "orders", "units", "revenue"] as const;
-export type CountField = (typeof COUNT_FIELDS)[number];
+export const COUNT_FIELDS = AD_MEASURES;
+export type CountField = AdMeasure;
 export const DIMENSION_FIELDS = ["campaign", "adGroup", "target", "item", "term", "placement", "slot", "hour"] as const;
 export type DimensionField = (typeof DIMENSION_FIELDS)[number];
 
