@@ -1,23 +1,47 @@
-/** How sure an estimate is: the interval as a band, the estimate as a dot, the goal as a mark. */
-export function EvidenceBar({ mean, low, high, goal }: { mean: number; low: number; high: number; goal: number }) {
+import { cx } from "./cx";
+
+interface Evidence {
+  mean: number;
+  low: number;
+  high: number;
+  goal: number;
+}
+
+/** The drawing alone, for a row of a table; its words are its label. */
+export function EvidenceMark({ mean, low, high, goal, className }: Evidence & { className?: string }) {
   const top = Math.max(goal * 2, high * 1.05, 0.1);
   const at = (value: number) => `${Math.min(100, (100 * value) / top)}%`;
-  const text = `About ${mean.toFixed(2)}, 80 % likely between ${low.toFixed(2)} and ${high.toFixed(2)}; goal ${goal.toFixed(2)}`;
+  return (
+    <span
+      role="img"
+      aria-label={evidenceWords({ mean, low, high, goal })}
+      className={cx("relative block h-5", className)}
+    >
+      <span className="absolute inset-x-0 top-1/2 h-px bg-line" />
+      <span
+        className="absolute top-1/2 h-2 -translate-y-1/2 rounded bg-petrol/30"
+        style={{ left: at(low), right: `calc(100% - ${at(high)})` }}
+      />
+      <span
+        className="absolute top-1/2 size-2.5 -translate-x-1/2 -translate-y-1/2 rounded-full bg-petrol"
+        style={{ left: at(mean) }}
+      />
+      <span className="absolute inset-y-0 w-0.5 bg-ember" style={{ left: at(goal) }} />
+    </span>
+  );
+}
+
+/** How sure an estimate of a return is, in words. */
+export function evidenceWords({ mean, low, high, goal }: Evidence): string {
+  return `About ${mean.toFixed(2)}, 80 % likely between ${low.toFixed(2)} and ${high.toFixed(2)}; goal ${goal.toFixed(2)}`;
+}
+
+/** How sure an estimate is: the interval as a band, the estimate as a dot, the goal as a mark. */
+export function EvidenceBar(evidence: Evidence) {
   return (
     <span className="block">
-      <span role="img" aria-label={text} className="relative block h-5">
-        <span className="absolute inset-x-0 top-1/2 h-px bg-line" />
-        <span
-          className="absolute top-1/2 h-2 -translate-y-1/2 rounded bg-petrol/30"
-          style={{ left: at(low), right: `calc(100% - ${at(high)})` }}
-        />
-        <span
-          className="absolute top-1/2 size-2.5 -translate-x-1/2 -translate-y-1/2 rounded-full bg-petrol"
-          style={{ left: at(mean) }}
-        />
-        <span className="absolute inset-y-0 w-0.5 bg-ember" style={{ left: at(goal) }} />
-      </span>
-      <span className="block text-xs text-soft num">{text}</span>
+      <EvidenceMark {...evidence} />
+      <span className="block text-xs text-soft num">{evidenceWords(evidence)}</span>
     </span>
   );
 }

@@ -9,6 +9,7 @@ import type { AccountLine } from "@/server/planogram/account";
 import type { Slice, SliceLine } from "@/server/results/slice";
 import { BalanceBar, Gap } from "@/ui/balance-bar";
 import { DataTable, type TableColumn } from "@/ui/data-table";
+import { EvidenceMark, evidenceWords } from "@/ui/evidence-bar";
 import { HeatMark } from "@/ui/heat";
 import { ItemTag } from "@/ui/item-tag";
 import { useApi } from "../../../_lib/api";
@@ -20,23 +21,10 @@ import { changeText } from "./headlines";
 /** The interval and goal of a line as a small drawing, with its words for those who can't see it. */
 function EvidenceCell({ evidence, goal }: { evidence: SliceLine["evidence"]; goal: number }) {
   if (!evidence) return <span className="text-soft">–</span>;
-  const top = Math.max(goal * 2.2, evidence.high * 1.02, 0.1);
-  const at = (value: number) => `${Math.min(100, (100 * value) / top)}%`;
-  const text = `Return about ${evidence.mean.toFixed(2)}, 80 % likely ${evidence.low.toFixed(2)} to ${evidence.high.toFixed(2)}; chance of the goal ${Math.round(evidence.chance * 100)} %`;
+  const chance = `chance of the goal ${Math.round(evidence.chance * 100)} %`;
   return (
-    <span className="flex items-center gap-2" title={text}>
-      <span role="img" aria-label={text} className="relative block h-4 w-20 shrink-0">
-        <span className="absolute inset-x-0 top-1/2 h-px bg-line" />
-        <span
-          className="absolute top-1/2 h-1.5 -translate-y-1/2 rounded bg-petrol/30"
-          style={{ left: at(evidence.low), right: `calc(100% - ${at(evidence.high)})` }}
-        />
-        <span
-          className="absolute top-1/2 size-2 -translate-x-1/2 -translate-y-1/2 rounded-full bg-petrol"
-          style={{ left: at(evidence.mean) }}
-        />
-        <span className="absolute inset-y-0 w-0.5 bg-ember" style={{ left: at(goal) }} />
-      </span>
+    <span className="flex items-center gap-2" title={`${evidenceWords({ ...evidence, goal })}; ${chance}`}>
+      <EvidenceMark {...evidence} goal={goal} className="w-20 shrink-0" />
       <HeatMark heat={evidence.heat} />
     </span>
   );
