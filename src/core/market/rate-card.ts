@@ -2,7 +2,7 @@ import type { MatchType } from "../targets/target-records";
 import { clickPrice } from "./auction";
 import { MATCH_FIT, QueryIndex } from "./matching";
 import { SLOTS, slotsOf, type Slot } from "./slots";
-import type { Surface, World } from "./world-types";
+import type { Category, Surface, World } from "./world-types";
 
 /** The channel's estimate of what clicks cost. Whole mills; views a month over all places it covers. */
 export interface RateCard {
@@ -19,6 +19,8 @@ const Z_LOW = -0.8416;
 const Z_TYPICAL = 0;
 const Z_HIGH = 0.8416;
 const DAYS = 30;
+/** Quality × fit of a middling ad. */
+const MIDDLING = 0.9;
 
 /** What a click costs where an ad of a weight (quality × fit) wins as often as a standard score says. */
 function priceAt(surface: Surface, slot: Slot, weight: number, z: number): number {
@@ -60,6 +62,12 @@ export function itemCard(world: World, row: number): RateCard | null {
   );
 }
 
+/** The card of a category: its queries and pages, for a middling ad. */
+export function categoryCard({ surfaces }: Category): RateCard | null {
+  const places = surfaces.filter(({ kind }) => kind !== "placement");
+  return cardOver(places.map((surface) => ({ surface, weight: MIDDLING })));
+}
+
 /** The card of a keyword: the queries it matches, for a middling ad. Null when nobody searches so. */
 export function keywordCard(world: World, text: string, match: MatchType): RateCard | null {
   const index = new QueryIndex(world.surfaces.filter(({ kind }) => kind === "query"));
@@ -70,5 +78,5 @@ export function keywordCard(world: World, text: string, match: MatchType): RateC
 /** The card of a listing's page, for a middling ad. Null when there is no such listing. */
 export function listingCard(world: World, listing: string): RateCard | null {
   const pages = world.surfaces.filter((surface) => surface.listing?.id === listing);
-  return cardOver(pages.map((surface) => ({ surface, weight: 0.9 })));
+  return cardOver(pages.map((surface) => ({ surface, weight: MIDDLING })));
 }

@@ -4,7 +4,7 @@ import { cellText } from "@/core/kit/columns";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { demandFactor } from "@/core/market/demand";
 import { HOUR_CVR, HOUR_SHARE } from "@/core/market/hours";
-import { itemCard, keywordCard, listingCard, type RateCard } from "@/core/market/rate-card";
+import { categoryCard, itemCard, keywordCard, listingCard, type RateCard } from "@/core/market/rate-card";
 import type { Placement, QueryClass } from "@/core/market/world-types";
 import { MATCH_TYPES } from "@/core/targets/target-records";
 import type { Database } from "@/db/client";
@@ -22,7 +22,7 @@ export interface MarketCategory {
   views: number;
   viewsNext: number;
   peak: string;
-  /** Mills a click typically costs there. */
+  /** Mills a click typically costs a middling ad there. */
   typicalCpc: number;
   rivals: { id: string; title: string; price: number; rating: number; reviews: number }[];
   queries: { label: string; queryClass: QueryClass; views: number }[];
@@ -67,7 +67,7 @@ export async function viewMarket(db: Database, info: WorkspaceInfo): Promise<Out
         views: Math.round(views),
         viewsNext: Math.round(views * factor),
         peak: formatDay(category.peakDay).slice(5),
-        typicalCpc: category.rows.length > 0 ? (itemCard(world, category.rows[0] as number)?.typical ?? 0) : 0,
+        typicalCpc: categoryCard(category)?.typical ?? 0,
         rivals: category.surfaces.flatMap(({ kind, listing }) => (kind === "rival-page" && listing ? [listing] : [])),
         queries: queries.map(({ label, queryClass, volume }) => ({
           label,

@@ -64,6 +64,9 @@ export async function startMarketRun(
 /** The columns of the catalogue that the market's world is built from. */
 const WORLD_COLUMNS = ["id", "title", "brand", "category", "price", "salePrice", "availability"];
 
+/** Building takes a second at 100,000 items and depends on the catalogue alone, so a world is kept while that stays. */
+const keptWorlds = new WeakMap<Database, { revision: number; world: World }>();
+
 /** The world around the catalogue in force, and the columns it and an account are read with. */
 export async function loadWorld(
   db: Database,
@@ -72,9 +75,16 @@ export async function loadWorld(
 ): Promise<{ world: World; catalogue: Columns } | null> {
   const catalogue = await loadCatalogue(db, WORLD_COLUMNS);
   if (catalogue.length === 0) return null;
+  const known = keptWorlds.get(db);
+  const world = known?.revision === catalogue.revision ? known.world : await makeWorld(db, info, catalogue);
+  keptWorlds.set(db, { revision: catalogue.revision, world });
+  return { world, catalogue: await structureColumns(db, structure) };
+}
+
+async function makeWorld(db: Database, info: WorkspaceInfo, catalogue: Columns): Promise<World> {
   const itemNo = catalogue.columns["itemNo"];
   const since = await firstDays(db, info, itemNo?.kind === "number" ? itemNo.values : new Float64Array(0));
-  return { world: buildWorld(catalogue, info.marketSeed, since), catalogue: await structureColumns(db, structure) };
+  return buildWorld(catalogue, info.marketSeed, since);
 }
 
 /** The day each item came into the catalogue; NaN for those of the feed's first reading. */
