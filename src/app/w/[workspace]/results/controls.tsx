@@ -23,7 +23,13 @@ export const METRIC_FIELDS = METRIC_KEYS.map((name) => ({ name, label: METRICS[n
 const MOST_VALUES = 2000;
 
 /** By what results are read, what they are compared with, and in which language. */
-export function ResultsControls({ view, offered }: { view: ReturnType<typeof useResultsView>; offered: Level[] }) {
+export function ResultsControls({
+  view,
+  offered,
+}: {
+  view: ReturnType<typeof useResultsView>;
+  offered: readonly Level[];
+}) {
   const { state, setState } = view;
   const fields = useFields();
   const choices = fields.filter(

@@ -6,7 +6,7 @@ import Link from "next/link";
 import { useCallback, useRef, useState } from "react";
 import { formatCount, plural } from "@/core/kit/format";
 import { METRICS, type MetricKey } from "@/core/kit/metrics";
-import { isLevel, LEVEL_LABEL, type Level } from "@/core/results/levels";
+import { isLevel, LEVEL_LABEL, LEVELS, type Level } from "@/core/results/levels";
 import type { Slice, SliceLine } from "@/server/results/slice";
 import { buttonClasses } from "@/ui/button";
 import { cx } from "@/ui/cx";
@@ -76,7 +76,9 @@ export default function ResultsPage() {
   ) as Record<string, string>;
   const facts = slice.data?.from
     ? `${slice.data.from} to ${slice.data.to}${slice.data.compared ? against(slice.data.compared) : ""} · goal ${goalText(goal, state.lang)}`
-    : "No results yet";
+    : slice.data
+      ? "No results yet"
+      : "";
   const exportQuery = `${query}&metrics=${columns.join(",")}`;
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-3">
@@ -109,6 +111,7 @@ export default function ResultsPage() {
         </a>
       </PageHead>
       <ResultsTabs />
+      {(slice.error || slice.data?.from) && <ResultsControls view={view} offered={slice.data?.offered ?? LEVELS} />}
       {slice.error && <ErrorNote error={slice.error.failure} />}
       {slice.isPending && <Loading what="results" />}
       {slice.data && !slice.data.from && (
@@ -119,7 +122,6 @@ export default function ResultsPage() {
       )}
       {slice.data?.from && (
         <>
-          <ResultsControls view={view} offered={slice.data.offered} />
           <Headlines now={slice.data.total} before={slice.data.before} language={state.lang} />
           <Charts
             slice={slice.data}

@@ -240,13 +240,14 @@ function MapReport({
             const isMust = REPORT_SHAPE[kind].must.includes(field);
             return (
               <tr key={field} className="border-b border-line/60">
-                <td className="w-48 py-1">
+                <td className="w-48 py-0.5">
                   {REPORT_FIELD_LABEL[field]}
                   {isMust && <span className="text-soft"> (needed)</span>}
                 </td>
                 <td className="w-64 pr-3">
                   <Select
                     aria-label={REPORT_FIELD_LABEL[field]}
+                    className="h-7!"
                     value={mapping.columns[field] ?? ""}
                     onChange={(event) => setColumn(field, event.target.value)}
                   >
