@@ -11,7 +11,8 @@ import { importFeed, runToEnd, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
 import { loadWindow, resultDays } from "./load";
 import { setUpSteps, tillStrip } from "./results";
-import { sliceSchema, viewSlice, type Slice } from "./slice";
+import { sliceSchema } from "./slice-query";
+import { viewSlice, type Slice } from "./slice";
 import { windowOfDays } from "./window";
 
 const FIRST = 20_705;

@@ -11,7 +11,8 @@ import { addToBasket } from "../dispatch/structure";
 import { importFeed, runToEnd, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
 import { loadLag } from "./cubes";
-import { exportSlice, sliceSchema, viewSlice, type Slice } from "./slice";
+import { sliceSchema } from "./slice-query";
+import { exportSlice, viewSlice, type Slice } from "./slice";
 
 const FIRST = 20_700;
 const DAYS = 110;

@@ -1,12 +1,11 @@
 import { and, gte, lte, sql } from "drizzle-orm";
-import { z } from "zod";
-import { formatDay, parseDay, windowBefore, windowLength, yearBefore, type Window } from "@/core/kit/days";
-import { METRICS, noSums, shareGap, type MetricKey, type Sums } from "@/core/kit/metrics";
+import { formatDay, windowLength, type Window } from "@/core/kit/days";
+import { METRICS, noSums, type MetricKey, type Sums } from "@/core/kit/metrics";
 import { toUnits } from "@/core/kit/money";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Group } from "@/core/results/cube";
-import { hasStoreSales, isLevel, LEVEL_LABEL, sourceOf, type Level, type Source } from "@/core/results/levels";
-import { linesEvidence, type LineEvidence } from "@/core/results/line-evidence";
+import { hasStoreSales, LEVEL_LABEL, sourceOf, type Level, type Source } from "@/core/results/levels";
+import { linesEvidence } from "@/core/results/line-evidence";
 import { recordsOf } from "@/core/planogram/structure";
 import { chanceOfGoal, DEFAULT_HEAT_RULES, heatOf, pooledReturn } from "@/core/shelves/evidence";
 import type { Database } from "@/db/client";
@@ -20,76 +19,8 @@ import { divide, keeper, type Divided } from "./divide";
 import { itemNames, levelCodes, type LevelCodes } from "./level-codes";
 import { codeTexts, loadWindow, resultDays } from "./load";
 import { windowTotal } from "./results";
-import { windowOfDays, windowSchema } from "./window";
-
-const levelSchema = z
-  .string()
-  .max(220)
-  .refine(isLevel, "a level of results, or field: and a column") as z.ZodType<Level>;
-
-/** Only the lines of one thing of a level. */
-const withinSchema = z
-  .string()
-  .max(5000)
-  .default("[]")
-  .transform((text, context): { level: Level; key: string }[] => {
-    try {
-      return z
-        .array(z.object({ level: levelSchema, key: z.string().max(700) }))
-        .max(6)
-        .parse(JSON.parse(text));
-    } catch {
-      context.addIssue({ code: "custom", message: "within must be JSON: a list of { level, key }" });
-      return z.NEVER;
-    }
-  });
-
-export const sliceSchema = z.object({
-  level: levelSchema.default("campaign"),
-  /** A second level by which each line is divided. */
-  split: levelSchema.or(z.literal("")).default(""),
-  days: windowSchema,
-  /** First and last day instead of a number of days. */
-  from: z.iso.date().optional(),
-  to: z.iso.date().optional(),
-  /** What the window is compared with: the days before, the same days a year ago, a range of its own, or nothing. */
-  compare: z.enum(["before", "year", "range", "none"]).default("before"),
-  compareFrom: z.iso.date().optional(),
-  compareTo: z.iso.date().optional(),
-  within: withinSchema,
-  /** The shelf set for level `shelf`. */
-  set: z.string().max(60).default("return-tiers"),
-  /** Found in names and keys. */
-  q: z.string().max(200).default(""),
-  sort: z.string().max(60).default("-cost"),
-  /** Whether orders that will still come are counted in. */
-  complete: z.stringbool().default(false),
-  limit: z.coerce.number().int().min(1).max(100_000).default(500),
-  cursor: z.coerce.number().int().min(0).default(0),
-});
-
-export type SliceQuery = z.output<typeof sliceSchema>;
-
-export interface SliceLine {
-  key: string;
-  name: string;
-  /** The item's picture, at level `item`. */
-  image: string | null;
-  splitKey: string;
-  splitName: string;
-  sums: Sums;
-  before: Sums | null;
-  spendShare: number | null;
-  salesShare: number | null;
-  gap: number | null;
-  /** Chance that the true return reaches the goal; null without spend. */
-  chance: number | null;
-  /** Null also where more lines are asked for than a screen shows. */
-  evidence: LineEvidence | null;
-  /** Days in the window on which the budget ran out, and the usual hour; campaigns only. */
-  dryDays: number | null;
-  dryHour: number | null;
-}
+import { asLine, searched, sorted, type SliceLine, type SliceTable } from "./slice-lines";
+import { comparedWith, windowOf, type SliceQuery } from "./slice-query";
 
 export interface Slice {
   from: string | null;
@@ -111,27 +42,6 @@ export interface Slice {
   ordersToCome: number;
   /** Levels that go with what is chosen. */
   offered: Level[];
-}
-
-/** The window a query asks for. */
-async function windowOf(db: Database, query: SliceQuery): Promise<Outcome<Window>> {
-  if (!query.from && !query.to) return ok(await windowOfDays(db, query.days));
-  const span = await resultDays(db);
-  const from = query.from ? parseDay(query.from) : (span?.from ?? 0);
-  const to = query.to ? parseDay(query.to) : (span?.to ?? 0);
-  return to < from ? fail("days-reversed", "The last day lies before the first.") : ok({ from, to });
-}
-
-/** The window compared with. */
-function comparedWith(query: SliceQuery, window: Window): Outcome<Window | null> {
-  if (query.compare === "none") return ok(null);
-  if (query.compare === "before") return ok(windowBefore(window));
-  if (query.compare === "year") {
-    return ok({ from: yearBefore(window.from), to: yearBefore(window.to) });
-  }
-  if (!query.compareFrom || !query.compareTo) return fail("compare-range", "Say from and to which day to compare.");
-  const range = { from: parseDay(query.compareFrom), to: parseDay(query.compareTo) };
-  return range.to < range.from ? fail("days-reversed", "The last day compared lies before the first.") : ok(range);
 }
 
 /** Lines for which intervals are worked out; each takes some 0.1 ms of the web process. */
@@ -271,15 +181,6 @@ async function addStoreTotal(db: Database, total: Sums, window: Window): Promise
   Object.assign(total, { storeOrders, storeRevenue });
 }
 
-/** What lines are made of. */
-interface SliceTable {
-  level: LevelCodes;
-  split: LevelCodes | null;
-  groups: Group[];
-  then: Divided | null;
-  total: Sums;
-}
-
 const keptEvidence = new WeakMap<Group[], { goal: number; evidence: ReturnType<typeof linesEvidence> }>();
 
 /** The evidence of a table's lines, worked out when first asked for and kept with them. */
@@ -308,85 +209,6 @@ async function idleGroups(db: Database, query: SliceQuery, level: LevelCodes, no
       idle.push({ key: level.codeFor!(record.key), split: 0, sums: noSums() });
   }
   return idle;
-}
-
-function asLine(
-  { level, split, then, total }: SliceTable,
-  { key: code, split: part, sums }: Group,
-  dry: Map<string, { days: number; hour: number }> | null,
-): SliceLine {
-  const key = level.keyOf(code);
-  const ran = dry?.get(key);
-  return {
-    key,
-    name: level.nameOf(code),
-    image: level.imageOf?.(code) ?? null,
-    splitKey: split?.keyOf(part) ?? "",
-    splitName: split?.nameOf(part) ?? "",
-    sums,
-    before: then && (then.find(code, part) ?? noSums()),
-    ...shareGap(sums, total),
-    chance: null,
-    evidence: null,
-    dryDays: ran?.days ?? null,
-    dryHour: ran?.hour ?? null,
-  };
-}
-
-function searched({ level, split, groups }: SliceTable, q: string): Group[] {
-  const words = q.toLowerCase().split(/\s+/).filter(Boolean);
-  if (words.length === 0) return groups;
-  return groups.filter(({ key, split: part }) => {
-    const text = `${level.nameOf(key)} ${level.keyOf(key)} ${split?.nameOf(part) ?? ""}`.toLowerCase();
-    return words.every((word) => text.includes(word));
-  });
-}
-
-/**
- * Sorts by a metric, its change against the other window (`change:cost`), the gap, the chance, or the name.
- * @param most how many of the first lines are wanted; more may come
- */
-function sorted(
-  table: SliceTable,
-  groups: Group[],
-  sort: string,
-  most: number,
-  chance: (sums: Sums) => number | null,
-): Group[] {
-  const sign = sort.startsWith("-") ? -1 : 1;
-  const by = sort.replace(/^-/, "");
-  const byName = (a: Group, b: Group) => {
-    const [x, y] = [table.level.nameOf(a.key).toLowerCase(), table.level.nameOf(b.key).toLowerCase()];
-    return x < y ? -1 : x > y ? 1 : a.split - b.split;
-  };
-  if (by === "name") return [...groups].sort((a, b) => sign * byName(a, b));
-  const change = by.startsWith("change:") ? METRICS[by.slice("change:".length) as MetricKey] : undefined;
-  const value = ({ key, split, sums }: Group): number | null => {
-    if (by === "gap") return shareGap(sums, table.total).gap;
-    if (by === "chance") return chance(sums);
-    if (change) {
-      const before = table.then?.find(key, split);
-      const [now, then] = [change.of(sums), before ? change.of(before) : null];
-      return now === null || !then ? null : now / then - 1;
-    }
-    return METRICS[by as MetricKey]?.of(sums) ?? null;
-  };
-  // Numbers are worked out once a line; lines without one come last, whichever way the rest goes.
-  const values = Float64Array.from(groups, (group) => {
-    const found = value(group);
-    return found === null ? Infinity : sign * found;
-  });
-  // Only the first lines are shown, so only those that can be among them are put in order.
-  const last = most < groups.length ? (values.slice().sort()[most - 1] as number) : Infinity;
-  const order: number[] = [];
-  for (let i = 0; i < values.length; i++) if ((values[i] as number) <= last) order.push(i);
-  order.sort(
-    (a, b) =>
-      (values[a] as number) - (values[b] as number) ||
-      groups[a]!.key - groups[b]!.key ||
-      groups[a]!.split - groups[b]!.split,
-  );
-  return order.map((i) => groups[i] as Group);
 }
 
 async function dryDays(db: Database, window: Window): Promise<Map<string, { days: number; hour: number }>> {

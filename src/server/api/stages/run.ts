@@ -17,7 +17,8 @@ import { marketRunSchema, startMarketRun } from "../../market/run-days";
 import { METRIC_KEYS } from "@/core/kit/metrics";
 import { z } from "zod";
 import { setUpSteps, tillStrip } from "../../results/results";
-import { exportSlice, sliceSchema, viewSlice } from "../../results/slice";
+import { sliceSchema } from "../../results/slice-query";
+import { exportSlice, viewSlice } from "../../results/slice";
 import { csv, days, page, jobAnswer, xlsx } from "./shared";
 
 /** Results as a file: the metrics to write, in their order. */

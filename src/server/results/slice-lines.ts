@@ -1,0 +1,116 @@
+import { METRICS, noSums, shareGap, type MetricKey, type Sums } from "@/core/kit/metrics";
+import type { Group } from "@/core/results/cube";
+import type { LineEvidence } from "@/core/results/line-evidence";
+import type { Divided } from "./divide";
+import type { LevelCodes } from "./level-codes";
+
+export interface SliceLine {
+  key: string;
+  name: string;
+  /** The item's picture, at level `item`. */
+  image: string | null;
+  splitKey: string;
+  splitName: string;
+  sums: Sums;
+  before: Sums | null;
+  spendShare: number | null;
+  salesShare: number | null;
+  gap: number | null;
+  /** Chance that the true return reaches the goal; null without spend. */
+  chance: number | null;
+  /** Null also where more lines are asked for than a screen shows. */
+  evidence: LineEvidence | null;
+  /** Days in the window on which the budget ran out, and the usual hour; campaigns only. */
+  dryDays: number | null;
+  dryHour: number | null;
+}
+
+/** What lines are made of. */
+export interface SliceTable {
+  level: LevelCodes;
+  split: LevelCodes | null;
+  groups: Group[];
+  then: Divided | null;
+  total: Sums;
+}
+
+/** A group as a line, without what has to be worked out for it. */
+export function asLine(
+  { level, split, then, total }: SliceTable,
+  { key: code, split: part, sums }: Group,
+  dry: Map<string, { days: number; hour: number }> | null,
+): SliceLine {
+  const key = level.keyOf(code);
+  const ran = dry?.get(key);
+  return {
+    key,
+    name: level.nameOf(code),
+    image: level.imageOf?.(code) ?? null,
+    splitKey: split?.keyOf(part) ?? "",
+    splitName: split?.nameOf(part) ?? "",
+    sums,
+    before: then && (then.find(code, part) ?? noSums()),
+    ...shareGap(sums, total),
+    chance: null,
+    evidence: null,
+    dryDays: ran?.days ?? null,
+    dryHour: ran?.hour ?? null,
+  };
+}
+
+/** The groups in whose names all words of a text occur. */
+export function searched({ level, split, groups }: SliceTable, q: string): Group[] {
+  const words = q.toLowerCase().split(/\s+/).filter(Boolean);
+  if (words.length === 0) return groups;
+  return groups.filter(({ key, split: part }) => {
+    const text = `${level.nameOf(key)} ${level.keyOf(key)} ${split?.nameOf(part) ?? ""}`.toLowerCase();
+    return words.every((word) => text.includes(word));
+  });
+}
+
+/**
+ * Sorts by a metric, its change against the other window (`change:cost`), the gap, the chance, or the name.
+ * @param most how many of the first lines are wanted; more may come
+ */
+export function sorted(
+  table: SliceTable,
+  groups: Group[],
+  sort: string,
+  most: number,
+  chance: (sums: Sums) => number | null,
+): Group[] {
+  const sign = sort.startsWith("-") ? -1 : 1;
+  const by = sort.replace(/^-/, "");
+  const byName = (a: Group, b: Group) => {
+    const [x, y] = [table.level.nameOf(a.key).toLowerCase(), table.level.nameOf(b.key).toLowerCase()];
+    return x < y ? -1 : x > y ? 1 : a.split - b.split;
+  };
+  if (by === "name") return [...groups].sort((a, b) => sign * byName(a, b));
+  const change = by.startsWith("change:") ? METRICS[by.slice("change:".length) as MetricKey] : undefined;
+  const value = ({ key, split, sums }: Group): number | null => {
+    if (by === "gap") return shareGap(sums, table.total).gap;
+    if (by === "chance") return chance(sums);
+    if (change) {
+      const before = table.then?.find(key, split);
+      const [now, then] = [change.of(sums), before ? change.of(before) : null];
+      return now === null || !then ? null : now / then - 1;
+    }
+    return METRICS[by as MetricKey]?.of(sums) ?? null;
+  };
+  // Numbers are worked out once a line; lines without one come last, whichever way the rest goes.
+  const values = Float64Array.from(groups, (group) => {
+    const found = value(group);
+    return found === null ? Infinity : sign * found;
+  });
+  // Only the first lines are shown, so only those that can be among them are put in order.
+  const last = most < groups.length ? (values.slice().sort()[most - 1] as number) : Infinity;
+  const order: number[] = [];
+  for (let i = 0; i < values.length; i++) if ((values[i] as number) <= last) order.push(i);
+  order.sort(
+    (a, b) =>
+      (values[a] as number) - (values[b] as number) ||
+      groups[a]!.key - groups[b]!.key ||
+      groups[a]!.split - groups[b]!.split,
+  );
+  return order.map((i) => groups[i] as Group);
+}
