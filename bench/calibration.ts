@@ -1,4 +1,4 @@
-import { calibrate } from "@/core/shelves/simulated-shop";
+import { calibrate } from "@/core/evidence/simulated-shop";
 import { figure, type Figure } from "./measure";
 
 const SEEDS = 50;

@@ -1,5 +1,5 @@
 import { copyFileSync } from "node:fs";
-import { jobHandlers } from "@/server/jobs/handlers";
+import { jobHandlers } from "@/server/runner/handlers";
 import { enqueueJob, findJob } from "@/server/jobs/jobs";
 import { claimJob, runJob } from "@/server/jobs/work";
 import { createWorkspace, findWorkspace } from "@/server/workspaces";

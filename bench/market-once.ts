@@ -1,7 +1,6 @@
-import { diffRecords } from "@/core/kit/diff";
-import type { Structure } from "@/core/planogram/structure";
-import { addToBasket } from "@/server/dispatch/structure";
-import { jobHandlers } from "@/server/jobs/handlers";
+import type { Structure } from "@/core/account/account";
+import { addRecords } from "@/server/account/commit";
+import { jobHandlers } from "@/server/runner/handlers";
 import { enqueueJob, findJob, type JobKind } from "@/server/jobs/jobs";
 import { claimJob, runJob } from "@/server/jobs/work";
 import { loadWindow } from "@/server/results/load";
@@ -55,7 +54,7 @@ async function runNow(kind: JobKind, input: unknown): Promise<number> {
 }
 
 await runNow("feed-import", { feed: "main", file, fileName: "bench.csv", mapping: null, acceptLoss: false });
-await addToBasket(db, diffRecords({}, ACCOUNT), "bench", "bench");
+await addRecords(db, ACCOUNT, "bench", "bench");
 await runNow("dispatch", { takesBack: null });
 const ms = await runNow("market-run", { from: 20_600, through: 20_600 + Number(days) - 1, seed: "bench" });
 const { rows } = await db.$client.execute("SELECT count(*), sum(cost) FROM item_facts");

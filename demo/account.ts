@@ -1,10 +1,12 @@
-import { recordSchema, type Campaign, type Structure, type StructureRecord } from "@/core/planogram/structure";
+import type { Structure } from "@/core/account/account";
+import { recordSchema, type AccountRecord } from "@/core/account/records";
+import type { Campaign } from "@/core/account/records/campaign";
 
 /**
  * The untidy account that Quillmoor starts from. Each campaign has a fault in it that later stages must find;
  * `docs/demo.md` says which.
  */
-const records: StructureRecord[] = [];
+const records: AccountRecord[] = [];
 
 function put(record: Record<string, unknown>): void {
   records.push(recordSchema.parse(record));

@@ -86,7 +86,7 @@ export function serve({ dev = false, env = {}, standIns = false } = {}) {
   }
   const startRunner = () => {
     // Its standard input is a pipe of ours: when we are gone it closes, and the runner ends by itself.
-    runner = spawn(process.execPath, typescript("src/server/jobs/runner.ts"), {
+    runner = spawn(process.execPath, typescript("src/server/runner/main.ts"), {
       cwd: root,
       stdio: ["pipe", "inherit", "inherit"],
       env: settings,

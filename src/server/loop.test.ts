@@ -4,16 +4,18 @@ import { windowEnding } from "@/core/kit/days";
 import { OVERSPEND } from "@/core/market/purses";
 import { METRIC_KEYS, METRICS } from "@/core/kit/metrics";
 import type { Planogram } from "@/core/planogram/planogram";
-import { recordsOf } from "@/core/planogram/structure";
+import { recordsOf } from "@/core/account/testing";
 import type { Database } from "@/db/client";
 import { quillmoorFeed } from "../../demo/quillmoor";
 import { findItem } from "./catalogue/item-detail";
 import { findItems, itemsQuerySchema } from "./catalogue/items";
+import { ok } from "@/core/kit/outcome";
 import { removeFromBasket, takeBackDispatch, viewBasket } from "./dispatch/basket";
-import { basketDiff, liveStructure } from "./dispatch/structure";
+import { readAccount } from "./account/state";
 import { claimJob, runJob } from "./jobs/work";
-import { jobHandlers } from "./jobs/handlers";
-import { editAccount, viewAccount } from "./planogram/account";
+import { jobHandlers } from "./runner/handlers";
+import { editAccount } from "./account/edits";
+import { viewAccount } from "./account/workbench";
 import { previewItems, previewPlanogram, savePlanogram, splitFields } from "./planogram/planograms";
 import { tillStrip } from "./results/results";
 import { sliceSchema } from "./results/slice-query";
@@ -21,7 +23,7 @@ import { viewSlice, type Slice } from "./results/slice";
 import { windowOfDays } from "./results/window";
 import { resultDays } from "./results/load";
 import { recomputeShelfSet, viewShelfSet } from "./shelves/shelves";
-import { importFeed, runToEnd, testWorkspace } from "./testing";
+import { importFeed, runToEnd, testWorkspace, liveStructure } from "./testing";
 import type { WorkspaceInfo } from "./workspaces";
 
 /** The whole loop on a part of the demo's feed, checked against SQL on the same rows. */
@@ -274,7 +276,7 @@ describe("planning, sending and taking back", () => {
     const items = await previewItems(db, PLAN, first.node, 0, 1000);
     expect(items.ok && items.value.total).toBe(first.items);
     const account = await viewAccount(db, await windowOfDays(db, WINDOW), 3);
-    expect(account.find((line) => line.key === first.key)?.items).toBe(first.items);
+    expect(account.lines.find((line) => line.key === first.key)?.items).toBe(first.items);
     const brand = (await splitFields(db)).find(({ by }) => by === "brand")!;
     const [sql] = await query(
       db,
@@ -291,13 +293,13 @@ describe("planning, sending and taking back", () => {
     const dearest = (await findItems(db, info, itemsQuerySchema.parse({ sort: "-cost", limit: 3 }), window)).items.map(
       ({ id }) => id,
     );
-    const edit = async (change: Parameters<typeof editAccount>[1]) => {
-      const done = await editAccount(db, change, info.currency);
+    const edit = async (change: Parameters<typeof editAccount>[3]) => {
+      const done = await editAccount(db, "tester", null, change, info.currency);
       if (!done.ok) throw new Error(done.error.message);
     };
     await edit({ action: "budget", keys: [campaign.key], dailyBudget: 1_000_000 });
     await edit({ action: "budget", keys: [campaign.key], dailyBudget: campaign.dailyBudget });
-    expect(Object.keys((await basketDiff(db)).changed)).toEqual([]);
+    expect(Object.keys((await readAccount(db)).held.changed)).toEqual([]);
     await edit({ action: "item-bid-change", items: dearest, percent: 50 });
     await edit({ action: "exclude", items: dearest.slice(0, 1), reason: "wasteful", reviewOn: "2027-01-01" });
     await edit({ action: "budget", keys: [campaign.key], dailyBudget: 33_000 });
@@ -322,10 +324,16 @@ describe("planning, sending and taking back", () => {
   it("takes single changes out of the basket again", async () => {
     const { db, info } = workspace;
     const [first, second] = recordsOf(await liveStructure(db), "campaign");
-    await editAccount(db, { action: "status", keys: [first!.key, second!.key], status: "paused" }, "EUR");
-    expect(await removeFromBasket(db, { keys: [first!.key] })).toBe(1);
+    await editAccount(
+      db,
+      "tester",
+      null,
+      { action: "status", keys: [first!.key, second!.key], status: "paused" },
+      "EUR",
+    );
+    expect(await removeFromBasket(db, "tester", { keys: [first!.key] })).toEqual(ok({ removed: 1 }));
     expect((await viewBasket(db, info)).changes.map(({ key }) => key)).toEqual([second!.key]);
-    expect(await removeFromBasket(db, { keys: "all" })).toBe(1);
+    expect(await removeFromBasket(db, "tester", { keys: "all" })).toEqual(ok({ removed: 1 }));
     expect((await runToEnd(db, info, "dispatch", { takesBack: null })).error?.code).toBe("basket-empty");
   });
 
@@ -333,22 +341,22 @@ describe("planning, sending and taking back", () => {
     const { db, info } = workspace;
     await savePlanogram(db, { ...PLAN, key: "other", serveOrder: 5 });
     await runToEnd(db, info, "planogram-apply", { planogram: "other" });
-    const added = Object.values((await basketDiff(db)).added);
+    const added = Object.values((await readAccount(db)).held.added);
     const campaigns = added.flatMap((record) => (record.type === "campaign" ? [record] : []));
     expect(campaigns.map(({ name }) => name)).toContain("Watering (2)");
     const below = added.filter(({ key }) => key.slice(2).startsWith(campaigns[0]!.key.slice(2)));
-    expect(await removeFromBasket(db, { keys: [campaigns[0]!.key] })).toBe(below.length);
+    expect(await removeFromBasket(db, "tester", { keys: [campaigns[0]!.key] })).toEqual(ok({ removed: below.length }));
     expect((await viewBasket(db, info)).checks.filter(({ grave }) => grave)).toEqual([]);
-    await removeFromBasket(db, { keys: "all" });
+    await removeFromBasket(db, "tester", { keys: "all" });
   });
 
   it("does not send what the channel would refuse", async () => {
     const { db, info } = workspace;
     const [first] = recordsOf(await liveStructure(db), "campaign");
-    await editAccount(db, { action: "budget", keys: [first!.key], dailyBudget: 10 }, "EUR");
+    await editAccount(db, "tester", null, { action: "budget", keys: [first!.key], dailyBudget: 10 }, "EUR");
     const job = await runToEnd(db, info, "dispatch", { takesBack: null });
     expect(job.error?.code).toBe("dispatch-checks");
     expect((await viewBasket(db, info)).total).toBe(1);
-    await removeFromBasket(db, { keys: "all" });
+    await removeFromBasket(db, "tester", { keys: "all" });
   });
 });

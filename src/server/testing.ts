@@ -1,8 +1,14 @@
 import { randomUUID } from "node:crypto";
 import { mkdirSync, writeFileSync } from "node:fs";
 import path from "node:path";
+import type { Structure } from "@/core/account/account";
+import type { AccountRecord } from "@/core/account/records";
+import { diffSize, type Diff } from "@/core/kit/diff";
+import { ok } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
-import { jobHandlers } from "./jobs/handlers";
+import { commit } from "./account/commit";
+import { liveAccount, plannedAccount } from "./account/state";
+import { jobHandlers } from "./runner/handlers";
 import { enqueueJob, findJob, type JobKind, type JobView } from "./jobs/jobs";
 import { claimJob, runJob } from "./jobs/work";
 import { dataDir } from "./settings";
@@ -58,4 +64,22 @@ export function importFeed(
     ...more,
   };
   return runToEnd(workspace.db, workspace.info, "feed-import", input);
+}
+
+/** For tests: puts a change into the basket as it is. */
+export async function addToBasket(db: Database, diff: Diff<AccountRecord>, reason = "test"): Promise<number> {
+  const into = { diff, source: "test", reason };
+  const done = await commit(db, "tester", null, () => ok({ into, told: null, value: diffSize(diff) }));
+  if (!done.ok) throw new Error(done.error.message);
+  return done.value;
+}
+
+/** For tests: the account as sent, by key. */
+export async function liveStructure(db: Database): Promise<Structure> {
+  return (await liveAccount(db)).toStructure();
+}
+
+/** For tests: the account with the basket, by key. */
+export async function plannedStructure(db: Database): Promise<Structure> {
+  return (await plannedAccount(db)).toStructure();
 }

@@ -7,6 +7,7 @@ import { isCurrency } from "@/core/kit/money";
 import { returnTiers } from "@/core/shelves/shelf-set";
 import { migrateDatabase, openDatabase, type Database } from "@/db/client";
 import { changeLog, shelfSets, workspace } from "@/db/schema";
+import { person } from "./person";
 import { dataDir, settings } from "./settings";
 
 const slugSchema = z.string().regex(/^[a-z0-9][a-z0-9-]{0,39}$/, "lower-case letters, digits and hyphens, at most 40");
@@ -122,7 +123,7 @@ export async function createWorkspace(input: NewWorkspace): Promise<Outcome<Work
     await tx.insert(workspace).values(row);
     const set = returnTiers(goal);
     await tx.insert(shelfSets).values({ key: set.key, definition: set });
-    await tx.insert(changeLog).values({ at: now, who: "you", what: "Workspace made", why: "", place: "workspaces" });
+    await tx.insert(changeLog).values({ at: now, who: person(), what: "Workspace made", why: "", place: "workspaces" });
   });
   await writeRegistry([...slugs, slug]);
   return ok({ slug, name, currency, timeZone, goal, mostLoss: 0.3, marketSeed: slug });
@@ -147,5 +148,5 @@ export async function noteChange(
   why: string,
   place: string,
 ): Promise<void> {
-  await db.insert(changeLog).values({ at: Date.now(), who: "you", what, why, place });
+  await db.insert(changeLog).values({ at: Date.now(), who: person(), what, why, place });
 }

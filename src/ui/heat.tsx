@@ -1,4 +1,4 @@
-import type { Heat } from "@/core/shelves/evidence";
+import type { Heat } from "@/core/evidence/heat";
 import { cx } from "./cx";
 
 const STEP: Record<Heat, number> = { unread: 0, cold: 1, cool: 2, mild: 3, warm: 4, hot: 5 };

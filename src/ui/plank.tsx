@@ -1,4 +1,4 @@
-import type { Heat } from "@/core/shelves/evidence";
+import type { Heat } from "@/core/evidence/heat";
 import { cx } from "./cx";
 import { heatFill } from "./heat";
 

@@ -4,12 +4,12 @@ import { describe, expect, it } from "vitest";
 import { numberColumn, textColumn } from "../kit/columns";
 import { applyDiff, diffRecords } from "../kit/diff";
 import { emptyRowSums } from "../results/window-sums";
-import { servingGroups } from "../planogram/homes";
-import { excludeItem } from "../planogram/change";
-import type { Structure } from "../planogram/structure";
-import { checkDiff } from "./checks";
+import { servingGroups } from "../account/walk";
+import { Account, type Structure } from "../account/account";
+import { without } from "../account/testing";
+import { checkDiff } from "../account/checks";
 import { neutraliseCell, toCsv } from "./csv";
-import { budgetChange, changesInWords, describeDiff } from "./describe";
+import { budgetChange, changesInWords, describeDiff } from "../account/words";
 import { estimateEffect } from "./effect";
 import { structureCsv } from "./export";
 
@@ -64,6 +64,8 @@ const LIVE: Structure = {
   },
 };
 
+const ACCOUNT = Account.fromStructure(LIVE);
+
 function changed(change: Structure) {
   return diffRecords(LIVE, { ...LIVE, ...change });
 }
@@ -73,26 +75,26 @@ describe("a change in words", () => {
     const diff = changed({
       c: { ...LIVE["c"]!, dailyBudget: 15_000, status: "paused" } as Structure[string],
       "p/A": { ...LIVE["p/A"]!, bid: 450 } as Structure[string],
-      ...excludeItem({}, "Q1", "wasteful", null),
+      ...without({}, "Q1"),
     });
-    expect(changesInWords(LIVE, diff, "EUR").map(({ text }) => text)).toEqual([
+    expect(changesInWords(ACCOUNT, diff, "EUR").map(({ text }) => text)).toEqual([
       'Campaign "Seeds": daily budget €12.00 → €15.00, paused',
       "Item Q1 excluded everywhere: wasteful",
       'Product group "Seeds · Herbs · A": bid the group\'s bid → €0.45',
     ]);
-    expect(describeDiff(LIVE, diff, "EUR")).toEqual([
+    expect(describeDiff(ACCOUNT, diff, "EUR")).toEqual([
       "1 campaign changed.",
-      "1 product group changed.",
       "1 exclusion new.",
+      "1 product group changed.",
       "Daily budgets in all: €12.00 → €0.00.",
     ]);
-    expect(budgetChange(LIVE, diff)).toEqual({ before: 12_000, after: 0 });
+    expect(budgetChange(ACCOUNT, diff)).toEqual({ before: 12_000, after: 0 });
   });
 });
 
 describe("checks", () => {
   const codes = (change: Structure) =>
-    checkDiff(LIVE, changed(change), "EUR").map(({ code, grave }) => `${code}${grave ? "!" : ""}`);
+    checkDiff(ACCOUNT, changed(change), "EUR").map(({ code, grave }) => `${code}${grave ? "!" : ""}`);
 
   it("pass what is in order", () => expect(codes({ g: { ...LIVE["g"]!, bid: 350 } as Structure[string] })).toEqual([]));
 
@@ -129,16 +131,19 @@ describe("files for spreadsheets", () => {
   });
 
   it("hold the whole structure, a row each", () => {
-    const { data } = Papa.parse<Record<string, string>>(structureCsv(excludeItem(LIVE, "Q1", "unsafe", null)), {
-      header: true,
-      skipEmptyLines: true,
-    });
+    const { data } = Papa.parse<Record<string, string>>(
+      structureCsv(Account.fromStructure(without(LIVE, "Q1", "unsafe"))),
+      {
+        header: true,
+        skipEmptyLines: true,
+      },
+    );
     expect(data.map((line) => [line["level"], line["campaign"], line["product_group"], line["bid"]])).toEqual([
       ["campaign", "Seeds", "", ""],
       ["ad group", "Seeds", "", ""],
       ["product group", "Seeds", "all items", ""],
       ["product group", "Seeds", "brand = A", ""],
-      ["product group", "Seeds", "everything else", ""],
+      ["product group", "Seeds", "remainder", ""],
       ["exclusion", "", "id = Q1", ""],
     ]);
     expect(data[0]).toMatchObject({ daily_budget: "12.00", serve_order: "1", key: "c" });
@@ -155,13 +160,13 @@ describe("the expected effect", () => {
       availability: textColumn(["in stock", "in stock", "in stock"]),
     },
   };
-  const serving = (structure: Structure) => servingGroups(structure, catalogue);
+  const serving = (structure: Structure) => servingGroups(Account.fromStructure(structure), catalogue);
   const results = emptyRowSums(3);
   results.cost.set([30_000, 60_000, 90_000]);
   results.revenue.set([10_000, 300_000, 0]);
 
   it("counts what stops with all its spend and sales, a day", () => {
-    const after = excludeItem(LIVE, "Q1", "wasteful", null);
+    const after = without(LIVE, "Q1");
     expect(estimateEffect(serving(LIVE), serving(after), diffRecords(LIVE, after), 3, results, 10)).toEqual({
       cost: -3_000,
       revenue: -1_000,

@@ -1,6 +1,7 @@
 import type { Diff } from "../kit/diff";
-import type { ServingGroup } from "../planogram/homes";
-import type { StructureRecord } from "../planogram/structure";
+import type { ServingGroup } from "../account/walk";
+import { firstHomes } from "../account/homes";
+import type { AccountRecord } from "../account/records";
 import type { RowSums } from "../results/window-sums";
 
 /** What a set of changes is expected to do a day, in mills. Only what evidence speaks to is counted. */
@@ -31,7 +32,7 @@ const CPC_BY_BID = 0.6;
 export function estimateEffect(
   before: ServingGroup[],
   after: ServingGroup[],
-  diff: Diff<StructureRecord>,
+  diff: Diff<AccountRecord>,
   length: number,
   results: RowSums,
   days: number,
@@ -56,24 +57,14 @@ export function estimateEffect(
       effect.repriced++;
     } else effect.unknown++;
   }
-  for (const record of Object.values(diff.added)) if (record.type === "campaign") effect.unknown++;
+  for (const record of Object.values(diff.added)) if ("dailyBudget" in record) effect.unknown++;
   for (const [from, to] of Object.values(diff.changed)) {
-    if (from.type === "campaign" && to.type === "campaign" && from.dailyBudget !== to.dailyBudget) effect.unknown++;
+    if ("dailyBudget" in from && "dailyBudget" in to && from.dailyBudget !== to.dailyBudget) effect.unknown++;
   }
   return effect;
 }
 
 /** The bid of each row's first home in serve order, or 0 for none. */
 function firstBids(serving: ServingGroup[], length: number): Float64Array {
-  const bids = new Float64Array(length);
-  const order = new Uint8Array(length).fill(255);
-  for (const { campaign, bid, rows } of serving) {
-    for (const row of rows) {
-      const better = campaign.serveOrder < (order[row] as number);
-      if (!better && !(campaign.serveOrder === order[row] && bid > (bids[row] as number))) continue;
-      bids[row] = bid;
-      order[row] = campaign.serveOrder;
-    }
-  }
-  return bids;
+  return Float64Array.from(firstHomes(serving, length), (place) => serving[place]?.bid ?? 0);
 }

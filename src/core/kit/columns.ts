@@ -8,6 +8,8 @@ export interface TextColumn {
   codes: Uint32Array;
   /** The distinct texts in order of first appearance; `values[0]` is "" and stands for no value. */
   values: string[];
+  /** What each value is called where that is not the value itself, as with keys; same places as `values`. */
+  labels?: string[];
 }
 
 export interface NumberColumn {

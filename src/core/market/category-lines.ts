@@ -1,10 +1,10 @@
 import type { Day } from "../kit/days";
-import { reachKindOf, type MarketAccount, type RunningCampaign } from "./account";
+import { reachKindOf, type MarketAccount, type RunningCampaign } from "./running-account";
 import { clickPrice, SHARPNESS, winChance } from "./auction";
 import type { Line } from "./day-types";
 import { demandFactor } from "./demand";
 import { compareOffers, type Offer, type Offers } from "./offers";
-import { SLOTS, slotsOf, type Slot } from "./slots";
+import { SLOTS, slotsOf, type Slot } from "./slot-figures";
 import { renown } from "./world";
 import type { Category, Surface, World } from "./world-types";
 

@@ -1,6 +1,6 @@
 import type { Day } from "../kit/days";
 import { randomFrom } from "../kit/random";
-import type { MarketAccount } from "./account";
+import type { MarketAccount } from "./running-account";
 import { categoryLines, type Moment } from "./category-lines";
 import type { DayOptions, DayResult, Line, MarketState } from "./day-types";
 import { Collector, mergeFacts, placementFacts } from "./draw";

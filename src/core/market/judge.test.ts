@@ -1,12 +1,13 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import type { Campaign, Structure } from "../planogram/structure";
-import { planAccount } from "./account";
+import { Account, type Structure } from "../account/account";
+import type { Campaign } from "../account/records/campaign";
+import { planAccount } from "./running-account";
 import { clickPrice, winChance } from "./auction";
 import { firstState } from "./day-types";
 import { attainable, truthOfAccount, upperHull } from "./judge";
 import { itemCard, keywordCard, listingCard } from "./rate-card";
-import { SLOTS } from "./slots";
+import { SLOTS } from "./slot-figures";
 import { testCampaign, testShop } from "./test-shop";
 import { buildWorld } from "./world";
 
@@ -16,7 +17,8 @@ const DAY = 20_700;
 const ALL = Array.from({ length: shop.length }, (_, i) => `I${i}`);
 
 function truth(structure: Structure) {
-  return truthOfAccount(world, planAccount(world, structure, shop), DAY, DAY, firstState()).days[0]!;
+  return truthOfAccount(world, planAccount(world, Account.fromStructure(structure), shop), DAY, DAY, firstState())
+    .days[0]!;
 }
 
 describe("the attainable optimum", () => {

@@ -1,11 +1,11 @@
 import type { Day } from "../kit/days";
 import { clickPrice, SHARPNESS, winChance } from "./auction";
-import type { MarketAccount } from "./account";
+import type { MarketAccount } from "./running-account";
 import { simulateDay } from "./day";
 import { EXTRA_UNITS, type MarketState } from "./day-types";
 import { demandFactor } from "./demand";
 import { HOUR_CVR, HOUR_SHARE } from "./hours";
-import { SLOTS, slotsOf, type Slot } from "./slots";
+import { SLOTS, slotsOf, type Slot } from "./slot-figures";
 import { renown } from "./world";
 import type { Category, Surface, World } from "./world-types";
 

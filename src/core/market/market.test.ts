@@ -2,8 +2,9 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { numberColumn, textColumn, type Columns } from "../kit/columns";
 import { randomFrom } from "../kit/random";
-import type { Campaign, Structure } from "../planogram/structure";
-import { planAccount } from "./account";
+import { Account, type Structure } from "../account/account";
+import type { Campaign } from "../account/records/campaign";
+import { planAccount } from "./running-account";
 import { clickPrice, expectedSecondScore, winChance } from "./auction";
 import { simulateDay } from "./day";
 import { firstState, type DayResult } from "./day-types";
@@ -76,7 +77,10 @@ function account(plans: Plan[]): Structure {
 }
 
 function run(plans: Plan[], noise = true, seed = "s", day = DAY): DayResult {
-  return simulateDay(world, planAccount(world, account(plans), catalogue()), day, firstState(), { noise, seed });
+  return simulateDay(world, planAccount(world, Account.fromStructure(account(plans)), catalogue()), day, firstState(), {
+    noise,
+    seed,
+  });
 }
 
 const bid = fc.constantFrom(0, 50, 200, 400, 900);
@@ -226,7 +230,7 @@ describe("budgets and serve order", () => {
   it("pay for clicks on sold-out items without selling them", () => {
     const out = catalogue([1, 3, 5]);
     const outWorld = buildWorld(out, "w");
-    const given = planAccount(outWorld, account([{ bids, budget: 1e9, serveOrder: 1 }]), out);
+    const given = planAccount(outWorld, Account.fromStructure(account([{ bids, budget: 1e9, serveOrder: 1 }])), out);
     const result = simulateDay(outWorld, given, DAY, firstState(), { noise: false, seed: "s" });
     expect(sum(result, "cost", ({ itemNo }) => itemNo === 2)).toBeGreaterThan(0);
     expect(sum(result, "orders", ({ itemNo }) => [2, 4, 6].includes(itemNo))).toBe(0);

@@ -1,5 +1,5 @@
 import { isOneSlip } from "../kit/words";
-import type { MatchType } from "../targets/target-records";
+import type { MatchType } from "../account/records/keyword";
 
 const FILLERS = new Set(["a", "an", "the", "for", "of", "to", "in", "with", "and"]);
 

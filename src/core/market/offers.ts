@@ -1,6 +1,6 @@
 import type { Day } from "../kit/days";
-import { REACH_KINDS, type ReachKind } from "../targets/target-records";
-import type { Candidate, Home, MarketAccount, RunningCampaign } from "./account";
+import { REACH_KINDS, type ReachKind } from "../account/records/reach";
+import type { Candidate, Home, MarketAccount, RunningCampaign } from "./running-account";
 import type { MarketState } from "./day-types";
 import { learnedBid } from "./learning";
 import type { World } from "./world-types";

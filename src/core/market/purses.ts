@@ -1,6 +1,6 @@
 import { monthOf, type Day } from "../kit/days";
 import type { Random } from "../kit/random";
-import type { MarketAccount } from "./account";
+import type { MarketAccount } from "./running-account";
 import type { MarketState } from "./day-types";
 import type { DrawnFact } from "./draw";
 

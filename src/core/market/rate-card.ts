@@ -1,7 +1,7 @@
-import type { MatchType } from "../targets/target-records";
+import type { MatchType } from "../account/records/keyword";
 import { clickPrice } from "./auction";
 import { MATCH_FIT, QueryIndex } from "./matching";
-import { SLOTS, slotsOf, type Slot } from "./slots";
+import { SLOTS, slotsOf, type Slot } from "./slot-figures";
 import type { Category, Surface, World } from "./world-types";
 
 /** The channel's estimate of what clicks cost. Whole mills; views a month over all places it covers. */

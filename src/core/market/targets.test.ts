@@ -1,7 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { formatDay } from "../kit/days";
-import { recordSchema, type Campaign, type Structure } from "../planogram/structure";
-import { planAccount } from "./account";
+import { Account, type Structure } from "../account/account";
+import { recordSchema } from "../account/records";
+import type { Campaign } from "../account/records/campaign";
+import { planAccount } from "./running-account";
 import { simulateDay } from "./day";
 import { firstState, type DayResult, type Fact } from "./day-types";
 import { comparedWords, matches, QueryIndex } from "./matching";
@@ -17,7 +19,10 @@ const RAKES = ALL.filter((_, i) => i % 2 === 0);
 const HOSES = ALL.filter((_, i) => i % 2 === 1);
 
 function run(structure: Structure, state = firstState(), day = DAY, noise = false): DayResult {
-  return simulateDay(world, planAccount(world, structure, shop), day, state, { noise, seed: "s" });
+  return simulateDay(world, planAccount(world, Account.fromStructure(structure), shop), day, state, {
+    noise,
+    seed: "s",
+  });
 }
 const total = (facts: Fact[], key: "impressions" | "clicks" | "cost" | "orders" | "revenue", of = (_: Fact) => true) =>
   facts.filter(of).reduce((sum, fact) => sum + fact[key], 0);
@@ -312,7 +317,7 @@ describe("newcomers", () => {
     const since = new Float64Array(shop.length).fill(NaN);
     since[1] = DAY;
     const young = buildWorld(shop, "w", since);
-    const account = planAccount(young, testCampaign("f", {}, ALL, 400), shop);
+    const account = planAccount(young, Account.fromStructure(testCampaign("f", {}, ALL, 400)), shop);
     const of = (offset: number) => {
       const result = simulateDay(young, account, DAY + offset, firstState(), { noise: false, seed: "s" });
       const old = run(testCampaign("f", {}, ALL, 400), firstState(), DAY + offset);

@@ -1,6 +1,8 @@
 import { numberColumn, textColumn, type Columns } from "../kit/columns";
 import { randomFrom } from "../kit/random";
-import { recordSchema, type Campaign, type Structure, type StructureRecord } from "../planogram/structure";
+import type { Structure } from "../account/account";
+import { recordSchema, type AccountRecord } from "../account/records";
+import type { Campaign } from "../account/records/campaign";
 
 /** For tests: a shop of two categories with made-up items. */
 export function testShop(items = 24, soldOut: number[] = []): Columns {
@@ -65,7 +67,7 @@ function node(
   by: string | null,
 ): Record<string, unknown> {
   return { type: "productGroup", key, adGroup, parent, role, value, by, status: "on", bid: null } satisfies Record<
-    keyof StructureRecord | string,
+    keyof AccountRecord | string,
     unknown
   >;
 }

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { CHANNEL_LIMITS } from "./structure";
+import { CHANNEL_LIMITS } from "../account/channel-limits";
 
 /** A part of a name: fixed text, the value of a split level (1 is the top), or a setting of the planogram. */
 export const namePartSchema = z.discriminatedUnion("kind", [

@@ -1,10 +1,9 @@
 import { type Columns, type TextColumn } from "../kit/columns";
-import { ColumnReader } from "./homes";
+import { NO_VALUE_LABEL } from "../account/names";
+import { ColumnReader, SOLD_OUT } from "../account/walk";
 import type { Planogram } from "./planogram";
-import { SOLD_OUT } from "./structure";
 
-/** Label of the branch that holds items without a value, and of the branch that pools the smaller values. */
-export const NO_VALUE_LABEL = "(no value)";
+/** Label of the branch that pools the smaller values. */
 export const POOLED_LABEL = "(all others)";
 
 /** Per-row measures a plan may weigh by; money in mills. Absent ones count as zero. */
@@ -158,7 +157,7 @@ export function nodeLabel(plan: Plan, node: number): string {
   const code = plan.code[node] as number;
   if (code === POOLED) return POOLED_LABEL;
   const column = plan.columns[(plan.level[node] as number) - 1] as TextColumn;
-  return column.values[code] || NO_VALUE_LABEL;
+  return column.labels?.[code] || column.values[code] || NO_VALUE_LABEL;
 }
 
 /** The nodes from the top level down to `node`. */

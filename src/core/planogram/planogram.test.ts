@@ -2,14 +2,27 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { numberColumn, textColumn, type Columns } from "../kit/columns";
 import { applyDiff, diffRecords, diffSize, invertDiff } from "../kit/diff";
-import { planogramDiff, setItemBid, excludeItem } from "./change";
-import { proveHomes, servingGroups } from "./homes";
-import { countProductGroups, materialise, plannedCampaigns } from "./materialise";
+import { Account, type Structure } from "../account/account";
+import { proveHomes } from "../account/homes";
+import type { ProductGroup } from "../account/records/product-group";
+import { lifted, recordsOf, without } from "../account/testing";
+import { servingGroups } from "../account/walk";
+import { replan } from "./merge";
+import { countProductGroups, plannedCampaigns } from "./planned-campaigns";
+import { plannedRecords } from "./planned-records";
 import { renderName, settleNames } from "./names";
 import { planCatalogue } from "./plan";
 import { planogramSchema, type Planogram } from "./planogram";
-import { previewPlan, proveAccount } from "./preview";
-import { recordsOf, type ProductGroup, type Structure } from "./structure";
+import { previewPlan, proveAccount as proveOn } from "./preview";
+
+/** Plans onto an account given by its records. */
+function proveAccount(plan: Planogram, catalogue: Columns, live: Structure) {
+  const proved = proveOn(plan, catalogue, Account.fromStructure(live));
+  return { ...proved, after: proved.after.toStructure() };
+}
+
+const serving = (structure: Structure, catalogue: Columns) =>
+  servingGroups(Account.fromStructure(structure), catalogue);
 
 const base: Planogram = {
   key: "plan",
@@ -137,7 +150,7 @@ describe("a plan", () => {
     fc.assert(
       fc.property(rows, planogram, (list, plan) => {
         const keys = (members: typeof list) =>
-          Object.keys(materialise(plan, planCatalogue(plan, catalogueOf(members)), catalogueOf(members)));
+          Object.keys(plannedRecords(plan, planCatalogue(plan, catalogueOf(members)), catalogueOf(members)));
         const notItems = (key: string) => !key.includes("id=");
         expect(keys(list)).toEqual(keys(list));
         if (plan.ladder.some(({ largest }) => largest !== null)) return;
@@ -201,17 +214,16 @@ describe("homes", () => {
         for (const [at, what] of edits) {
           const keys = Object.keys(account);
           const record = account[keys[at % Math.max(1, keys.length)]!];
-          if (what === "exclude") account = excludeItem(account, `I${at % 50}`, "wasteful", null);
+          if (what === "exclude") account = without(account, `I${at % 50}`);
           else if (record?.type === "productGroup") {
             if (what === "bid") {
-              const edited = setItemBid(account, record.key, `I${at % 50}`, 99);
-              if (edited.ok) account = edited.value;
+              account = lifted(account, record.key, `I${at % 50}`, 99) ?? account;
             } else account = { ...account, [record.key]: { ...record, status: what === "open" ? "on" : "closed" } };
           } else if (record?.type === "campaign")
             account = { ...account, [record.key]: { ...record, status: "paused" } };
         }
         // Labels stand for the shelves as they were sent; here they are the same as the catalogue's own column.
-        const proof = proveHomes(servingGroups(account, catalogue), catalogue.length);
+        const proof = proveHomes(serving(account, catalogue), catalogue.length);
         expect([...proof.perRow]).toEqual(slowHomes(account, catalogue));
         expect(proof.none + proof.one + proof.several).toBe(list.length);
       }),
@@ -230,26 +242,23 @@ describe("homes", () => {
       { brand: "A", shelf: "Cold" },
       { brand: "A", shelf: "Cold" },
     ]);
-    const hot = servingGroups(after, now).find(({ campaign }) => campaign.name === "Hot")!;
+    const hot = serving(after, now).find(({ campaign }) => campaign.name === "Hot")!;
     expect([...hot.rows]).toEqual([0]);
   });
 
   it("lift an item into a unit of its own without opening anything or losing the rest", () => {
     const catalogue = catalogueOf([1, 2, 3].map(() => ({ brand: "A", shelf: "Hot" })));
     const { after } = proveAccount(base, catalogue, {});
-    const unit = servingGroups(after, catalogue)[0]!.group.key;
-    const lifted = setItemBid(after, unit, "I1", 900);
-    if (!lifted.ok) throw new Error(lifted.error.message);
-    const again = setItemBid(lifted.value, `${unit}/rest`, "I2", 800);
-    if (!again.ok) throw new Error(again.error.message);
-    const serving = servingGroups(again.value, catalogue);
-    expect(serving.map(({ bid, rows: held, leak }) => [bid, [...held], leak])).toEqual([
+    const unit = serving(after, catalogue)[0]!.group.key;
+    const again = lifted(lifted(after, unit, "I1", 900)!, `${unit}/rest`, "I2", 800)!;
+    const held = serving(again, catalogue).map(({ bid, rows: some, leak }) => [bid, [...some], leak]);
+    expect(held.sort((a, b) => Number(b[0]) - Number(a[0]))).toEqual([
       [900, [1], false],
       [800, [2], false],
       [300, [0], false],
     ]);
     // Planning again keeps what was lifted.
-    expect(diffSize(proveAccount(base, catalogue, again.value).diff)).toBe(0);
+    expect(diffSize(proveAccount(base, catalogue, again).diff)).toBe(0);
   });
 });
 
@@ -294,15 +303,16 @@ describe("planning again", () => {
     const unit = recordsOf(after, "productGroup").find(({ role, value }) => role === "unit" && value === "Cold")!;
     const edited: Structure = { ...after, [unit.key]: { ...unit, bid: 777 } };
     const smaller = catalogueOf(list.slice(0, 2));
-    const planned = materialise(base, planCatalogue(base, smaller), smaller);
-    const next = applyDiff(edited, planogramDiff(edited, planned, base.key, []));
+    const planned = plannedRecords(base, planCatalogue(base, smaller), smaller);
+    const again = (from: Structure) => replan(Account.fromStructure(from), planned, null, base.key, []).diff;
+    const next = applyDiff(edited, again(edited));
     expect(next[unit.key]).toMatchObject({ bid: 777 });
     expect(recordsOf(next, "campaign").map(({ name, status }) => `${name} ${status}`)).toEqual([
       "Old paused",
       "A on",
       "B paused",
     ]);
-    expect(diffSize(diffRecords(next, applyDiff(next, planogramDiff(next, planned, base.key, []))))).toBe(0);
+    expect(diffSize(again(next))).toBe(0);
   });
 });
 

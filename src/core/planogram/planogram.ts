@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { PURPOSES } from "./structure";
+import { PURPOSES } from "../account/records/campaign";
 import { namePatternSchema } from "./names";
 
 /** One level of the ladder: a column of the catalogue, a shelf set (`shelf:` column) or the items themselves (`id`). */

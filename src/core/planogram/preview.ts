@@ -1,14 +1,16 @@
 import type { Columns } from "../kit/columns";
 import { columnLabel } from "../catalogue/catalogue-columns";
 import { coverage } from "../kit/columns";
-import { applyDiff } from "../kit/diff";
 import { formatCount, plural } from "../kit/format";
-import { planogramDiff } from "./change";
-import { servingGroups, proveHomes } from "./homes";
-import { countProductGroups, materialise, plannedCampaigns, type PlannedCampaign } from "./materialise";
+import { Account } from "../account/account";
+import { CHANNEL_LIMITS } from "../account/channel-limits";
+import { proveHomes } from "../account/homes";
+import { servingGroups } from "../account/walk";
+import { replan } from "./merge";
+import { countProductGroups, plannedCampaigns, type PlannedCampaign } from "./planned-campaigns";
+import { plannedRecords } from "./planned-records";
 import { planCatalogue, type Plan, type RowMeasures } from "./plan";
 import type { Planogram } from "./planogram";
-import { CHANNEL_LIMITS, type Structure } from "./structure";
 
 export interface Rung {
   by: string;
@@ -72,12 +74,12 @@ export function previewPlan(planogram: Planogram, plan: Plan, catalogue: Columns
   };
 }
 
-/** Plans, previews and proves in one: the account as it would be after applying the planogram, with homes and leaks. */
-export function proveAccount(planogram: Planogram, catalogue: Columns, live: Structure, measures: RowMeasures = {}) {
+/** Plans and proves in one: the account as it would be after applying the planogram, with homes and leaks. */
+export function proveAccount(planogram: Planogram, catalogue: Columns, live: Account, measures: RowMeasures = {}) {
   const plan = planCatalogue(planogram, catalogue, measures);
-  const planned = materialise(planogram, plan, catalogue);
-  const diff = planogramDiff(live, planned, planogram.key, planogram.replaces);
-  const after = applyDiff(live, diff);
+  const planned = plannedRecords(planogram, plan, catalogue);
+  const { diff } = replan(live, planned, null, planogram.key, planogram.replaces);
+  const after = live.with(diff);
   const proof = proveHomes(servingGroups(after, catalogue), catalogue.length);
   return { plan, planned, diff, after, proof };
 }

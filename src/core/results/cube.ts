@@ -1,6 +1,6 @@
 import { AD_MEASURES, addSums, noSums, type AdMeasure, type Sums } from "../kit/metrics";
 import { mills } from "../kit/money";
-import type { Numbers } from "./rollup";
+import type { Numbers } from "./day-columns";
 
 /** What a source of results is divided by, as codes. */
 export const CUBE_DIMENSIONS = [

@@ -1,6 +1,6 @@
 import { AD_MEASURES, addSums, noSums, SUM_KEYS, type AdMeasure, type Sums } from "../kit/metrics";
 import { mills } from "../kit/money";
-import type { DayRollup, DayStore, ItemSpan, Numbers } from "./rollup";
+import type { DayRollup, DayStore, ItemSpan, Numbers } from "./day-columns";
 
 /** Sums of a window for every row of the catalogue, one typed array a measure. Money in mills. */
 export type RowSums = Record<keyof Sums, Float64Array>;

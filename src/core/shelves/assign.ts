@@ -1,5 +1,5 @@
 import type { RowSums } from "../results/window-sums";
-import { chanceOfGoal, type Evidence } from "./evidence";
+import { chanceOfGoal, type Evidence } from "../evidence/pooling";
 import type { ShelfSet } from "./shelf-set";
 
 /** What a set remembers of each item between recomputes: its shelf, and where it has been heading for how long. */

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { HEATS, type Heat } from "./evidence";
+import { HEATS, type Heat } from "../evidence/heat";
 
 /** One tier of a set: items whose measure reaches `least`. The last tier takes what is left and has no least. */
 export const tierSchema = z.object({

@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { calibrate, simulateShop } from "./simulated-shop";
+import { calibrate, simulateShop } from "../evidence/simulated-shop";
 import { describe, expect, it } from "vitest";
 import { mills } from "../kit/money";
 import { poisson, randomFrom } from "../kit/random";
@@ -13,11 +13,12 @@ import {
   totalOf,
   type RowSums,
 } from "../results/window-sums";
-import { decodeRollup, decodeSpan, decodeStore, encodeRollup, encodeSpan, encodeStore } from "../results/rollup";
-import { rollUp, storeColumns, sumSpan } from "../results/roll-up";
+import { decodeRollup, decodeSpan, decodeStore, encodeRollup, encodeSpan, encodeStore } from "../results/day-columns";
+import { rollUp, storeColumns, sumSpan } from "../results/roll-up-days";
 import { noSums } from "../kit/metrics";
 import { assignShelves, blankMemory } from "./assign";
-import { chanceOfGoal, DEFAULT_HEAT_RULES, fitShape, heatOf, poolEvidence } from "./evidence";
+import { DEFAULT_HEAT_RULES, heatOf } from "../evidence/heat";
+import { chanceOfGoal, fitShape, poolEvidence } from "../evidence/pooling";
 import { returnTiers, shelfSetSchema, shelvesOf } from "./shelf-set";
 
 function sumsOf(rows: { clicks: number; orders: number; cost: number; revenue: number }[]): RowSums {

@@ -1,21 +1,8 @@
 import { index, integer, primaryKey, sqliteTable, text } from "drizzle-orm/sqlite-core";
-import type { StructureRecord } from "@/core/planogram/structure";
+import type { AccountRecord } from "@/core/account/records";
 
-const before = () => text("before", { mode: "json" }).$type<StructureRecord>();
-const after = () => text("after", { mode: "json" }).$type<StructureRecord>();
-
-/** Changes decided but not yet sent: one row a record, from what the channel has to what it shall have. */
-export const basket = sqliteTable("basket", {
-  /** Rises with every change, so that the newest number and the count tell whether the basket is as it was. */
-  id: integer().primaryKey({ autoIncrement: true }),
-  key: text().notNull().unique(),
-  before: before(),
-  after: after(),
-  /** Where the change was decided, and why. */
-  source: text().notNull(),
-  reason: text().notNull(),
-  at: integer().notNull(),
-});
+const before = () => text("before", { mode: "json" }).$type<AccountRecord>();
+const after = () => text("after", { mode: "json" }).$type<AccountRecord>();
 
 export const dispatches = sqliteTable("dispatches", {
   id: integer().primaryKey({ autoIncrement: true }),
@@ -25,6 +12,8 @@ export const dispatches = sqliteTable("dispatches", {
   sentAt: integer("sent_at"),
   /** The day from which the channel works with it. */
   fromDay: integer("from_day"),
+  /** Who sent it. */
+  who: text().notNull().default(""),
   size: integer().notNull(),
   words: text({ mode: "json" }).notNull().$type<string[]>(),
   /** The dispatch that this one takes back, or that took this one back. */

@@ -2,6 +2,7 @@ export * from "./workspace";
 export * from "./jobs";
 export * from "./catalogue";
 export * from "./shelves";
+export * from "./account";
 export * from "./planogram";
 export * from "./dispatch";
 export * from "./results";

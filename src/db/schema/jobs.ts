@@ -18,6 +18,8 @@ export const jobs = sqliteTable(
     /** Process that runs it, and when it last showed life. */
     runner: text(),
     heartbeat: integer(),
+    /** Who asked for it. */
+    who: text().notNull().default(""),
     createdAt: integer("created_at").notNull(),
     endedAt: integer("ended_at"),
   },

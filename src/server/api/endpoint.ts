@@ -16,6 +16,8 @@ export interface EndpointRequest<Q, B> {
   query: Q;
   body: B;
   raw: ReadableStream<Uint8Array> | null;
+  /** Who makes the request. */
+  who: string;
 }
 
 /** One operation of the HTTP API. The same schemas check the request and describe it in the OpenAPI document. */

@@ -2,6 +2,7 @@ import { randomUUID } from "node:crypto";
 import { z } from "zod";
 import { FailureError, type Failure, type Outcome } from "@/core/kit/outcome";
 import { log } from "../log";
+import { actAs, personOf } from "../person";
 import { findWorkspace } from "../workspaces";
 import { matchPath, type BoundEndpoint, type EndpointRequest, type FileAnswer } from "./endpoint";
 import { ENDPOINTS } from "./endpoints";
@@ -10,7 +11,7 @@ import { openApiDocument } from "./openapi";
 const STATUS_BY_CODE: [pattern: RegExp, status: number][] = [
   [/-unknown$|-gone$/, 404],
   [
-    /^(basket-in-use|dispatch-overtaken|dispatch-not-takeable|workspace-exists|workspace-file-exists|feed-second)$/,
+    /^(basket-in-use|basket-moved|account-moved|account-busy|change-overtaken|dispatch-under-way|dispatch-overtaken|dispatch-not-takeable|workspace-exists|workspace-file-exists|feed-second)$/,
     409,
   ],
   [/too-large$/, 413],
@@ -60,8 +61,8 @@ async function answer(request: Request, endpoint: BoundEndpoint, path: Record<st
       if (!found) {
         return errorResponse({ code: "workspace-unknown", message: `There is no workspace "${path["workspace"]}".` });
       }
-      result = await endpoint.run({ ...parsed, db: found.db, info: found.info });
-    } else result = await endpoint.run(parsed);
+      result = await actAs(parsed.who, () => endpoint.run({ ...parsed, db: found.db, info: found.info }));
+    } else result = await actAs(parsed.who, () => endpoint.run(parsed));
     return respond(result as Outcome<unknown> | FileAnswer, endpoint.status ?? 200);
   } catch (error) {
     if (error instanceof FailureError) return errorResponse(error.failure);
@@ -87,7 +88,8 @@ async function parseRequest(
   path: Record<string, string>,
 ): Promise<EndpointRequest<unknown, unknown>> {
   const query = endpoint.query?.parse(Object.fromEntries(new URL(request.url).searchParams)) ?? {};
-  if (endpoint.rawBody) return { path, query, body: undefined, raw: request.body };
+  const who = personOf(request);
+  if (endpoint.rawBody) return { path, query, body: undefined, raw: request.body, who };
   let body: unknown;
   if (endpoint.body) {
     try {
@@ -101,7 +103,7 @@ async function parseRequest(
     }
     body = endpoint.body.parse(body);
   }
-  return { path, query, body, raw: null };
+  return { path, query, body, raw: null, who };
 }
 
 function respond(result: Outcome<unknown> | FileAnswer, status: number): Response {

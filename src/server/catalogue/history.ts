@@ -7,8 +7,9 @@ import { cellText } from "@/core/kit/columns";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { items, refreshChanges, revisions, type RefreshCounts } from "@/db/schema";
-import { liveStructure } from "../dispatch/structure";
-import { walkStructure } from "../planogram/serving";
+import type { Account } from "@/core/account/account";
+import { walkAccount } from "../account/serving";
+import { liveAccount } from "../account/state";
 import { loadWindow } from "../results/load";
 import { windowOfDays } from "../results/window";
 import { listShelfSets, viewShelfSet } from "../shelves/shelves";
@@ -214,8 +215,8 @@ export async function refreshEffect(db: Database, revision: number): Promise<Out
   const itemNo = columns["itemNo"];
   const rowOf = new Map<number, number>();
   if (itemNo?.kind === "number") itemNo.values.forEach((no, row) => rowOf.set(no, row));
-  const structure = await liveStructure(db);
-  const { serving } = await walkStructure(db, structure);
+  const account = await liveAccount(db);
+  const { serving } = await walkAccount(db, account);
   const served = new Uint8Array(length);
   for (const { rows } of serving) for (const row of rows) served[row] = 1;
   const rowsOf = (kind: (change: (typeof changes)[number]) => boolean) =>
@@ -231,11 +232,8 @@ export async function refreshEffect(db: Database, revision: number): Promise<Out
   const { rows: sums } = await loadWindow(db, await windowOfDays(db, 30));
   const gone = changes.filter(({ kind }) => kind === "gone").map((change) => change.itemNo);
   const goneIds = await idsOf(db, gone);
-  const named = Object.values(structure).filter(
-    (record) =>
-      (record.type === "productGroup" && record.value !== null && goneIds.has(record.value)) ||
-      (record.type === "exclusion" && goneIds.has(record.item)),
-  );
+  const groups = account.all("productGroup").filter(({ value }) => value !== null && goneIds.has(value));
+  const exclusions = account.all("exclusion").filter(({ item }) => goneIds.has(item));
   return ok({
     newItems: {
       total: added.length,
@@ -247,8 +245,8 @@ export async function refreshEffect(db: Database, revision: number): Promise<Out
       stillServed: soldOut.filter((row) => served[row]).length,
       spend: soldOut.reduce((sum, row) => sum + (sums.cost[row] ?? 0), 0),
     },
-    gone: { total: gone.length, namedInStructure: named.length },
-    movedBySplit: movedBySplit(changes, structure),
+    gone: { total: gone.length, namedInStructure: groups.length + exclusions.length },
+    movedBySplit: movedBySplit(changes, account),
   });
 }
 
@@ -279,12 +277,10 @@ async function shelvesOfRows(db: Database, rows: number[]): Promise<RefreshEffec
 
 function movedBySplit(
   changes: (typeof refreshChanges.$inferSelect)[],
-  structure: Awaited<ReturnType<typeof liveStructure>>,
+  account: Account,
 ): RefreshEffect["movedBySplit"] {
   const splits = new Set<string>();
-  for (const record of Object.values(structure)) {
-    if (record.type === "productGroup" && record.by) splits.add(record.by.replace(/^category\d$/, "category"));
-  }
+  for (const { by } of account.all("productGroup")) if (by) splits.add(by.replace(/^category\d$/, "category"));
   const counts = new Map<string, number>();
   for (const { kind, fields } of changes) {
     if (kind !== "changed") continue;

@@ -1,4 +1,4 @@
-import type { CampaignKind } from "@/core/planogram/structure";
+import type { CampaignKind } from "@/core/account/records/campaign";
 import { asc, eq } from "drizzle-orm";
 import { goalOfItem } from "@/core/catalogue/margins";
 import { REPEAT_MARK } from "@/core/catalogue/growing-columns";
@@ -7,11 +7,12 @@ import type { Column } from "@/core/kit/columns";
 import { formatDay, type Window } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { sumsOfRow } from "@/core/results/window-sums";
-import { chanceOfGoal, pooledReturn, type Heat } from "@/core/shelves/evidence";
+import { type Heat } from "@/core/evidence/heat";
+import { chanceOfGoal, pooledReturn } from "@/core/evidence/pooling";
 import type { Database } from "@/db/client";
 import { items as itemVersions, linkChecks, revisions } from "@/db/schema";
-import { liveStructure, plannedStructure } from "../dispatch/structure";
-import { walkStructure } from "../planogram/serving";
+import { walkAccount } from "../account/serving";
+import { liveAccount, plannedAccount } from "../account/state";
 import { forEachDay, loadWindow } from "../results/load";
 import { listShelfSets, loadEvidence, viewShelfSet } from "../shelves/shelves";
 import type { WorkspaceInfo } from "../workspaces";
@@ -80,17 +81,17 @@ async function rowOfItem(db: Database, id: string): Promise<number> {
 
 /** Campaigns beside an item's homes that show it where they aim at terms or listings. */
 async function aimedAt(db: Database, row: number): Promise<{ campaign: string; name: string; kind: CampaignKind }[]> {
-  const { aimed } = await walkStructure(db, await plannedStructure(db));
+  const { aimed } = await walkAccount(db, await plannedAccount(db));
   const found = aimed.filter((group) => group.rows.includes(row)).map(({ campaign }) => campaign);
   return [...new Set(found)].map(({ key, name, kind }) => ({ campaign: key, name, kind }));
 }
 
 /** The groups that serve an item in the account as it will be once the basket is sent, first to serve first. */
 export async function homesOfItem(db: Database, id: string): Promise<ItemHome[]> {
-  const structure = await plannedStructure(db);
+  const account = await plannedAccount(db);
   const row = await rowOfItem(db, id);
   if (row < 0) return [];
-  const { serving } = await walkStructure(db, structure);
+  const { serving } = await walkAccount(db, account);
   return serving
     .filter((group) => group.rows.includes(row))
     .map(({ campaign, adGroup, group, bid, leak }) => ({
@@ -130,7 +131,7 @@ export async function findItem(
     shelves.push({ set: definition.key, setName: definition.name, shelf: shelf.name, heat: shelf.heat });
   }
   const number = (name: string) => (columns[name]?.kind === "number" ? (columns[name].values[row] as number) : 0);
-  const structure = await liveStructure(db);
+  const account = await liveAccount(db);
   const family = textAt(columns["family"], row);
   const known = (name: string) => {
     const column = columns[name];
@@ -165,7 +166,7 @@ export async function findItem(
     shelves,
     homes: await homesOfItem(db, id),
     aimed: await aimedAt(db, row),
-    excluded: Object.values(structure).some((record) => record.type === "exclusion" && record.item === id),
+    excluded: account.all("exclusion").some(({ item }) => item === id),
     pooled: pooledReturn(evidence, row),
     chance: chanceOfGoal(evidence, row, info.goal),
     members: family === "" ? [] : familyOf(columns, family),

@@ -7,7 +7,7 @@ import { cellText, type Column } from "@/core/kit/columns";
 import type { Window } from "@/core/kit/days";
 import type { Sums } from "@/core/kit/metrics";
 import { sumsOfRow } from "@/core/results/window-sums";
-import type { Heat } from "@/core/shelves/evidence";
+import type { Heat } from "@/core/evidence/heat";
 import type { Database } from "@/db/client";
 import { loadWindow } from "../results/load";
 import { viewShelfSet } from "../shelves/shelves";

@@ -3,6 +3,7 @@ import { z } from "zod";
 import type { Database } from "@/db/client";
 import { notes, savedViews } from "@/db/schema";
 import { bulkInsert } from "../bulk";
+import { person } from "../person";
 
 export const noteSchema = z.object({
   kind: z.enum(["item", "family"]),
@@ -16,7 +17,7 @@ export type Note = typeof notes.$inferSelect;
 export async function addNote(db: Database, note: z.infer<typeof noteSchema>): Promise<Note> {
   const [row] = await db
     .insert(notes)
-    .values({ ...note, at: Date.now(), who: "you" })
+    .values({ ...note, at: Date.now(), who: person() })
     .returning();
   return row as Note;
 }
@@ -24,7 +25,7 @@ export async function addNote(db: Database, note: z.infer<typeof noteSchema>): P
 /** Adds notes to many items at once. */
 export async function addItemNotes(db: Database, lines: { id: string; text: string }[]): Promise<void> {
   const at = Date.now();
-  const rows = lines.map(({ id, text }) => ["item", id, text, at, "you"]);
+  const rows = lines.map(({ id, text }) => ["item", id, text, at, person()]);
   await bulkInsert(db.$client, notes, ["kind", "key", "text", "at", "who"], rows);
 }
 

@@ -7,7 +7,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import type { Database } from "@/db/client";
 import { feeds } from "@/db/schema";
 import { enqueueJob, findJob, listJobs, type JobView } from "../jobs/jobs";
-import { jobHandlers } from "../jobs/handlers";
+import { jobHandlers } from "../runner/handlers";
 import { claimJob, runJob } from "../jobs/work";
 import { isPublicAddress } from "../outside/addresses";
 import { forgetSettings, inboxDir } from "../settings";

@@ -5,7 +5,7 @@ import { isBuyable } from "@/core/catalogue/field-changes";
 import { cellText, type Column, type Columns } from "@/core/kit/columns";
 import { METRIC_KEYS, METRICS, type MetricKey } from "@/core/kit/metrics";
 import { sumsOfRow } from "@/core/results/window-sums";
-import { HEATS, type Heat } from "@/core/shelves/evidence";
+import { HEATS, type Heat } from "@/core/evidence/heat";
 import type { Database } from "@/db/client";
 import type { WindowResults } from "../results/load";
 import { loadHeat, shelfColumns } from "../shelves/shelves";

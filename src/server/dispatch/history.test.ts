@@ -1,19 +1,20 @@
 import fc from "fast-check";
 import { beforeAll, describe, expect, it } from "vitest";
 import { applyDiff, invertDiff } from "@/core/kit/diff";
-import { servingGroups } from "@/core/planogram/homes";
-import { recordsOf, type Structure } from "@/core/planogram/structure";
+import type { Structure } from "@/core/account/account";
+import type { Intent } from "@/core/account/edits";
+import { recordsOf } from "@/core/account/testing";
 import type { Database } from "@/db/client";
 import { dispatchChanges } from "@/db/schema";
 import { claimJob, runJob } from "../jobs/work";
-import { jobHandlers } from "../jobs/handlers";
-import { editAccount, type accountEditSchema } from "../planogram/account";
-import { savePlanogram, structureColumns } from "../planogram/planograms";
-import { importFeed, runToEnd, testWorkspace } from "../testing";
+import { jobHandlers } from "../runner/handlers";
+import { editAccount } from "../account/edits";
+import { walkAccount } from "../account/serving";
+import { savePlanogram } from "../planogram/planograms";
+import { importFeed, runToEnd, testWorkspace, liveStructure, plannedStructure } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
 import { removeFromBasket, takeBackDispatch, viewBasket, viewDispatch } from "./basket";
-import { asDiff, basketDiff, liveStructure, plannedStructure } from "./structure";
-import type { z } from "zod";
+import { asDiff, plannedAccount, readAccount } from "../account/state";
 
 const FEED = `id,title,price,brand\n${Array.from({ length: 12 }, (_, i) => `I${i},Item ${i},${i + 1},Maker ${i % 3}`).join("\n")}\n`;
 
@@ -47,14 +48,12 @@ beforeAll(async () => {
   begin = structuredClone(await liveStructure(db));
 });
 
-type Edit = z.output<typeof accountEditSchema>;
-
 /** An edit by numbers, made out for the account as it is when its turn comes. */
-function editFrom([kind, at, amount]: [number, number, number], structure: Structure): Edit {
+function editFrom([kind, at, amount]: [number, number, number], structure: Structure): Intent {
   const campaigns = recordsOf(structure, "campaign");
   const keys = [campaigns[at % campaigns.length]!.key];
   const items = [`I${at % 12}`];
-  const edits: Edit[] = [
+  const edits: Intent[] = [
     { action: "budget", keys, dailyBudget: 1_000 + amount },
     { action: "status", keys, status: amount % 2 ? "paused" : "on" },
     { action: "item-bid", items, bid: 50 + amount },
@@ -70,7 +69,7 @@ const anyEdit = fc.tuple(fc.nat(20), fc.nat(40), fc.nat(900));
 async function edit(numbers: [number, number, number]): Promise<void> {
   const { db } = workspace;
   // Some edits do not fit (a bid for an item that nothing serves); those say so and change nothing.
-  await editAccount(db, editFrom(numbers, await plannedStructure(db)), "EUR");
+  await editAccount(db, "tester", null, editFrom(numbers, await plannedStructure(db)), "EUR");
 }
 
 describe("the account over any history", () => {
@@ -81,18 +80,17 @@ describe("the account over any history", () => {
         const live = structuredClone(await liveStructure(db));
         for (const numbers of edits) await edit(numbers);
         const planned = await plannedStructure(db);
-        const diff = await basketDiff(db);
+        const diff = (await readAccount(db)).held;
         expect(applyDiff(live, diff)).toEqual(planned);
         expect(applyDiff(planned, invertDiff(diff))).toEqual(live);
         const basket = await viewBasket(db, info);
         expect(basket.total).toBe(
           Object.keys(diff.added).length + Object.keys(diff.changed).length + Object.keys(diff.removed).length,
         );
-        const served = new Set(
-          servingGroups(planned, await structureColumns(db, planned)).flatMap(({ rows }) => [...rows]),
-        );
+        const { serving } = await walkAccount(db, await plannedAccount(db));
+        const served = new Set(serving.flatMap(({ rows }) => [...rows]));
         expect(12 - basket.homes.none).toBe(served.size);
-        await removeFromBasket(db, { keys: "all" });
+        await removeFromBasket(db, "tester", { keys: "all" });
         expect(await plannedStructure(db)).toEqual(live);
       }),
       { numRuns: 15 },

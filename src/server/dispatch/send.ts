@@ -1,15 +1,19 @@
-import { and, eq, sql } from "drizzle-orm";
+import { and, eq, isNull } from "drizzle-orm";
 import { z } from "zod";
-import { checkDiff } from "@/core/dispatch/checks";
-import { describeDiff } from "@/core/dispatch/describe";
-import { applyDiff, diffSize } from "@/core/kit/diff";
+import { checkDiff } from "@/core/account/checks";
+import { recordName } from "@/core/account/names";
+import type { AccountRecord } from "@/core/account/records";
+import { describeDiff } from "@/core/account/words";
+import { diffSize, invertDiff, type Diff } from "@/core/kit/diff";
 import { plural } from "@/core/kit/format";
-import { giveUp } from "@/core/kit/outcome";
-import { basket, dispatchChanges, dispatches, records } from "@/db/schema";
-import { bulkInsert } from "../bulk";
+import { fail, FailureError, ok, type Outcome } from "@/core/kit/outcome";
+import type { Database } from "@/db/client";
+import { dispatchChanges, dispatches } from "@/db/schema";
+import { commit } from "../account/commit";
+import { overtakenBy } from "../account/edits";
+import { asDiff, type AccountAt } from "../account/state";
 import type { JobContext, JobHandler } from "../jobs/work";
 import { resultDays } from "../results/load";
-import { asDiff, diffRows, liveStructure } from "./structure";
 
 export const dispatchJobSchema = z.object({
   /** The dispatch that this one takes back, or null for sending the basket. */
@@ -17,86 +21,76 @@ export const dispatchJobSchema = z.object({
 });
 
 /**
- * Sends the basket to the channel: one transaction moves the changes from the basket into the account and the history,
- * so a kill at any moment leaves either all or nothing.
+ * Sends the sealed part of the basket to the channel, or takes a dispatch back: checked and written in one transaction, so
+ * a kill at any moment leaves either all or nothing.
  */
 async function run(context: JobContext, raw: unknown) {
   const { takesBack } = dispatchJobSchema.parse(raw);
   const { db, info } = context;
   const [sent] = await db.select().from(dispatches).where(eq(dispatches.job, context.id));
   if (sent) return { dispatch: sent.id, changes: sent.size };
-  const live = await liveStructure(db);
-  const held = await db.select().from(basket);
-  const diff = asDiff(held);
-  if (diffSize(diff) === 0) giveUp("basket-empty", "The basket is empty: there is nothing to send.");
-  const faults = checkDiff(live, diff, info.currency).filter((check) => check.grave);
-  if (faults.length > 0) {
-    giveUp("dispatch-checks", faults.map((fault) => fault.message).join(" "), "Put it right in the basket, then send.");
-  }
-  await context.progress(0, diffSize(diff), "changes");
-  const words = describeDiff(live, diff, info.currency);
-  const rows = diffRows(diff);
+  if (takesBack === null) await sealFor(context);
   const days = await resultDays(db);
-  const after = applyDiff(live, diff);
-  const tx = await db.$client.transaction("write");
-  try {
-    const { rows: made } = await tx.execute({
-      sql: `INSERT INTO dispatches (job, state, created_at, sent_at, from_day, size, words, takes_back)
-            VALUES (?, 'sent', ?, ?, ?, ?, ?, ?) RETURNING id`,
-      args: [
-        context.id,
-        Date.now(),
-        Date.now(),
-        days ? days.to + 1 : null,
-        rows.length,
-        JSON.stringify(words),
-        takesBack,
-      ],
-    });
-    const dispatch = Number(made[0]![0]);
-    const json = (value: unknown) => (value === null ? null : JSON.stringify(value));
-    await bulkInsert(
-      tx,
-      dispatchChanges,
-      ["dispatch", "key", "before", "after"],
-      rows.map(([key, before, next]) => [dispatch, key, json(before), json(next)]),
-    );
-    await tx.execute({
-      sql: "DELETE FROM records WHERE key IN (SELECT value FROM json_each(?))",
-      args: [JSON.stringify(rows.map(([key]) => key))],
-    });
-    const kept = rows.filter(([key]) => after[key]);
-    await bulkInsert(
-      tx,
-      records,
-      ["key", "type", "body"],
-      kept.map(([key]) => [key, after[key]!.type, JSON.stringify(after[key])]),
-    );
-    await tx.execute("DELETE FROM basket");
-    if (takesBack !== null) {
-      await tx.execute({ sql: "UPDATE dispatches SET taken_back_by = ? WHERE id = ?", args: [dispatch, takesBack] });
+  const done = await commit(db, context.who, null, async (at) => {
+    const found = takesBack === null ? sealedDiff(at) : await inverseOf(db, at, takesBack);
+    if (!found.ok) return found;
+    const diff = found.value;
+    const grave = checkDiff(at.live, diff, info.currency).filter((check) => check.grave);
+    if (grave.length > 0) {
+      const message = grave.map((fault) => fault.message).join(" ");
+      return fail("dispatch-checks", message, "Put it right in the basket, then send.");
     }
-    await tx.execute({
-      sql: "INSERT INTO change_log (at, who, what, why, place) VALUES (?, 'you', ?, '', 'dispatch')",
-      args: [Date.now(), `Dispatch ${dispatch} sent: ${plural(rows.length, "change")}`],
+    await context.progress(0, diffSize(diff), "changes");
+    const words = describeDiff(at.live, diff, info.currency);
+    const changes = diffSize(diff);
+    return ok({
+      send: { diff, job: context.id, takesBack, fromDay: days ? days.to + 1 : null, words },
+      told: { what: `Dispatch {dispatch} sent: ${plural(changes, "change")}`, place: "dispatch" },
+      value: (dispatch: number | null) => ({ dispatch, changes }),
     });
-    await tx.commit();
-    return { dispatch, changes: rows.length };
-  } finally {
-    tx.close();
+  });
+  if (!done.ok) throw new FailureError(done.error);
+  return done.value;
+}
+
+/** What waits is sealed when a person sends it; a job that was queued another way seals what there is when it starts. */
+async function sealFor({ db, id, who }: JobContext): Promise<void> {
+  await commit(db, who, null, ({ sealedPart }) =>
+    sealedPart > 0 ? fail("sealed", "It is sealed already.") : ok({ seal: { job: id }, told: null, value: null }),
+  );
+}
+
+/** What lies in the sealed part of the basket. */
+function sealedDiff({ rows, sealedPart }: AccountAt): Outcome<Diff<AccountRecord>> {
+  const diff = asDiff(rows.filter(({ part }) => part <= sealedPart));
+  return diffSize(diff) > 0 ? ok(diff) : fail("basket-empty", "The basket is empty: there is nothing to send.");
+}
+
+/** What takes a dispatch back in the account as it is, or why that can't be done. */
+export async function inverseOf(db: Database, at: AccountAt, id: number): Promise<Outcome<Diff<AccountRecord>>> {
+  const [found] = await db
+    .select()
+    .from(dispatches)
+    .where(and(eq(dispatches.id, id), isNull(dispatches.takenBackBy)));
+  if (!found) return fail("dispatch-not-takeable", "That dispatch is not there, or was taken back already.");
+  const changes = await db.select().from(dispatchChanges).where(eq(dispatchChanges.dispatch, id));
+  const inverse = invertDiff(asDiff(changes));
+  const overtaken = overtakenBy(at.live, inverse, "Nothing was taken back.");
+  if (overtaken) return { ok: false, error: { ...overtaken, code: "dispatch-overtaken" } };
+  const keys = new Set(changes.map(({ key }) => key));
+  const waiting = at.rows.find(({ key }) => keys.has(key));
+  if (waiting) {
+    const record = waiting.after ?? waiting.before;
+    return fail(
+      "basket-in-use",
+      `The basket holds a change of ${record ? `"${recordName(at.planned, record)}"` : "the same record"} that was not sent.`,
+      "Send it or take it out of the basket first.",
+    );
   }
+  return ok(inverse);
 }
 
 /** A dispatch is one transaction, so there is never half of one to undo. */
 async function rollBack(): Promise<void> {}
 
 export const dispatchJob: JobHandler = { run, rollBack };
-
-/** Whether a dispatch is there and not taken back yet. */
-export async function takeableDispatch(db: JobContext["db"], id: number) {
-  const [found] = await db
-    .select()
-    .from(dispatches)
-    .where(and(eq(dispatches.id, id), sql`${dispatches.takenBackBy} IS NULL`));
-  return found ?? null;
-}

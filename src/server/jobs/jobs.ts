@@ -3,6 +3,7 @@ import { and, desc, eq, inArray, sql } from "drizzle-orm";
 import type { Failure } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { jobs } from "@/db/schema";
+import { person } from "../person";
 
 export const JOB_KINDS = [
   "feed-import",
@@ -40,12 +41,24 @@ function view(row: JobRow): JobView {
   };
 }
 
+export type NewJob = typeof jobs.$inferInsert & { id: string };
+
+/** A job that is not queued yet, in the name of whoever asks for it. */
+export function newJob(kind: JobKind, input: unknown): NewJob {
+  return { id: randomUUID(), kind, input, who: person(), state: "waiting", createdAt: Date.now() };
+}
+
+/** Queues a job within a transaction, so that it is there exactly when what it works on is. */
+export async function enqueueIn(tx: Pick<Database["$client"], "execute">, job: NewJob): Promise<void> {
+  await tx.execute({
+    sql: "INSERT INTO jobs (id, kind, input, who, state, created_at) VALUES (?, ?, ?, ?, 'waiting', ?)",
+    args: [job.id, job.kind, JSON.stringify(job.input), job.who ?? "", job.createdAt],
+  });
+}
+
 /** Puts a job in the queue; the runner takes it up within a quarter of a second. */
 export async function enqueueJob(db: Database, kind: JobKind, input: unknown): Promise<JobView> {
-  const [row] = await db
-    .insert(jobs)
-    .values({ id: randomUUID(), kind, input, state: "waiting", createdAt: Date.now() })
-    .returning();
+  const [row] = await db.insert(jobs).values(newJob(kind, input)).returning();
   return view(row as JobRow);
 }
 

@@ -3,6 +3,7 @@ import { FailureError, type Failure } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { jobs } from "@/db/schema";
 import { log } from "../log";
+import { actAs } from "../person";
 import type { WorkspaceInfo } from "../workspaces";
 import type { JobKind } from "./jobs";
 
@@ -11,6 +12,8 @@ export interface JobContext {
   id: string;
   db: Database;
   info: WorkspaceInfo;
+  /** Who asked for it. */
+  who: string;
   /** Reports progress, at most a few times a second. @throws Cancelled when a person asked it to stop. */
   progress(done: number, total: number | null, unit: string): Promise<void>;
 }
@@ -55,12 +58,12 @@ export async function runJob(
   job: typeof jobs.$inferSelect,
 ): Promise<void> {
   const handler = handlers[job.kind as JobKind];
-  const context = makeContext(db, info, job.id);
+  const context = makeContext(db, info, job);
   const end = (state: "done" | "failed" | "cancelled", result: unknown, error: Failure | null) =>
     db.update(jobs).set({ state, result, error, endedAt: Date.now() }).where(eq(jobs.id, job.id));
   try {
     if (job.attempts > 0) await handler.rollBack(context, job.input);
-    const result = await handler.run(context, job.input);
+    const result = await actAs(job.who, () => handler.run(context, job.input));
     await end("done", result, null);
   } catch (error) {
     await handler.rollBack(context, job.input);
@@ -79,12 +82,13 @@ export async function runJob(
   }
 }
 
-function makeContext(db: Database, info: WorkspaceInfo, id: string): JobContext {
+function makeContext(db: Database, info: WorkspaceInfo, { id, who }: { id: string; who: string }): JobContext {
   let last = 0;
   return {
     id,
     db,
     info,
+    who,
     async progress(done, total, unit) {
       const now = Date.now();
       if (now - last < PROGRESS_EVERY_MS) return;
@@ -104,7 +108,7 @@ export async function recoverJobs(db: Database, info: WorkspaceInfo, handlers: J
   const lost = await db.select().from(jobs).where(eq(jobs.state, "running"));
   for (const job of lost) {
     const attempts = job.attempts + 1;
-    await handlers[job.kind as JobKind].rollBack(makeContext(db, info, job.id), job.input);
+    await handlers[job.kind as JobKind].rollBack(makeContext(db, info, job), job.input);
     if (job.cancelAsked || attempts >= MOST_ATTEMPTS) {
       const error = job.cancelAsked
         ? null

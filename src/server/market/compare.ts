@@ -1,18 +1,18 @@
 import { z } from "zod";
 import { dayAt, formatDay } from "@/core/kit/days";
 import { giveUp, ok, type Outcome } from "@/core/kit/outcome";
-import { planAccount } from "@/core/market/account";
+import { planAccount } from "@/core/market/running-account";
 import { simulateDay } from "@/core/market/day";
 import { firstState, type MarketState } from "@/core/market/day-types";
 import { attainable, truthOfAccount } from "@/core/market/judge";
 import type { World } from "@/core/market/world-types";
-import type { Structure } from "@/core/planogram/structure";
+import { Account } from "@/core/account/account";
 import type { Database } from "@/db/client";
 import { marketState } from "@/db/schema";
-import { liveStructure, plannedStructure } from "../dispatch/structure";
+import { accountColumns } from "../account/serving";
+import { readAccount } from "../account/state";
 import { enqueueJob, type JobView } from "../jobs/jobs";
 import type { JobContext, JobHandler } from "../jobs/work";
-import { structureColumns } from "../planogram/planograms";
 import { resultDays } from "../results/load";
 import type { WorkspaceInfo } from "../workspaces";
 import { loadWorld } from "./run-days";
@@ -58,18 +58,19 @@ async function run(context: JobContext, raw: unknown): Promise<Comparison> {
   const from = span ? span.to + 1 : dayAt(Date.now(), info.timeZone);
   const [kept] = await db.select().from(marketState);
   const state = kept?.state ?? firstState();
-  const versions: [string, Structure][] = [
-    ["As it is", await liveStructure(db)],
-    ["With the basket", await plannedStructure(db)],
+  const { live, planned } = await readAccount(db);
+  const versions: [string, Account][] = [
+    ["As it is", live],
+    ["With the basket", planned],
   ];
   // One world for both: what it has worked out for the judge serves the second version too.
-  const found = await loadWorld(db, info, {});
+  const found = await loadWorld(db, info, Account.EMPTY);
   if (!found) giveUp("market-no-catalogue", "There is no catalogue to run the market on.");
   const results: VersionResult[] = [];
-  for (const [i, [name, structure]] of versions.entries()) {
+  for (const [i, [name, source]] of versions.entries()) {
     const tell = (done: number) => context.progress(i * days + done, versions.length * days, "days");
     results.push(
-      await runVersion(db, found.world, name, structure, { from, days, seed: seed ?? info.marketSeed, state }, tell),
+      await runVersion(db, found.world, name, source, { from, days, seed: seed ?? info.marketSeed, state }, tell),
     );
   }
   return { from: formatDay(from), to: formatDay(from + days - 1), seed: seed ?? info.marketSeed, versions: results };
@@ -79,11 +80,11 @@ async function runVersion(
   db: Database,
   world: World,
   name: string,
-  structure: Structure,
+  source: Account,
   { from, days, seed, state }: { from: number; days: number; seed: string; state: MarketState },
   tell: (done: number) => Promise<void>,
 ): Promise<VersionResult> {
-  const account = planAccount(world, structure, await structureColumns(db, structure));
+  const account = planAccount(world, source, await accountColumns(db, source));
   const drawn = { cost: 0, revenue: 0, orders: 0, clicks: 0 };
   const truth = { ...drawn, storeRevenue: 0 };
   const byDay: VersionResult["days"] = [];

@@ -6,11 +6,11 @@ import { demandFactor } from "@/core/market/demand";
 import { HOUR_CVR, HOUR_SHARE } from "@/core/market/hours";
 import { categoryCard, itemCard, keywordCard, listingCard, type RateCard } from "@/core/market/rate-card";
 import type { Placement, QueryClass } from "@/core/market/world-types";
-import { MATCH_TYPES } from "@/core/targets/target-records";
+import { MATCH_TYPES } from "@/core/account/records/keyword";
 import type { Database } from "@/db/client";
 import { marketState } from "@/db/schema";
 import { loadCatalogue } from "../catalogue/load";
-import { liveStructure } from "../dispatch/structure";
+import { liveAccount } from "../account/state";
 import { resultDays } from "../results/load";
 import type { WorkspaceInfo } from "../workspaces";
 import { loadWorld } from "./run-days";
@@ -41,7 +41,7 @@ export interface MarketView {
 
 /** The stand-in world as a person can look at it: demand, rivals, placements. What an advertiser can't know stays hidden. */
 export async function viewMarket(db: Database, info: WorkspaceInfo): Promise<Outcome<MarketView>> {
-  const found = await loadWorld(db, info, await liveStructure(db));
+  const found = await loadWorld(db, info, await liveAccount(db));
   if (!found) return fail("market-no-catalogue", "There is no catalogue to run the market on.", "Upload a feed first.");
   const { world } = found;
   const [state] = await db.select().from(marketState);
@@ -100,7 +100,7 @@ export async function rateCards(
   info: WorkspaceInfo,
   asked: z.output<typeof rateCardSchema>,
 ): Promise<Outcome<RateCards>> {
-  const found = await loadWorld(db, info, await liveStructure(db));
+  const found = await loadWorld(db, info, await liveAccount(db));
   if (!found) return fail("market-no-catalogue", "There is no catalogue to run the market on.", "Upload a feed first.");
   const { world } = found;
   const { columns, length } = await loadCatalogue(db, ["id"]);

@@ -3,11 +3,12 @@ import { formatDay } from "@/core/kit/days";
 import { diffRecords } from "@/core/kit/diff";
 import { testCampaign } from "@/core/market/test-shop";
 import { structureCsv } from "@/core/dispatch/export";
-import { recordsOf, type Structure } from "@/core/planogram/structure";
+import { Account, type Structure } from "@/core/account/account";
+import { recordsOf } from "@/core/account/testing";
+import { plannedAccount } from "../account/state";
 import type { Database } from "@/db/client";
-import { addToBasket, liveStructure, plannedStructure } from "../dispatch/structure";
-import { putRecords, recordsSchema } from "../planogram/records";
-import { importFeed, runToEnd, testWorkspace } from "../testing";
+import { putRecords, recordsSchema } from "../account/put-records";
+import { addToBasket, liveStructure, plannedStructure, importFeed, runToEnd, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
 import type { Comparison } from "./compare";
 import { rateCards, rateCardSchema, viewMarket } from "./look";
@@ -25,7 +26,7 @@ beforeAll(async () => {
   workspace = await testWorkspace();
   const { db, info } = workspace;
   await importFeed(workspace, FEED);
-  await addToBasket(db, diffRecords({}, testCampaign("c:f", { name: "Feed" }, ALL, 500)), "t", "t");
+  await addToBasket(db, diffRecords({}, testCampaign("c:f", { name: "Feed" }, ALL, 500)));
   await runToEnd(db, info, "dispatch", { takesBack: null });
   await runToEnd(db, info, "market-run", { from: FIRST, through: FIRST + 9, seed: "s" });
 });
@@ -55,7 +56,7 @@ describe("two versions side by side", () => {
     const campaign = live["c:f"]!;
     if (campaign.type !== "campaign") throw new Error();
     const after: Structure = { ...live, "c:f": { ...campaign, slots: { "partner-media": 0 } } };
-    await addToBasket(db, diffRecords(await plannedStructure(db), after), "t", "t");
+    await addToBasket(db, diffRecords(await plannedStructure(db), after));
     const other = await compare();
     expect(other.versions[0]!.drawn).toEqual(as!.drawn);
     // Partner media costs and hardly sells: without it the money goes further.
@@ -92,7 +93,7 @@ describe("the world", () => {
   it("knows newcomers by the reading they came with", async () => {
     const { db, info } = workspace;
     await importFeed(workspace, `${FEED}NEW,Oak Rake new,9,Maker1,Garden > Rakes\n`);
-    const found = await loadWorld(db, info, {});
+    const found = await loadWorld(db, info, Account.EMPTY);
     const since = [...found!.world.truth.since];
     expect(since.filter((day) => !Number.isNaN(day))).toHaveLength(1);
     expect(Number.isNaN(since.at(-1))).toBe(false);
@@ -105,10 +106,10 @@ describe("records of any kind", () => {
     const put = Object.values(
       testCampaign("c:words", { kind: "keyword" }, ["I1"], 300, [{ type: "keyword", text: "hoses", match: "exact" }]),
     );
-    const given = (more: object) => putRecords(db, recordsSchema.parse(more), "EUR");
+    const given = (more: object) => putRecords(db, "tester", null, recordsSchema.parse(more), "EUR");
     expect(await given({ put })).toMatchObject({ ok: true, value: { changes: put.length } });
     expect(recordsOf(await plannedStructure(db), "keyword")).toHaveLength(1);
-    expect(structureCsv(await plannedStructure(db))).toMatch(/^keyword,c:words,.*hoses,exact,on/m);
+    expect(structureCsv(await plannedAccount(db))).toMatch(/^keyword,c:words,.*hoses,exact,on/m);
     const keyword = put.find(({ type }) => type === "keyword")!;
     expect(await given({ put: [{ ...put[0]!, key: keyword.key }] })).toMatchObject({ error: { code: "record-type" } });
     expect(await given({ put: [keyword, keyword] })).toMatchObject({ error: { code: "record-twice" } });

@@ -1,20 +1,20 @@
 import { z } from "zod";
-import { planAccount } from "@/core/market/account";
+import { planAccount } from "@/core/market/running-account";
 import { simulateDay } from "@/core/market/day";
 import { firstState } from "@/core/market/day-types";
 import { buildWorld } from "@/core/market/world";
 import type { World } from "@/core/market/world-types";
 import { dayAt, formatDay, parseDay } from "@/core/kit/days";
 import { fail, giveUp, ok, type Outcome } from "@/core/kit/outcome";
-import type { Structure } from "@/core/planogram/structure";
+import type { Account } from "@/core/account/account";
 import type { Columns } from "@/core/kit/columns";
 import type { Database } from "@/db/client";
 import { marketState } from "@/db/schema";
 import { loadCatalogue } from "../catalogue/load";
-import { liveStructure } from "../dispatch/structure";
+import { accountColumns } from "../account/serving";
+import { liveAccount } from "../account/state";
 import { enqueueJob, type JobView } from "../jobs/jobs";
 import type { JobContext, JobHandler } from "../jobs/work";
-import { structureColumns } from "../planogram/planograms";
 import { Coder } from "../results/coder";
 import { resultDays } from "../results/load";
 import type { WorkspaceInfo } from "../workspaces";
@@ -71,14 +71,14 @@ const keptWorlds = new WeakMap<Database, { revision: number; world: World }>();
 export async function loadWorld(
   db: Database,
   info: WorkspaceInfo,
-  structure: Structure,
+  account: Account,
 ): Promise<{ world: World; catalogue: Columns } | null> {
   const catalogue = await loadCatalogue(db, WORLD_COLUMNS);
   if (catalogue.length === 0) return null;
   const known = keptWorlds.get(db);
   const world = known?.revision === catalogue.revision ? known.world : await makeWorld(db, info, catalogue);
   keptWorlds.set(db, { revision: catalogue.revision, world });
-  return { world, catalogue: await structureColumns(db, structure) };
+  return { world, catalogue: await accountColumns(db, account) };
 }
 
 async function makeWorld(db: Database, info: WorkspaceInfo, catalogue: Columns): Promise<World> {
@@ -100,11 +100,11 @@ async function firstDays(db: Database, info: WorkspaceInfo, itemNos: Float64Arra
 async function run(context: JobContext, raw: unknown) {
   const { from, through, seed, pause } = runInputSchema.parse(raw);
   const { db, info } = context;
-  const structure = await liveStructure(db);
-  const found = await loadWorld(db, info, structure);
+  const source = await liveAccount(db);
+  const found = await loadWorld(db, info, source);
   if (!found) giveUp("market-no-catalogue", "There is no catalogue to run the market on.");
   const { world, catalogue } = found;
-  const account = planAccount(world, structure, catalogue);
+  const account = planAccount(world, source, catalogue);
   const coder = await Coder.load(db);
   const [kept] = await db.select().from(marketState);
   let state = kept?.state ?? firstState();

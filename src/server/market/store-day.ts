@@ -3,7 +3,7 @@ import type { Transaction } from "@libsql/client";
 import type { Day } from "@/core/kit/days";
 import { SEEN_BY } from "@/core/market/arrivals";
 import { type Counts, type DayResult, type LateOrder } from "@/core/market/day-types";
-import { spanStart } from "@/core/results/roll-up";
+import { spanStart } from "@/core/results/roll-up-days";
 import { campaignDays, orderArrivals } from "@/db/schema";
 import { bulkInsert } from "../bulk";
 import type { Coder } from "../results/coder";

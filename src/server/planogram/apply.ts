@@ -1,17 +1,24 @@
+import { gunzipSync, gzipSync } from "node:zlib";
 import { eq } from "drizzle-orm";
 import { z } from "zod";
+import type { Structure } from "@/core/account/account";
+import { recordName } from "@/core/account/names";
+import { diffSize } from "@/core/kit/diff";
 import { plural } from "@/core/kit/format";
-import { giveUp } from "@/core/kit/outcome";
-import { materialise } from "@/core/planogram/materialise";
-import { planogramDiff } from "@/core/planogram/change";
+import { FailureError, giveUp, ok } from "@/core/kit/outcome";
+import { replan, type HandSet } from "@/core/planogram/merge";
 import { planCatalogue } from "@/core/planogram/plan";
+import { plannedRecords } from "@/core/planogram/planned-records";
 import { planograms } from "@/db/schema";
-import { addToBasket, plannedStructure } from "../dispatch/structure";
+import { commit } from "../account/commit";
+import type { AccountAt } from "../account/state";
 import type { JobContext, JobHandler } from "../jobs/work";
-import { noteChange } from "../workspaces";
-import { findPlanogram, planningColumns, rowMeasures } from "./planograms";
+import { findPlanogram, missingFields, planningColumns, rowMeasures } from "./planograms";
 
 export const planogramApplySchema = z.object({ planogram: z.string() });
+
+/** Fields that stayed as people set them, listed in the job's result. */
+const MOST_KEPT = 200;
 
 /** Puts the difference between the account (with the basket) and the planogram into the basket. */
 async function run(context: JobContext, raw: unknown) {
@@ -20,26 +27,65 @@ async function run(context: JobContext, raw: unknown) {
   const planogram = await findPlanogram(db, key);
   if (!planogram) giveUp("planogram-unknown", `There is no planogram "${key}".`);
   const catalogue = await planningColumns(db);
-  for (const split of planogram.ladder) {
-    if (!catalogue.columns[split.by]) {
-      giveUp("planogram-field-gone", `The catalogue no longer has the field ${split.by}.`, "Choose another field.");
-    }
-  }
+  const missing = missingFields(planogram, catalogue);
+  if (missing) throw new FailureError(missing);
   await context.progress(0, 3, "steps");
   const plan = planCatalogue(planogram, catalogue, await rowMeasures(db));
-  const planned = materialise(planogram, plan, catalogue);
+  const planned = plannedRecords(planogram, plan, catalogue);
   await context.progress(1, 3, "steps");
-  const diff = planogramDiff(await plannedStructure(db), planned, planogram.key, planogram.replaces);
-  await context.progress(2, 3, "steps");
-  const changes = await addToBasket(db, diff, "planogram", `Planogram "${planogram.name}"`);
-  await db.update(planograms).set({ appliedAt: Date.now() }).where(eq(planograms.key, key));
-  await noteChange(
-    db,
-    `Planogram "${planogram.name}" applied: ${plural(changes, "change")} in the basket`,
-    "",
-    "planogram",
-  );
-  return { changes };
+  const [row] = await db.select({ last: planograms.lastPlan }).from(planograms).where(eq(planograms.key, key));
+  const last = row?.last ? unpack(row.last) : null;
+  const done = await commit(db, context.who, null, async (at) => {
+    const { diff, kept, plan: wanted } = replan(at.planned, planned, last, planogram.key, planogram.replaces);
+    await context.progress(2, 3, "steps");
+    const changes = diffSize(diff);
+    const packed = pack(wanted);
+    return ok({
+      into: { diff, source: "planogram", reason: `Planogram "${planogram.name}"` },
+      told: {
+        what: `Planogram "${planogram.name}" applied: ${plural(changes, "change")} in the basket`,
+        place: "planogram",
+      },
+      also: async (tx) => {
+        await tx.execute({
+          sql: "UPDATE planograms SET applied_at = ?, last_plan = ? WHERE key = ?",
+          args: [Date.now(), packed, key],
+        });
+      },
+      value: { changes, kept: kept.length, keptByHand: keptInWords(at, kept) },
+    });
+  });
+  if (!done.ok) throw new FailureError(done.error);
+  return done.value;
+}
+
+/** What people set by hand and the plan left alone, as `name: field`. */
+function keptInWords({ planned }: AccountAt, kept: HandSet[]): string[] {
+  return kept.slice(0, MOST_KEPT).map(({ key, field }) => {
+    const record = planned.get(key);
+    return `${record ? recordName(planned, record) : key}: ${FIELD_NAME[field] ?? field}`;
+  });
+}
+
+const FIELD_NAME: Record<string, string> = {
+  dailyBudget: "daily budget",
+  serveOrder: "serve order",
+  slots: "slot factors",
+  hours: "hour factors",
+  flex: "auction flex",
+  inStockOnly: "stock",
+  by: "items lifted out",
+  role: "items lifted out",
+  startsOn: "first day",
+  endsOn: "last day",
+};
+
+function pack(plan: Structure): Buffer {
+  return gzipSync(JSON.stringify(plan), { level: 1 });
+}
+
+function unpack(bytes: Buffer): Structure {
+  return JSON.parse(gunzipSync(bytes).toString()) as Structure;
 }
 
 /** The basket is written in one transaction, so there is never half of one to undo. */

@@ -1,16 +1,16 @@
 import { asc, eq } from "drizzle-orm";
 import { coverage, type Columns } from "@/core/kit/columns";
 import { windowEnding } from "@/core/kit/days";
-import { fail, ok, type Outcome } from "@/core/kit/outcome";
+import { fail, ok, type Failure, type Outcome } from "@/core/kit/outcome";
 import { nodePath, nodeLabel, planCatalogue, type Plan, type RowMeasures } from "@/core/planogram/plan";
-import { ancestorAt } from "@/core/planogram/materialise";
+import { ancestorAt } from "@/core/planogram/planned-campaigns";
 import type { Planogram } from "@/core/planogram/planogram";
 import { previewPlan, type PlanogramPreview } from "@/core/planogram/preview";
-import { recordsOf, shelfColumn, type Structure } from "@/core/planogram/structure";
+import { shelfColumn } from "@/core/account/records/labels";
 import { columnLabel, ROW_HASH } from "@/core/catalogue/catalogue-columns";
 import type { Database } from "@/db/client";
 import { planograms } from "@/db/schema";
-import { loadCatalogue, type Catalogue } from "../catalogue/load";
+import { loadCatalogue } from "../catalogue/load";
 import { loadWindow, resultDays } from "../results/load";
 import { listShelfSets, shelfColumns } from "../shelves/shelves";
 import { noteChange } from "../workspaces";
@@ -24,13 +24,6 @@ export async function planningColumns(db: Database, names: string[] | "all" = "a
   const wantsShelves = names === "all" || names.some((name) => name.startsWith(shelfColumn("")));
   const shelves = wantsShelves ? await shelfColumns(db) : {};
   return { length: catalogue.length, columns: { ...catalogue.columns, ...shelves } };
-}
-
-/** The catalogue with the columns that walking an account's product groups reads; shelves come as labels in the account. */
-export async function structureColumns(db: Database, structure: Structure): Promise<Catalogue> {
-  const names = new Set(["id", "availability"]);
-  for (const group of recordsOf(structure, "productGroup")) if (group.by) names.add(group.by);
-  return loadCatalogue(db, [...names]);
 }
 
 /** The columns a planogram reads. */
@@ -85,19 +78,24 @@ export async function splitFields(db: Database): Promise<SplitField[]> {
   return fields.sort((a, b) => rank(a.by) - rank(b.by) || (a.by < b.by ? -1 : 1));
 }
 
+/** Why a planogram can't be made of a catalogue: fields of its ladder that are gone. Null when it can. */
+export function missingFields({ ladder }: Planogram, { columns }: Columns): Failure | null {
+  const missing = ladder.filter((split) => !columns[split.by]).map((split) => columnLabel(split.by));
+  if (missing.length === 0) return null;
+  return {
+    code: "planogram-field-gone",
+    message: `The catalogue no longer has the field ${missing.join(", ")}.`,
+    hint: "Choose another field for that split.",
+  };
+}
+
 async function planFor(db: Database, planogram: Planogram): Promise<Outcome<{ plan: Plan; catalogue: Columns }>> {
   const catalogue = await planningColumns(db, neededColumns(planogram));
   if (catalogue.length === 0) {
     return fail("planogram-no-catalogue", "There is no catalogue to plan with yet.", "Upload a feed first.");
   }
-  const missing = planogram.ladder.filter((split) => !catalogue.columns[split.by]).map((split) => split.by);
-  if (missing.length > 0) {
-    return fail(
-      "planogram-field-gone",
-      `The catalogue no longer has the field ${missing.join(", ")}.`,
-      "Choose another field for that split.",
-    );
-  }
+  const missing = missingFields(planogram, catalogue);
+  if (missing) return { ok: false, error: missing };
   return ok({ plan: planCatalogue(planogram, catalogue, await rowMeasures(db)), catalogue });
 }
 

@@ -1,9 +1,9 @@
 import { between } from "drizzle-orm";
 import type { Window } from "@/core/kit/days";
 import { CubeBuilder, type Cube, type CubeDimension, type CubeRows } from "@/core/results/cube";
-import { COMPLETE, estimateLag, NO_LAG, seenShare, type LagCurve } from "@/core/results/lag";
+import { COMPLETE, estimateLag, NO_LAG, seenShare, type LagCurve } from "@/core/evidence/lag";
 import { SOURCES, type Source } from "@/core/results/levels";
-import { decodeRollup, decodeStore, decodeTerms } from "@/core/results/rollup";
+import { decodeRollup, decodeStore, decodeTerms } from "@/core/results/day-columns";
 import type { Database } from "@/db/client";
 import { dayRollups, marketState, orderArrivals, termRollups } from "@/db/schema";
 import { resultsVersion } from "./load";

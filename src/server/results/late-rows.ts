@@ -1,5 +1,5 @@
 import type { Transaction } from "@libsql/client";
-import { decodeRollup, decodeTerms, encodeRollup, encodeTerms, type Numbers } from "@/core/results/rollup";
+import { decodeRollup, decodeTerms, encodeRollup, encodeTerms, type Numbers } from "@/core/results/day-columns";
 import { rollDay } from "./report-store";
 
 /** An order that came in after its day's reports, by codes. */

@@ -4,8 +4,8 @@ import { rowIndex } from "@/core/results/window-sums";
 import { formatDay, parseDay } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { SLOT_KEYS, SLOT_LABEL } from "@/core/kit/slots";
-import { recordName } from "@/core/dispatch/describe";
-import type { Structure } from "@/core/planogram/structure";
+import type { Account } from "@/core/account/account";
+import { recordName } from "@/core/account/names";
 import type { Cube } from "@/core/results/cube";
 import { dimensionOf, LEVEL_LABEL, type Level } from "@/core/results/levels";
 import { UNMATCHED_FROM } from "@/core/results/reports/unmatched";
@@ -15,7 +15,7 @@ import { isNotNull } from "drizzle-orm";
 import { derivedNames } from "../catalogue/derived";
 import { loadCatalogue } from "../catalogue/load";
 import { loadCodes } from "./load";
-import { liveStructure } from "../dispatch/structure";
+import { liveAccount } from "../account/state";
 import { viewShelfSet } from "../shelves/shelves";
 
 /** How the lines of a cube are told apart by a level, and what each code is called. */
@@ -130,14 +130,14 @@ export async function levelCodes(db: Database, level: Level, set: string): Promi
   }
   const { texts, byText } = await loadCodes(db);
   const kind = dimension as "campaign" | "adGroup" | "target" | "term" | "placement";
-  const structure = await liveStructure(db);
+  const account = await liveAccount(db);
   // Keys without any result get codes from −2 downwards.
   const made: string[] = [];
   const keyOf = (code: number) => (code < -1 ? (made[-2 - code] ?? "") : (texts.get(code) ?? ""));
   const codeOfKey = (key: string) => byText.get(`${kind}/${key}`) ?? -1;
   return ok({
     ...{ label, codeOf, ofItem: null, keyOf, codeOfKey },
-    nameOf: (code) => nameOfKey(structure, keyOf(code), kind),
+    nameOf: (code) => nameOfKey(account, keyOf(code), kind),
     codeFor: (key) => {
       const known = codeOfKey(key);
       return known >= 0 ? known : -1 - made.push(key);
@@ -146,10 +146,10 @@ export async function levelCodes(db: Database, level: Level, set: string): Promi
 }
 
 /** What a key of the account is called; texts that are no keys stand for themselves. */
-function nameOfKey(structure: Structure, text: string, kind: string): string {
+function nameOfKey(account: Account, text: string, kind: string): string {
   if (text === "") return kind === "term" ? "(no term: partner media)" : "(not named)";
-  const record = structure[text];
-  if (record) return recordName(structure, record);
+  const record = account.get(text);
+  if (record) return recordName(account, record);
   const isKey = (kind === "campaign" || kind === "adGroup" || kind === "target") && /^[cgpt]:/.test(text);
   return isKey ? `${text} (gone)` : text;
 }

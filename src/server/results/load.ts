@@ -8,8 +8,8 @@ import {
   type DayRollup,
   type DayStore,
   type ItemSpan,
-} from "@/core/results/rollup";
-import { SPAN_DAYS } from "@/core/results/roll-up";
+} from "@/core/results/day-columns";
+import { SPAN_DAYS } from "@/core/results/roll-up-days";
 import { addRollup, addRollupByCode, addStore, emptyRowSums, rowIndex, type RowSums } from "@/core/results/window-sums";
 import type { Database } from "@/db/client";
 import { codes, dayRollups, spanRollups, workspace } from "@/db/schema";

@@ -10,8 +10,16 @@ import {
   encodeTerms,
   type DayRollup,
   type DayStore,
-} from "@/core/results/rollup";
-import { rollUp, rollUpTerms, SPAN_DAYS, spanStart, storeColumns, sumSpan, sumStoreSpan } from "@/core/results/roll-up";
+} from "@/core/results/day-columns";
+import {
+  rollUp,
+  rollUpTerms,
+  SPAN_DAYS,
+  spanStart,
+  storeColumns,
+  sumSpan,
+  sumStoreSpan,
+} from "@/core/results/roll-up-days";
 import { hourFacts, itemFacts, placementFacts, slotFacts, storeSales, termFacts } from "@/db/schema";
 import { bulkInsert, BULK_ROWS } from "../bulk";
 

@@ -1,14 +1,13 @@
 import { sql } from "drizzle-orm";
 import { formatDay, type Window } from "@/core/kit/days";
 import { addSums, noSums, type Sums } from "@/core/kit/metrics";
-import { recordsOf } from "@/core/planogram/structure";
 import { totalOf } from "@/core/results/window-sums";
 import type { Database } from "@/db/client";
 import { basket } from "@/db/schema";
 import { listFeeds } from "../catalogue/feeds";
 import { loadCatalogue } from "../catalogue/load";
-import { liveStructure } from "../dispatch/structure";
-import { walkStructure } from "../planogram/serving";
+import { walkAccount } from "../account/serving";
+import { liveAccount } from "../account/state";
 import { listShelfSets } from "../shelves/shelves";
 import type { WorkspaceInfo } from "../workspaces";
 import { loadWindow, resultDays } from "./load";
@@ -34,15 +33,15 @@ export interface TillStrip {
 /** What the till strip shows. Homes and leaks are of the account as the channel has it. */
 export async function tillStrip(db: Database, info: WorkspaceInfo, days: number): Promise<TillStrip> {
   const window = await windowOfDays(db, days);
-  const structure = await liveStructure(db);
+  const account = await liveAccount(db);
   const catalogue = await loadCatalogue(db, []);
-  const { proof } = await walkStructure(db, structure);
+  const { proof } = await walkAccount(db, account);
   const [feed] = await listFeeds(db);
   const span = await resultDays(db);
   const total = await windowTotal(db, window);
   const last = span ? await windowTotal(db, { from: span.to, to: span.to }) : noSums();
   const [held] = await db.select({ count: sql<number>`count(*)` }).from(basket);
-  const running = recordsOf(structure, "campaign").filter((campaign) => campaign.status === "on");
+  const running = account.all("campaign").filter((campaign) => campaign.status === "on");
   return {
     goal: info.goal,
     roas: total.cost > 0 ? total.revenue / total.cost : null,
@@ -70,13 +69,13 @@ export async function windowTotal(db: Database, window: Window): Promise<Sums> {
 export async function setUpSteps(db: Database) {
   const catalogue = await loadCatalogue(db, []);
   const span = await resultDays(db);
-  const structure = await liveStructure(db);
+  const account = await liveAccount(db);
   const [held] = await db.select({ count: sql<number>`count(*)` }).from(basket);
   const sets = await listShelfSets(db);
   return {
     catalogue: catalogue.length > 0,
     shelves: sets.some((set) => set.computedAt !== null),
-    campaigns: recordsOf(structure, "campaign").length > 0,
+    campaigns: account.all("campaign").length > 0,
     basket: held?.count ?? 0,
     results: span !== null,
   };

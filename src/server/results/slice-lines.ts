@@ -1,6 +1,6 @@
 import { METRICS, noSums, shareGap, type MetricKey, type Sums } from "@/core/kit/metrics";
 import type { Group } from "@/core/results/cube";
-import type { LineEvidence } from "@/core/results/line-evidence";
+import type { LineEvidence } from "@/core/evidence/lines";
 import type { Divided } from "./divide";
 import type { LevelCodes } from "./level-codes";
 

@@ -5,10 +5,9 @@ import { METRICS, type MetricKey } from "@/core/kit/metrics";
 import { SEEN_BY } from "@/core/market/arrivals";
 import { testCampaign } from "@/core/market/test-shop";
 import { LEVELS, sourceOf, SOURCES, type Level, type Source } from "@/core/results/levels";
-import { seenShare } from "@/core/results/lag";
+import { seenShare } from "@/core/evidence/lag";
 import type { Database } from "@/db/client";
-import { addToBasket } from "../dispatch/structure";
-import { importFeed, runToEnd, testWorkspace } from "../testing";
+import { addToBasket, importFeed, runToEnd, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
 import { loadLag } from "./cubes";
 import { sliceSchema } from "./slice-query";
@@ -36,7 +35,7 @@ beforeAll(async () => {
       { type: "keyword", text: "cheap hoses", match: "exact" },
     ]),
   };
-  await addToBasket(db, diffRecords({}, account), "t", "t");
+  await addToBasket(db, diffRecords({}, account));
   await runToEnd(db, info, "dispatch", { takesBack: null });
   await runToEnd(db, info, "market-run", { from: FIRST, through: LAST, seed: "s" });
 });

@@ -5,13 +5,13 @@ import { toUnits } from "@/core/kit/money";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Group } from "@/core/results/cube";
 import { hasStoreSales, LEVEL_LABEL, sourceOf, type Level, type Source } from "@/core/results/levels";
-import { linesEvidence } from "@/core/results/line-evidence";
-import { recordsOf } from "@/core/planogram/structure";
-import { chanceOfGoal, DEFAULT_HEAT_RULES, heatOf, pooledReturn } from "@/core/shelves/evidence";
+import { linesEvidence } from "@/core/evidence/lines";
+import { DEFAULT_HEAT_RULES, heatOf } from "@/core/evidence/heat";
+import { chanceOfGoal, pooledReturn } from "@/core/evidence/pooling";
 import type { Database } from "@/db/client";
 import { campaignDays } from "@/db/schema";
 import { loadCatalogue } from "../catalogue/load";
-import { liveStructure } from "../dispatch/structure";
+import { liveAccount } from "../account/state";
 import { loadEvidence } from "../shelves/shelves";
 import type { WorkspaceInfo } from "../workspaces";
 import { incompleteDays, loadCube, loadLag } from "./cubes";
@@ -202,7 +202,7 @@ async function idleGroups(db: Database, query: SliceQuery, level: LevelCodes, no
   if ((query.level !== "campaign" && query.level !== "adGroup") || query.split !== "" || query.within.length > 0)
     return [];
   const idle: Group[] = [];
-  for (const record of recordsOf(await liveStructure(db), query.level)) {
+  for (const record of (await liveAccount(db)).all(query.level)) {
     if (record.status !== "on") continue;
     const code = level.codeOfKey(record.key);
     if (code < 0 || now.find(code, 0) === null)

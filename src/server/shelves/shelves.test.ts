@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it } from "vitest";
-import { encodeRollup, encodeStore } from "@/core/results/rollup";
-import { rollUp, storeColumns } from "@/core/results/roll-up";
+import { encodeRollup, encodeStore } from "@/core/results/day-columns";
+import { rollUp, storeColumns } from "@/core/results/roll-up-days";
 import { returnTiers, type ShelfSet } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
 import { dayRollups } from "@/db/schema";

@@ -5,14 +5,8 @@ import { shareGap, type Sums } from "@/core/kit/metrics";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { emptyRowSums, rowIndex, sumsByCode, totalOf } from "@/core/results/window-sums";
 import { assignShelves, blankMemory, NEVER_SEEN, type ShelfMemory } from "@/core/shelves/assign";
-import {
-  chanceOfGoal,
-  DEFAULT_HEAT_RULES,
-  heatOf,
-  poolEvidence,
-  type Evidence,
-  type Heat,
-} from "@/core/shelves/evidence";
+import { DEFAULT_HEAT_RULES, heatOf, type Heat } from "@/core/evidence/heat";
+import { chanceOfGoal, poolEvidence, type Evidence } from "@/core/evidence/pooling";
 import { shelvesOf, type Shelf, type ShelfSet } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
 import { shelfSets } from "@/db/schema";

@@ -3,26 +3,28 @@
 import { useCallback } from "react";
 import { toast } from "sonner";
 import { plural } from "@/core/kit/format";
-import type { Diff } from "@/core/kit/diff";
-import type { StructureRecord } from "@/core/planogram/structure";
-import type { AccountEdit } from "@/server/planogram/account";
+import type { z } from "zod";
+import type { intentSchema } from "@/core/account/edits";
+import type { Edited } from "@/server/account/edits";
 import { apiSend, toastError } from "../../_lib/api";
 import { useApiPath, useRefresh } from "../../_lib/workspace";
 
-interface Edited {
-  changes: number;
-  words: string;
-  diff: Diff<StructureRecord>;
-}
+type Intent = z.input<typeof intentSchema>;
 
-/** Puts an edit of the account into the basket; says so, with a way to take it back. Answers whether it worked. */
-export function useEdit(): (edit: AccountEdit) => Promise<boolean> {
+/**
+ * Puts an edit of the account into the basket; says so, with a way to take it back. Answers whether it worked.
+ * @param version the account's version that is on screen: what somebody else changed since is not overwritten
+ */
+export function useEdit(version?: number): (edit: Intent) => Promise<boolean> {
   const apiPath = useApiPath();
   const refresh = useRefresh();
   return useCallback(
     async (edit) => {
       try {
-        const { changes, words, diff } = await apiSend<Edited>(apiPath("account/edits"), edit);
+        const { changes, words, diff } = await apiSend<Edited>(
+          apiPath(version === undefined ? "account/edits" : `account/edits?version=${version}`),
+          edit,
+        );
         if (changes === 0) toast.info("That is how it is already; nothing to change.");
         else {
           toast.success(`${words}: ${plural(changes, "change")} in the basket`, {
@@ -39,6 +41,6 @@ export function useEdit(): (edit: AccountEdit) => Promise<boolean> {
         return false;
       }
     },
-    [apiPath, refresh],
+    [apiPath, refresh, version],
   );
 }

@@ -1,11 +1,7 @@
-import {
-  accountEditSchema,
-  editAccount,
-  editDiffSchema,
-  takeBackEdit,
-  viewAccount,
-  viewProductGroups,
-} from "../../planogram/account";
+import { intentSchema } from "@/core/account/edits";
+import { editAccount, editDiffSchema, stampSchema, takeBackEdit } from "../../account/edits";
+import { plannedAccount } from "../../account/state";
+import { viewAccount, viewProductGroups } from "../../account/workbench";
 import { enqueueJob } from "../../jobs/jobs";
 import { fail, ok } from "@/core/kit/outcome";
 import {
@@ -16,15 +12,17 @@ import {
   savePlanogram,
   splitFields,
 } from "../../planogram/planograms";
-import { putRecords, recordsSchema } from "../../planogram/records";
+import { putRecords, recordsSchema } from "../../account/put-records";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
-import { plannedStructure } from "../../dispatch/structure";
 import { planogramSchema } from "@/core/planogram/planogram";
 import { resultDays } from "../../results/load";
 import { structureCsv } from "@/core/dispatch/export";
 import { windowOfDays } from "../../results/window";
 import { z } from "zod";
 import { days, page, jobAnswer } from "./shared";
+
+/** The account's version that was looked at: records that changed since are not overwritten. */
+const stamped = z.object({ version: stampSchema });
 
 /** Operations of the planogram stage. */
 export const planogramEndpoints: BoundEndpoint[] = [
@@ -92,22 +90,24 @@ export const planogramEndpoints: BoundEndpoint[] = [
       method: "POST",
       path: "account/edits",
       summary: "Change the account by hand; goes into the basket.",
-      body: accountEditSchema,
+      query: stamped,
+      body: intentSchema,
     },
-    async ({ db, info, body }) => editAccount(db, body, info.currency),
+    async ({ db, info, who, query, body }) => editAccount(db, who, query.version ?? null, body, info.currency),
   ),
   inWorkspace(
     {
       method: "POST",
       path: "account/records",
       summary: "Put records of any kind into the basket: campaigns, groups, keywords, targets, negatives, pools.",
+      query: stamped,
       body: recordsSchema,
     },
-    async ({ db, info, body }) => putRecords(db, body, info.currency),
+    async ({ db, info, who, query, body }) => putRecords(db, who, query.version ?? null, body, info.currency),
   ),
   inWorkspace(
     { method: "POST", path: "account/edits/take-back", summary: "Take an unsent edit back.", body: editDiffSchema },
-    async ({ db, body }) => ok({ changes: await takeBackEdit(db, body) }),
+    async ({ db, who, body }) => takeBackEdit(db, who, body),
   ),
   inWorkspace(
     {
@@ -117,11 +117,11 @@ export const planogramEndpoints: BoundEndpoint[] = [
       query: z.object({ format: z.enum(["csv", "json"]).default("json") }),
     },
     async ({ db, query }) => {
-      const structure = await plannedStructure(db);
+      const account = await plannedAccount(db);
       return query.format === "csv"
-        ? { file: structureCsv(structure), name: "structure.csv", contentType: "text/csv; charset=utf-8" }
+        ? { file: structureCsv(account), name: "structure.csv", contentType: "text/csv; charset=utf-8" }
         : {
-            file: JSON.stringify(Object.values(structure), null, 1),
+            file: JSON.stringify([...account.records()], null, 1),
             name: "structure.json",
             contentType: "application/json",
           };

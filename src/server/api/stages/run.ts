@@ -7,6 +7,7 @@ import {
   viewBasket,
   viewDispatch,
 } from "../../dispatch/basket";
+import { stampSchema } from "../../account/edits";
 import { cancelJob, findJob, listJobs } from "../../jobs/jobs";
 import { changeWorkspace, workspaceSettingsSchema } from "../../workspaces";
 import { fail, ok } from "@/core/kit/outcome";
@@ -42,14 +43,20 @@ export const runEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace(
     { method: "POST", path: "basket/remove", summary: "Take changes out of the basket.", body: basketRemoveSchema },
-    async ({ db, body }) => ok({ removed: await removeFromBasket(db, body) }),
+    async ({ db, who, body }) => removeFromBasket(db, who, body),
   ),
   inWorkspace({ method: "GET", path: "dispatches", summary: "Dispatches, newest first." }, async ({ db }) =>
     ok(await listDispatches(db)),
   ),
   inWorkspace(
-    { method: "POST", path: "dispatches", summary: "Send the basket, as a job.", status: 202 },
-    async ({ db }) => jobAnswer(await startDispatch(db)),
+    {
+      method: "POST",
+      path: "dispatches",
+      summary: "Send the basket, as a job. With the version that was looked at, only if nothing changed since.",
+      query: z.object({ version: stampSchema }),
+      status: 202,
+    },
+    async ({ db, who, query }) => jobAnswer(await startDispatch(db, who, query.version ?? null)),
   ),
   inWorkspace(
     { method: "GET", path: "dispatches/{id}", summary: "A dispatch with its changes." },

@@ -1,10 +1,9 @@
 import { foldId } from "@/core/catalogue/findings/find";
 import { cellText } from "@/core/kit/columns";
 import { UNMATCHED_FROM } from "@/core/results/reports/unmatched";
-import { recordsOf, type Structure } from "@/core/planogram/structure";
 import type { Database } from "@/db/client";
 import { loadCatalogue } from "../../catalogue/load";
-import { liveStructure } from "../../dispatch/structure";
+import { liveAccount } from "../../account/state";
 import type { Coder } from "../coder";
 
 /** Item numbers by ID, however a spreadsheet spells it; a folded ID that stands for several items matches none. */
@@ -35,11 +34,11 @@ export class ReportNames {
   ) {}
 
   static async load(db: Database, coder: Coder): Promise<ReportNames> {
-    const live: Structure = await liveStructure(db);
+    const live = await liveAccount(db);
     const campaigns = new Map<string, string>();
     const adGroups = new Map<string, string>();
-    for (const { key, name } of recordsOf(live, "campaign")) campaigns.set(fold(name), key).set(fold(key), key);
-    for (const { key, name, campaign } of recordsOf(live, "adGroup")) {
+    for (const { key, name } of live.all("campaign")) campaigns.set(fold(name), key).set(fold(key), key);
+    for (const { key, name, campaign } of live.all("adGroup")) {
       adGroups.set(`${campaign}/${fold(name)}`, key).set(`${campaign}/${fold(key)}`, key);
     }
     return new ReportNames(coder, await itemIndex(db), campaigns, adGroups);

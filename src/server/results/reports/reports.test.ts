@@ -2,7 +2,7 @@ import { existsSync } from "node:fs";
 import { beforeAll, describe, expect, it } from "vitest";
 import ExcelJS from "exceljs";
 import { formatDay, parseDay } from "@/core/kit/days";
-import { seenShare } from "@/core/results/lag";
+import { seenShare } from "@/core/evidence/lag";
 import { diffRecords } from "@/core/kit/diff";
 import { toCsv } from "@/core/dispatch/csv";
 import {
@@ -13,11 +13,10 @@ import {
 } from "@/core/results/reports/report-kinds";
 import { testCampaign } from "@/core/market/test-shop";
 import type { Database } from "@/db/client";
-import { addToBasket } from "../../dispatch/structure";
-import { jobHandlers } from "../../jobs/handlers";
+import { jobHandlers } from "../../runner/handlers";
 import { enqueueJob, findJob, type JobView } from "../../jobs/jobs";
 import { claimJob, runJob } from "../../jobs/work";
-import { feedFile, importFeed, runToEnd, testWorkspace } from "../../testing";
+import { addToBasket, feedFile, importFeed, runToEnd, testWorkspace } from "../../testing";
 import type { WorkspaceInfo } from "../../workspaces";
 import { loadLag } from "../cubes";
 import { loadWindow } from "../load";
@@ -293,7 +292,7 @@ describe("the market's own reports", () => {
         { type: "keyword", text: "tools", match: "broad" },
       ]),
     };
-    await addToBasket(market.db, diffRecords({}, account), "t", "t");
+    await addToBasket(market.db, diffRecords({}, account));
     await runToEnd(market.db, market.info, "dispatch", { takesBack: null });
     await runToEnd(market.db, market.info, "market-run", { from: span[0], through: span[1], seed: "s" });
   });
@@ -306,7 +305,7 @@ describe("the market's own reports", () => {
         { type: "keyword", text: "tools", match: "broad" },
       ]),
     };
-    await addToBasket(other.db, diffRecords({}, account), "t", "t");
+    await addToBasket(other.db, diffRecords({}, account));
     await runToEnd(other.db, other.info, "dispatch", { takesBack: null });
     for (const kind of REPORT_KINDS) {
       const out = await exportReport(market.db, kind, ...span);

@@ -14,12 +14,11 @@ import {
   type ReportKind,
   type ReportMapping,
 } from "@/core/results/reports/report-kinds";
-import type { Structure } from "@/core/planogram/structure";
 import type { Database } from "@/db/client";
 import { codes, items, reportMappings } from "@/db/schema";
 import { readingSchema, type ReadingChoice } from "../../catalogue/reading/open-feed";
 import { knownUpload } from "../../catalogue/uploads";
-import { liveStructure } from "../../dispatch/structure";
+import { liveAccount } from "../../account/state";
 import { enqueueJob, type JobView } from "../../jobs/jobs";
 import type { WorkspaceInfo } from "../../workspaces";
 import { readReport } from "../report-store";
@@ -165,10 +164,10 @@ async function namer(db: Database): Promise<(field: ReportField, no: number) => 
   const ids = new Map(
     (await db.selectDistinct({ no: items.itemNo, id: items.itemId }).from(items)).map((row) => [row.no, row.id]),
   );
-  const structure: Structure = await liveStructure(db);
+  const account = await liveAccount(db);
   const keyName = (key: string) => {
-    const record = structure[key];
-    return record && "name" in record ? record.name : key;
+    const record = account.get(key);
+    return record && "name" in record ? (record.name ?? key) : key;
   };
   return (field, no) => {
     if (field === "item")

@@ -13,7 +13,7 @@ import {
 } from "@/core/catalogue/where";
 import { METRIC_KEYS, METRICS, type MetricKey } from "@/core/kit/metrics";
 import { millsToDecimal, parseMoney } from "@/core/kit/money";
-import { HEATS } from "@/core/shelves/evidence";
+import { HEATS } from "@/core/evidence/heat";
 import type { FieldInfo } from "@/server/catalogue/derived";
 import { Button } from "@/ui/button";
 import { Select, TextInput } from "@/ui/field";

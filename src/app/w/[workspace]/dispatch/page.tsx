@@ -8,7 +8,7 @@ import { toast } from "sonner";
 import { formatCount, plural } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";
 import { formatDay } from "@/core/kit/days";
-import type { ChangeWords } from "@/core/dispatch/describe";
+import type { ChangeWords } from "@/core/account/words";
 import type { BasketView } from "@/server/dispatch/basket";
 import { Button, buttonClasses } from "@/ui/button";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
@@ -73,7 +73,7 @@ export default function DispatchPage() {
           disabled={busy || total === 0 || grave.length > 0}
           onClick={() =>
             void act(async () => {
-              await apiSend(apiPath("dispatches"));
+              await apiSend(apiPath(`dispatches?version=${basket.data.version}`));
               toast.info("Sending to the test market …");
             })
           }

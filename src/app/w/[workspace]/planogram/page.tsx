@@ -3,7 +3,7 @@
 import { parseAsString, useQueryStates } from "nuqs";
 import type { Planogram } from "@/core/planogram/planogram";
 import type { SplitField } from "@/server/planogram/planograms";
-import type { AccountLine } from "@/server/planogram/account";
+import type { AccountView } from "@/server/account/workbench";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { useApi } from "../../../_lib/api";
 import { useApiPath, useDays, useWorkspace } from "../../../_lib/workspace";
@@ -23,7 +23,7 @@ export default function PlanogramPage() {
   const [days] = useDays();
   const apiPath = useApiPath();
   const [state, setState] = useQueryStates({ plan: parseAsString, by: parseAsString.withDefault("") });
-  const account = useApi<AccountLine[]>(apiPath(`account?days=${days}`));
+  const account = useApi<AccountView>(apiPath(`account?days=${days}`));
   const fields = useApi<SplitField[]>(apiPath("split-fields"));
   const saved = useApi<Saved[]>(apiPath("planograms"));
   const error = account.error ?? fields.error ?? saved.error;
@@ -33,12 +33,12 @@ export default function PlanogramPage() {
   if (state.plan !== null) {
     const found = saved.data.find(({ key }) => key === state.plan);
     const taken = saved.data.map(({ key }) => key);
-    const start = found?.definition ?? newPlanogram(fields.data, account.data, goal, taken, state.by);
-    return <Builder key={state.plan} start={start} fields={fields.data} account={account.data} onClose={close} />;
+    const start = found?.definition ?? newPlanogram(fields.data, account.data.lines, goal, taken, state.by);
+    return <Builder key={state.plan} start={start} fields={fields.data} account={account.data.lines} onClose={close} />;
   }
   return (
     <Workbench
-      lines={account.data}
+      view={account.data}
       planograms={saved.data.map(({ definition }) => definition)}
       onPlan={(key) => void setState({ plan: key })}
     />

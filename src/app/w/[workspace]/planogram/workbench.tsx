@@ -7,7 +7,7 @@ import { formatCount, formatMetric, plural } from "@/core/kit/format";
 import { METRICS } from "@/core/kit/metrics";
 import { formatMoney } from "@/core/kit/money";
 import type { Planogram } from "@/core/planogram/planogram";
-import type { AccountLine } from "@/server/planogram/account";
+import type { AccountLine, AccountView } from "@/server/account/workbench";
 import { Button, buttonClasses } from "@/ui/button";
 import { HeatMark } from "@/ui/heat";
 import { cx } from "@/ui/cx";
@@ -21,11 +21,11 @@ import { useEdit } from "../use-edit";
 
 /** The account as it is with the basket on it: campaigns, ad groups and product groups, edited in place. */
 export function Workbench({
-  lines,
+  view: { lines, version },
   planograms,
   onPlan,
 }: {
-  lines: AccountLine[];
+  view: AccountView;
   planograms: Planogram[];
   onPlan: (key: string) => void;
 }) {
@@ -114,6 +114,7 @@ export function Workbench({
                     key={campaign.key}
                     campaign={campaign}
                     adGroups={adGroups.filter((group) => group.parent === campaign.key)}
+                    version={version}
                     open={open}
                     onToggle={toggle}
                   />
@@ -134,6 +135,7 @@ export function Workbench({
 }
 
 interface RowsProps {
+  version: number;
   open: ReadonlySet<string>;
   onToggle: (key: string) => void;
 }
@@ -141,27 +143,28 @@ interface RowsProps {
 function CampaignRows({
   campaign,
   adGroups,
+  version,
   open,
   onToggle,
 }: RowsProps & { campaign: AccountLine; adGroups: AccountLine[] }) {
   return (
     <>
-      <LineRow line={campaign} depth={0} isOpen={open.has(campaign.key)} onToggle={onToggle} />
+      <LineRow line={campaign} version={version} depth={0} isOpen={open.has(campaign.key)} onToggle={onToggle} />
       {open.has(campaign.key) &&
-        adGroups.map((group) => <AdGroupRows key={group.key} group={group} open={open} onToggle={onToggle} />)}
+        adGroups.map((group) => (
+          <AdGroupRows key={group.key} group={group} version={version} open={open} onToggle={onToggle} />
+        ))}
     </>
   );
 }
 
-function AdGroupRows({ group, open, onToggle }: RowsProps & { group: AccountLine }) {
+function AdGroupRows({ group, version, open, onToggle }: RowsProps & { group: AccountLine }) {
   const apiPath = useApiPath();
   const isOpen = open.has(group.key);
-  const below = useApi<AccountLine[]>(
-    isOpen ? apiPath(`product-groups?adGroup=${encodeURIComponent(group.key)}`) : null,
-  );
+  const below = useApi<AccountView>(isOpen ? apiPath(`product-groups?adGroup=${encodeURIComponent(group.key)}`) : null);
   return (
     <>
-      <LineRow line={group} depth={1} isOpen={isOpen} onToggle={onToggle} />
+      <LineRow line={group} version={version} depth={1} isOpen={isOpen} onToggle={onToggle} />
       {isOpen && !below.data && (
         <tr>
           <td colSpan={9} className="pl-14">
@@ -169,24 +172,27 @@ function AdGroupRows({ group, open, onToggle }: RowsProps & { group: AccountLine
           </td>
         </tr>
       )}
-      {isOpen && below.data?.map((line) => <LineRow key={line.key} line={line} depth={2} />)}
+      {isOpen &&
+        below.data?.lines.map((line) => <LineRow key={line.key} line={line} version={below.data.version} depth={2} />)}
     </>
   );
 }
 
 function LineRow({
   line,
+  version,
   depth,
   isOpen,
   onToggle,
 }: {
   line: AccountLine;
+  version: number;
   depth: number;
   isOpen?: boolean;
   onToggle?: (key: string) => void;
 }) {
   const { currency } = useWorkspace();
-  const edit = useEdit();
+  const edit = useEdit(version);
   const isOn = line.status === "on";
   const keys = [line.key];
   const name: ReactNode = (

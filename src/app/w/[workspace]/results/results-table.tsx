@@ -5,7 +5,7 @@ import { useMemo } from "react";
 import { formatMetric, plural } from "@/core/kit/format";
 import { METRICS, type MetricKey } from "@/core/kit/metrics";
 import type { Level } from "@/core/results/levels";
-import type { AccountLine } from "@/server/planogram/account";
+import type { AccountView } from "@/server/account/workbench";
 import type { SliceLine } from "@/server/results/slice-lines";
 import type { Slice } from "@/server/results/slice";
 import { BalanceBar, Gap } from "@/ui/balance-bar";
@@ -50,13 +50,13 @@ export function ResultsTable({
   const { currency, goal, slug } = useWorkspace();
   const apiPath = useApiPath();
   const [days] = useDays();
-  const edit = useEdit();
   const router = useRouter();
-  const account = useApi<AccountLine[]>(level === "campaign" ? apiPath(`account?days=${days}`) : null);
+  const account = useApi<AccountView>(level === "campaign" ? apiPath(`account?days=${days}`) : null);
+  const edit = useEdit(account.data?.version);
   const { lines, splitLabel, levelLabel } = slice;
   const scale = Math.max(0.01, ...lines.flatMap((line) => [line.spendShare ?? 0, line.salesShare ?? 0]));
   const made = useMemo((): TableColumn<SliceLine>[] => {
-    const budgets = new Map(account.data?.map((line) => [line.key, line.dailyBudget]));
+    const budgets = new Map(account.data?.lines.map((line) => [line.key, line.dailyBudget]));
     return [
       {
         key: "name",

@@ -1,0 +1,156 @@
+import type { Diff } from "../kit/diff";
+import { formatCount, plural } from "../kit/format";
+import { formatMoney } from "../kit/money";
+import type { Account } from "./account";
+import { CHANNEL_LIMITS } from "./channel-limits";
+import { isHomeKind } from "./homes";
+import { kindOf, type AccountRecord } from "./records";
+import type { Campaign } from "./records/campaign";
+import { isOpen } from "./records/product-group";
+
+/** Something found before sending. A grave one keeps the dispatch from going out. */
+export interface Check {
+  code: string;
+  grave: boolean;
+  message: string;
+  keys: string[];
+}
+
+/** Keys shown of a check; its message has the whole count. */
+const MOST_KEYS = 50;
+
+/** Checks an account as it would be after a diff, against the channel's limits and for mistakes that cost money. */
+export function checkDiff(live: Account, diff: Diff<AccountRecord>, currency: string): Check[] {
+  const after = live.with(diff);
+  const touched = [...Object.values(diff.added), ...Object.values(diff.changed).map(([, to]) => to)];
+  const checks: Check[] = [];
+  const add = (code: string, grave: boolean, records: { key: string }[], message: (count: number) => string) => {
+    if (records.length === 0) return;
+    const keys = records.slice(0, MOST_KEYS).map(({ key }) => key);
+    checks.push({ code, grave, keys, message: message(records.length) });
+  };
+  const { lowestBid, highestBid, lowestDailyBudget, nameLength, productGroupsInAdGroup } = CHANNEL_LIMITS;
+  const money = (mills: number) => formatMoney(mills, currency);
+  const campaigns = after.all("campaign");
+  const most = CHANNEL_LIMITS.campaigns;
+  add(
+    "campaign-count",
+    true,
+    campaigns.length > most ? [campaigns[0]!] : [],
+    () => `The account would have ${formatCount(campaigns.length)} campaigns; the channel takes ${formatCount(most)}.`,
+  );
+  add(
+    "budget-low",
+    true,
+    budgetsBelow(touched, lowestDailyBudget),
+    (n) => `${plural(n, "campaign")} below the channel's least daily budget of ${money(lowestDailyBudget)}.`,
+  );
+  add(
+    "bid-limits",
+    true,
+    bidsOutside(touched, lowestBid, highestBid),
+    (n) => `${plural(n, "bid")} outside ${money(lowestBid)} to ${money(highestBid)} a click.`,
+  );
+  add(
+    "name-long",
+    true,
+    touched.filter((record) => "name" in record && (record.name?.length ?? 0) > nameLength),
+    (n) => `${plural(n, "name")} longer than ${nameLength} characters.`,
+  );
+  add("name-twice", true, repeatedNames(campaigns), (n) => `${plural(n, "campaign")} with the name of another one.`);
+  add(
+    "goal-missing",
+    true,
+    campaigns.filter((c) => c.bidding === "return" && c.goal === null),
+    (n) => `${plural(n, "campaign")} told to bid towards a return without a goal.`,
+  );
+  const { orphans, misplaced, penniless } = misfits(after, diff);
+  add("orphans", true, orphans, (n) => `${plural(n, "group")} would hang in the air: what they belong to is gone.`);
+  add(
+    "target-kind",
+    true,
+    misplaced,
+    (n) => `${plural(n, "target")} in a campaign of a kind that does not aim at such things.`,
+  );
+  add("pool-gone", true, penniless, (n) => `${plural(n, "campaign")} drawing on a budget pool that is gone.`);
+  add("leaks", false, openRemainders(after), (n) =>
+    n === 1 ? "One open remainder bids on items nobody named." : `${n} open remainders bid on items nobody named.`,
+  );
+  const wide = after.all("adGroup").filter(({ key }) => after.productGroups(key).length > productGroupsInAdGroup);
+  add(
+    "wide",
+    true,
+    wide,
+    (n) => `${plural(n, "ad group")} with more than ${formatCount(productGroupsInAdGroup)} product groups.`,
+  );
+  const filled = new Set(after.all("adGroup").flatMap(({ status, campaign }) => (status === "on" ? [campaign] : [])));
+  add(
+    "campaign-empty",
+    false,
+    campaigns.filter(({ status, key }) => status === "on" && !filled.has(key)),
+    (n) => `${plural(n, "running campaign")} without an ad group.`,
+  );
+  return checks;
+}
+
+function budgetsBelow(records: AccountRecord[], least: number) {
+  return records.filter((r) => "dailyBudget" in r && "status" in r && r.status === "on" && r.dailyBudget < least);
+}
+
+function bidsOutside(records: AccountRecord[], lowest: number, highest: number) {
+  return records.filter((record) => {
+    const bid = kindOf(record.type).bid?.(record) ?? null;
+    return bid !== null && (bid < lowest || bid > highest);
+  });
+}
+
+function repeatedNames(campaigns: readonly Campaign[]): Campaign[] {
+  const seen = new Set<string>();
+  return campaigns.filter(({ name }) => (seen.has(name) ? true : (seen.add(name), false)));
+}
+
+/**
+ * Records whose place is wrong: what they hang below is gone, the campaign's kind does nothing with them, or the pool they
+ * draw on is gone. Where nothing that others stand on was removed or moved, only what the diff touches is looked at.
+ */
+function misfits(after: Account, diff: Diff<AccountRecord>) {
+  const orphans: AccountRecord[] = [];
+  const misplaced: AccountRecord[] = [];
+  const penniless: AccountRecord[] = [];
+  const isStable =
+    Object.keys(diff.removed).length === 0 &&
+    Object.values(diff.changed).every(
+      ([from, to]) => from.type === to.type && campaignKindOf(from) === campaignKindOf(to),
+    );
+  const looked = isStable
+    ? [...Object.values(diff.added), ...Object.values(diff.changed).map(([, to]) => to)]
+    : after.records();
+  for (const record of looked) {
+    const kind = kindOf(record.type);
+    for (const { key, types, bond } of kind.parents(record)) {
+      const above = after.get(key);
+      if (above && (types === null || types.includes(above.type))) continue;
+      (bond === "draws on" ? penniless : orphans).push(record);
+      break;
+    }
+    if (!kind.fits || !("adGroup" in record)) continue;
+    const campaign = after.find("campaign", after.find("adGroup", record.adGroup)?.campaign ?? null);
+    if (campaign && !kind.fits.includes(campaign.kind)) misplaced.push(record);
+  }
+  return { orphans, misplaced, penniless };
+}
+
+function campaignKindOf(record: AccountRecord): string | null {
+  return "purpose" in record ? record.kind : null;
+}
+
+/** Remainders left open in running campaigns, and undivided ad groups, which bid on the whole catalogue. */
+export function openRemainders(account: Account) {
+  return account.all("productGroup").filter((group) => {
+    if (!isOpen(group)) return false;
+    const adGroup = account.find("adGroup", group.adGroup);
+    if (adGroup?.status !== "on") return false;
+    const campaign = account.find("campaign", adGroup.campaign);
+    return campaign?.status === "on" && isHomeKind(campaign.kind);
+  });
+}

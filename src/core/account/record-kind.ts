@@ -1,0 +1,73 @@
+import type { z } from "zod";
+
+/** The least that every record has. */
+export interface RecordBase {
+  type: string;
+  key: string;
+}
+
+/** A record that another one cannot stand without. */
+export interface Parent {
+  key: string;
+  /** The types it may be of; null for any that has a place below campaigns. */
+  types: readonly string[] | null;
+  /** `hangs below`: goes with it when it goes. `draws on`: needs it, but outlives it. */
+  bond: "hangs below" | "draws on";
+}
+
+/** The rest of the account, as far as a kind may ask for it. */
+export interface Known {
+  get(key: string): RecordBase | undefined;
+  /** How a record is called with where it stands; null for one that is not there. */
+  nameOf(key: string): string | null;
+  /** What a split's value is called: a shelf by its name, an empty value in words. */
+  valueName(by: string, value: string): string;
+}
+
+/** How a change is told. */
+export interface Telling extends Known {
+  /** The record's name with where it stands. */
+  name: string;
+  /** Mills as money. */
+  money(mills: number): string;
+}
+
+/** Columns of the structure's file that a record fills by itself; those of its campaign and ad group are added. */
+export type ExportColumn =
+  | ("campaign" | "purpose" | "campaign_status" | "daily_budget" | "bidding" | "goal_return" | "serve_order")
+  | ("ad_group" | "ad_group_status" | "ad_group_bid")
+  | ("product_group" | "role" | "product_group_status" | "bid");
+export type ExportCells = Partial<Record<ExportColumn, string | number | null>>;
+
+/**
+ * All that Hot Shelf knows of one kind of record. Rooms ask here instead of telling kinds apart themselves, so a new kind
+ * is one file in `records/` and one line in its index.
+ */
+export interface RecordKind<T extends RecordBase> {
+  schema: z.ZodType<T>;
+  /** How it is called in a sentence. */
+  label: readonly [one: string, many: string];
+  /** Its place in lists of changes and in files; lower comes first. */
+  place: number;
+  /** What it hangs below or draws on. */
+  parents(record: T): Parent[];
+  /** Fields that people set by hand on what a planogram made; a new plan leaves them alone where it is not known what the last plan had. */
+  handSet: readonly (keyof T & string)[];
+  name(record: T, known: Known): string;
+  /** Whether it only holds others together, so that making and removing it goes without saying. */
+  isScaffold?(record: T): boolean;
+  added?(record: T, telling: Telling): string;
+  removed?(record: T, telling: Telling): string;
+  /** Words for a changed field where "field before → after" would not do; null says nothing. */
+  changed?: { [F in keyof T]?: (before: T[F], after: T[F], telling: Telling) => string | null };
+  cells(record: T, known: Known): ExportCells;
+  /** Mills a click where it has a bid of its own. */
+  bid?(record: T): number | null;
+  /** Kinds of campaign that it does something in; left out for all. */
+  fits?: readonly string[];
+}
+
+/** Checks a kind's description where it is written down. */
+export function defineKind<T extends RecordBase>(kind: RecordKind<T>): RecordKind<T> {
+  return kind;
+}

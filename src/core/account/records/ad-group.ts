@@ -1,0 +1,30 @@
+import { z } from "zod";
+import { millsToDecimal } from "../../kit/money";
+import { defineKind } from "../record-kind";
+import { amountSchema, keySchema, nameSchema, statusSchema } from "./basics";
+
+export const adGroupSchema = z.object({
+  type: z.literal("adGroup"),
+  key: keySchema,
+  campaign: keySchema,
+  name: nameSchema,
+  status: statusSchema,
+  /** Mills a click where a product group has no bid of its own. */
+  bid: amountSchema,
+});
+
+export type AdGroup = z.infer<typeof adGroupSchema>;
+
+export const adGroupKind = defineKind<AdGroup>({
+  schema: adGroupSchema,
+  label: ["ad group", "ad groups"],
+  place: 30,
+  parents: ({ campaign }) => [{ key: campaign, types: ["campaign"], bond: "hangs below" }],
+  handSet: ["bid", "status"],
+  name: ({ name, campaign }, known) => {
+    const above = known.nameOf(campaign);
+    return above === null || above === "" || above === name ? name : `${above} · ${name}`;
+  },
+  cells: ({ name, status, bid }) => ({ ad_group: name, ad_group_status: status, ad_group_bid: millsToDecimal(bid) }),
+  bid: ({ bid }) => bid,
+});

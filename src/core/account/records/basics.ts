@@ -1,0 +1,19 @@
+import { z } from "zod";
+
+/** The key of a record. Keys of planned records come from the path of split values, never from names or order. */
+export const keySchema = z.string().min(1).max(600);
+/** An amount of money in mills. */
+export const amountSchema = z.int().min(0).max(1_000_000_000);
+/** What campaigns and groups are called. */
+export const nameSchema = z.string().trim().min(1).max(200);
+
+export const STATUSES = ["on", "paused"] as const;
+export const statusSchema = z.enum(STATUSES);
+
+/** Why something is kept out. */
+export const EXCLUSION_REASONS = ["unsafe", "off-topic", "wasteful", "out of stock"] as const;
+export const exclusionReasonSchema = z.enum(EXCLUSION_REASONS);
+export type ExclusionReason = (typeof EXCLUSION_REASONS)[number];
+
+/** `YYYY-MM-DD` when to look again, or null. */
+export const reviewOnSchema = z.iso.date().nullable();

@@ -1,0 +1,84 @@
+import { z } from "zod";
+import { millsToDecimal } from "../../kit/money";
+import { SLOT_KEYS } from "../../kit/slots";
+import { defineKind } from "../record-kind";
+import { amountSchema, keySchema, nameSchema, statusSchema } from "./basics";
+
+export const PURPOSES = ["rank", "discover", "defend", "conquest", "scale", "catch-all", "revive"] as const;
+export const CAMPAIGN_KINDS = ["feed", "keyword", "listing", "discovery", "text", "asset"] as const;
+export type CampaignKind = (typeof CAMPAIGN_KINDS)[number];
+
+/** What the channel may do to a bid in an auction; see `product.md`. `limit` is the most it adds, 0.5 for half as much again. */
+export const flexSchema = z.object({ mode: z.enum(["hold", "ease", "stretch"]), limit: z.number().min(0).max(2) });
+
+export const campaignSchema = z.object({
+  type: z.literal("campaign"),
+  key: keySchema,
+  name: nameSchema,
+  kind: z.enum(CAMPAIGN_KINDS),
+  purpose: z.enum(PURPOSES),
+  /**
+   * `fixed`: the bids as given. `clicks`: as many clicks as the budget buys, each at most at its bid. `return`: the
+   * channel bids towards `goal` from the campaign's own conversions.
+   */
+  bidding: z.enum(["fixed", "clicks", "return"]),
+  /** Goal return on ad spend, sales per unit of cost; needed for `return` bidding. */
+  goal: z.number().positive().max(1000).nullable(),
+  /** Mills a day. */
+  dailyBudget: amountSchema,
+  status: statusSchema,
+  /** 1 serves first when an item has several homes. */
+  serveOrder: z.int().min(1).max(9),
+  /** Sold-out items get no ads while they are sold out. */
+  inStockOnly: z.boolean(),
+  /** The planogram that made it, or null. */
+  origin: z.string().nullable(),
+  /** Left out: hold. */
+  flex: flexSchema.optional(),
+  /** Factors on bids by slot, 1 where left out; 0 keeps out of the slot. */
+  slots: z.partialRecord(z.enum(SLOT_KEYS), z.number().min(0).max(10)).optional(),
+  /** Factors on bids by hour of the day, from midnight on. */
+  hours: z.array(z.number().min(0).max(10)).length(24).optional(),
+  /** The pool whose budget it draws on beside its own. */
+  pool: keySchema.nullable().optional(),
+  /** First and last day it runs, or always. */
+  startsOn: z.iso.date().nullable().optional(),
+  endsOn: z.iso.date().nullable().optional(),
+});
+
+export type Campaign = z.infer<typeof campaignSchema>;
+
+export const campaignKind = defineKind<Campaign>({
+  schema: campaignSchema,
+  label: ["campaign", "campaigns"],
+  place: 0,
+  parents: ({ pool }) => (pool ? [{ key: pool, types: ["pool"], bond: "draws on" }] : []),
+  handSet: ["status", "flex", "slots", "hours", "pool", "startsOn", "endsOn"],
+  name: ({ name }) => name,
+  added: ({ dailyBudget }, { name, money }) => `New campaign "${name}" with ${money(dailyBudget)} a day`,
+  changed: {
+    inStockOnly: (_, after) => (after ? "items in stock only" : "sold-out items too"),
+    slots: (_, after) => `slot factors ${factorWords(after)}`,
+    hours: (_, after) => `hour factors ${after ? "set" : "none"}`,
+    flex: (_, after) => `auction flex ${after ? flexWords(after) : "hold"}`,
+    origin: () => null,
+  },
+  cells: (campaign) => ({
+    campaign: campaign.name,
+    purpose: campaign.purpose,
+    campaign_status: campaign.status,
+    daily_budget: millsToDecimal(campaign.dailyBudget),
+    bidding: campaign.bidding,
+    goal_return: campaign.goal,
+    serve_order: campaign.serveOrder,
+  }),
+});
+
+function factorWords(slots: Campaign["slots"]): string {
+  const list = Object.entries(slots ?? {}).map(([slot, factor]) => `${slot.replace("-", " ")} × ${factor}`);
+  return list.length === 0 ? "none" : list.join(", ");
+}
+
+function flexWords({ mode, limit }: NonNullable<Campaign["flex"]>): string {
+  return mode === "stretch" ? `stretch up to ${Math.round(limit * 100)} %` : mode;
+}

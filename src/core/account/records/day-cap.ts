@@ -1,0 +1,24 @@
+import { z } from "zod";
+import { millsToDecimal } from "../../kit/money";
+import { defineKind } from "../record-kind";
+import { amountSchema } from "./basics";
+
+/** The most a whole workspace spends in a day, whatever its campaigns' budgets sum to. */
+export const dayCapSchema = z.object({
+  type: z.literal("dayCap"),
+  key: z.literal("day-cap"),
+  /** Mills a day. */
+  dailyBudget: amountSchema,
+});
+
+export type DayCap = z.infer<typeof dayCapSchema>;
+
+export const dayCapKind = defineKind<DayCap>({
+  schema: dayCapSchema,
+  label: ["day cap", "day caps"],
+  place: 20,
+  parents: () => [],
+  handSet: ["dailyBudget"],
+  name: () => "whole workspace",
+  cells: ({ dailyBudget }) => ({ daily_budget: millsToDecimal(dailyBudget) }),
+});

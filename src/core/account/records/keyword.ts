@@ -1,0 +1,38 @@
+import { z } from "zod";
+import { millsToDecimal } from "../../kit/money";
+import { defineKind } from "../record-kind";
+import { amountSchema, keySchema, statusSchema } from "./basics";
+
+export const MATCH_TYPES = ["exact", "phrase", "broad"] as const;
+export type MatchType = (typeof MATCH_TYPES)[number];
+
+/** A keyword of an ad group in a keyword or text campaign. */
+export const keywordSchema = z.object({
+  type: z.literal("keyword"),
+  key: keySchema,
+  adGroup: keySchema,
+  text: z.string().trim().min(1).max(200),
+  match: z.enum(MATCH_TYPES),
+  status: statusSchema,
+  /** Mills a click, or null for the ad group's bid. */
+  bid: amountSchema.nullable(),
+});
+
+export type Keyword = z.infer<typeof keywordSchema>;
+
+export const keywordKind = defineKind<Keyword>({
+  schema: keywordSchema,
+  label: ["keyword", "keywords"],
+  place: 60,
+  parents: ({ adGroup }) => [{ key: adGroup, types: ["adGroup"], bond: "hangs below" }],
+  handSet: ["bid", "status"],
+  name: ({ text, match }) => `${text} (${match})`,
+  cells: ({ text, match, status, bid }) => ({
+    product_group: text,
+    role: match,
+    product_group_status: status,
+    bid: bid === null ? null : millsToDecimal(bid),
+  }),
+  bid: ({ bid }) => bid,
+  fits: ["keyword", "text"],
+});

@@ -1,0 +1,25 @@
+import { z } from "zod";
+import { millsToDecimal } from "../../kit/money";
+import { defineKind } from "../record-kind";
+import { amountSchema, keySchema, nameSchema } from "./basics";
+
+/** One daily budget that several campaigns draw on together, beside their own. */
+export const poolSchema = z.object({
+  type: z.literal("pool"),
+  key: keySchema,
+  name: nameSchema,
+  /** Mills a day. */
+  dailyBudget: amountSchema,
+});
+
+export type Pool = z.infer<typeof poolSchema>;
+
+export const poolKind = defineKind<Pool>({
+  schema: poolSchema,
+  label: ["budget pool", "budget pools"],
+  place: 10,
+  parents: () => [],
+  handSet: ["name", "dailyBudget"],
+  name: ({ name }) => name,
+  cells: ({ name, dailyBudget }) => ({ product_group: name, daily_budget: millsToDecimal(dailyBudget) }),
+});

@@ -1,0 +1,118 @@
+import type { Diff } from "../kit/diff";
+import { plural } from "../kit/format";
+import { formatMoney } from "../kit/money";
+import type { Account } from "./account";
+import { knownIn } from "./names";
+import type { Telling } from "./record-kind";
+import { kindOf, RECORD_TYPES, type AccountRecord, type RecordType } from "./records";
+
+/** One change in words, with the money it moves where it does. */
+export interface ChangeWords {
+  key: string;
+  type: RecordType;
+  /** What changes, for example `Campaign "Hoses": daily budget €12.00 → €15.00`. */
+  text: string;
+}
+
+function isScaffold(record: AccountRecord): boolean {
+  return kindOf(record.type).isScaffold?.(record) ?? false;
+}
+
+function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
+/** Every change of a diff that a person should read, in words, campaigns first. */
+export function changesInWords(live: Account, diff: Diff<AccountRecord>, currency: string): ChangeWords[] {
+  // Names are those after the change, and of what goes those it had.
+  const known = knownIn(live.with({ ...diff, removed: {} }));
+  const telling = (record: AccountRecord): Telling => ({
+    ...known,
+    name: kindOf(record.type).name(record, known),
+    money: (mills) => formatMoney(mills, currency),
+  });
+  const words: ChangeWords[] = [];
+  const put = (record: AccountRecord, text: string) => words.push({ key: record.key, type: record.type, text });
+  for (const record of Object.values(diff.added)) {
+    if (isScaffold(record)) continue;
+    const kind = kindOf(record.type);
+    const told = telling(record);
+    put(record, kind.added?.(record, told) ?? `New ${kind.label[0]} "${told.name}"`);
+  }
+  for (const [from, to] of Object.values(diff.changed)) {
+    const parts = fieldsInWords(from, to, telling(to));
+    const name = kindOf(to.type).name(to, known);
+    if (parts.length > 0) put(to, `${capital(kindOf(to.type).label[0])} "${name}": ${parts.join(", ")}`);
+  }
+  for (const record of Object.values(diff.removed)) {
+    if (isScaffold(record)) continue;
+    const kind = kindOf(record.type);
+    const told = telling(record);
+    put(record, kind.removed?.(record, told) ?? `${capital(kind.label[0])} "${told.name}" removed`);
+  }
+  return words.sort((a, b) => kindOf(a.type).place - kindOf(b.type).place);
+}
+
+/** Words that changed fields of several kinds share. */
+const FIELD_WORDS: Record<string, (before: unknown, after: unknown, telling: Telling) => string> = {
+  dailyBudget: (before, after, { money }) => `daily budget ${amount(before, money)} → ${amount(after, money)}`,
+  bid: (before, after, { money }) => `bid ${amount(before, money)} → ${amount(after, money)}`,
+  status: (_, after) => (after === "on" ? "switched on" : "paused"),
+  serveOrder: (before, after) => `serve order ${inWords(before)} → ${inWords(after)}`,
+  reviewOn: (before, after) => `to look at again ${inWords(before)} → ${inWords(after)}`,
+};
+
+function amount(value: unknown, money: Telling["money"]): string {
+  return typeof value === "number" ? money(value) : "the group's bid";
+}
+
+function fieldsInWords(from: AccountRecord, to: AccountRecord, telling: Telling): string[] {
+  const own = kindOf(to.type).changed as Record<string, (typeof FIELD_WORDS)[string] | undefined> | undefined;
+  const parts: string[] = [];
+  for (const field of new Set([...Object.keys(from), ...Object.keys(to)])) {
+    const before: unknown = from[field as keyof AccountRecord];
+    const after: unknown = to[field as keyof AccountRecord];
+    if (JSON.stringify(before) === JSON.stringify(after)) continue;
+    const say = own?.[field] ?? FIELD_WORDS[field];
+    const text = say
+      ? (say(before, after, telling) as string | null)
+      : `${field} ${inWords(before)} → ${inWords(after)}`;
+    if (text !== null) parts.push(text);
+  }
+  return parts;
+}
+
+function inWords(value: unknown): string {
+  if (value === null || value === undefined) return "none";
+  return typeof value === "object" ? JSON.stringify(value) : `${value as string}`;
+}
+
+/** A diff in a few sentences: counts by kind of change, and the money a day that it moves. */
+export function describeDiff(live: Account, diff: Diff<AccountRecord>, currency: string): string[] {
+  const sentences: string[] = [];
+  const kinds: [verb: string, records: AccountRecord[]][] = [
+    ["new", Object.values(diff.added).filter((record) => !isScaffold(record))],
+    ["changed", Object.values(diff.changed).map(([, to]) => to)],
+    ["removed", Object.values(diff.removed).filter((record) => !isScaffold(record))],
+  ];
+  for (const type of RECORD_TYPES) {
+    const [one, many] = kindOf(type).label;
+    const parts = kinds.flatMap(([verb, list]) => {
+      const count = list.filter((record) => record.type === type).length;
+      return count > 0 ? [`${plural(count, one, many)} ${verb}`] : [];
+    });
+    if (parts.length > 0) sentences.push(`${parts.join(", ")}.`);
+  }
+  const { before, after } = budgetChange(live, diff);
+  if (before !== after) {
+    sentences.push(`Daily budgets in all: ${formatMoney(before, currency)} → ${formatMoney(after, currency)}.`);
+  }
+  return sentences;
+}
+
+/** Mills a day of all running campaigns, before and after a diff. */
+export function budgetChange(live: Account, diff: Diff<AccountRecord>): { before: number; after: number } {
+  const budget = (account: Account) =>
+    account.all("campaign").reduce((sum, { status, dailyBudget }) => sum + (status === "on" ? dailyBudget : 0), 0);
+  return { before: budget(live), after: budget(live.with(diff)) };
+}

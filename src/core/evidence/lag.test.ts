@@ -1,0 +1,109 @@
+import { describe, expect, it } from "vitest";
+import { poisson, randomFrom } from "../kit/random";
+import { SEEN_BY } from "../market/arrivals";
+import { noSums } from "../kit/metrics";
+import { estimateLag, NO_LAG, seenShare, type Arrival } from "./lag";
+import { linesEvidence } from "./lines";
+
+describe("the lag curve", () => {
+  it("is worked out by hand from two days that filled up and one that has not", () => {
+    // Day 1: 60, then 30, then 10. Day 2: 80, then 40. Day 3: 50 so far. Known up to day 3.
+    const arrivals: Arrival[] = [
+      { day: 1, age: 0, orders: 60 },
+      { day: 1, age: 1, orders: 30 },
+      { day: 1, age: 2, orders: 10 },
+      { day: 2, age: 0, orders: 80 },
+      { day: 2, age: 1, orders: 40 },
+      { day: 3, age: 0, orders: 50 },
+    ];
+    const { share, orders } = estimateLag(arrivals, 3);
+    // Growth from age 0 to 1: (90 + 120) ÷ (60 + 80) = 1.5; from 1 to 2: 100 ÷ 90.
+    expect(share).toHaveLength(3);
+    expect(share[2]).toBe(1);
+    expect(share[1]).toBeCloseTo(0.9, 12);
+    expect(share[0]).toBeCloseTo(0.9 / 1.5, 12);
+    expect(orders).toBe(270);
+    expect(seenShare({ share, orders }, 0)).toBeCloseTo(0.6, 12);
+    expect([seenShare({ share, orders }, 9), seenShare(NO_LAG, 0)]).toEqual([1, 1]);
+  });
+
+  it("takes a day that was first read in late from there on, so old files do not look like growth", () => {
+    const { share } = estimateLag(
+      [
+        { day: 1, age: 0, orders: 80 },
+        { day: 1, age: 1, orders: 20 },
+        // Read in for the first time when it was three days old.
+        { day: 2, age: 3, orders: 500 },
+      ],
+      9,
+    );
+    expect(share).toEqual([0.8, 1, 1, 1]);
+  });
+
+  it("is not drawn from few orders, nor where nothing comes late", () => {
+    expect(
+      estimateLag(
+        [
+          { day: 1, age: 0, orders: 20 },
+          { day: 1, age: 1, orders: 9 },
+        ],
+        5,
+      ).share,
+    ).toEqual([]);
+    expect(estimateLag([{ day: 1, age: 0, orders: 500 }], 5).share).toEqual([]);
+  });
+
+  it("comes near the truth it was drawn from", () => {
+    const random = randomFrom("lag");
+    const arrivals: Arrival[] = [];
+    for (let day = 0; day < 120; day++) {
+      SEEN_BY.forEach((until, age) => {
+        const part = until - (SEEN_BY[age - 1] ?? 0);
+        if (day + age < 120) arrivals.push({ day, age, orders: poisson(random, 40 * part) });
+      });
+    }
+    const curve = estimateLag(arrivals, 119);
+    SEEN_BY.forEach((truth, age) => expect(Math.abs(seenShare(curve, age) - truth)).toBeLessThan(0.02));
+  });
+});
+
+describe("the evidence of lines", () => {
+  it("covers the truth with its 80 % intervals over 50 tables of campaigns", () => {
+    let inside = 0;
+    let asked = 0;
+    for (let seed = 0; seed < 50; seed++) {
+      const random = randomFrom("lines", seed);
+      const lines = Array.from({ length: 30 }, () => {
+        let gamma = 0;
+        for (let k = 0; k < 3; k++) gamma -= Math.log(1 - random());
+        const rate = (0.02 * gamma) / 3;
+        const clicks = Math.floor(Math.exp(2 + 5 * random()));
+        const orders = poisson(random, rate * clicks);
+        return {
+          rate,
+          sums: { ...noSums(), clicks, orders, cost: clicks * 300, revenue: orders * 30_000 } as ReturnType<
+            typeof noSums
+          >,
+        };
+      });
+      const evidence = linesEvidence(
+        lines.map(({ sums }) => sums),
+        3,
+      );
+      for (const { rate, sums } of lines) {
+        const { low, high, mean, chance } = evidence.of(sums)!;
+        // Every order brings 30 and every click costs 0.30, so a rate of 1 is a return of 100.
+        const truth = rate * 100;
+        asked++;
+        if (truth >= low && truth <= high) inside++;
+        expect(low <= mean && mean <= high && chance >= 0 && chance <= 1).toBe(true);
+      }
+    }
+    expect(inside / asked).toBeGreaterThan(0.76);
+    expect(inside / asked).toBeLessThan(0.84);
+  });
+
+  it("says nothing without spend", () => {
+    expect(linesEvidence([noSums()], 3).of(noSums())).toBeNull();
+  });
+});

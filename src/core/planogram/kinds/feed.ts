@@ -1,0 +1,57 @@
+import type { Structure } from "../../account/account";
+import { shortKey } from "../../account/keys";
+import type { ProductGroup } from "../../account/records/product-group";
+import type { TextColumn } from "../../kit/columns";
+import type { Plan } from "../plan";
+import type { Planogram } from "../planogram";
+import { ancestorAt, pathSegment } from "../planned-campaigns";
+
+/**
+ * The product-group trees of a planned feed campaign, with every remainder closed. Values are named one by one even in a
+ * pooled branch, so nothing is left open.
+ */
+export function addProductGroups(
+  structure: Structure,
+  planogram: Planogram,
+  plan: Plan,
+  adGroupKeys: Map<number, string>,
+) {
+  const { ladder, adGroupLine } = planogram;
+  const put = (group: Omit<ProductGroup, "type">) => {
+    structure[group.key] = { type: "productGroup", ...group };
+  };
+  const putSplit = (key: string, adGroup: string, parent: string | null, value: string | null, by: string) => {
+    put({ key, adGroup, parent, role: "split", value, by, status: "on", bid: null });
+    const remainder = `${key}/*`;
+    put({
+      key: remainder,
+      adGroup,
+      parent: key,
+      role: "remainder",
+      value: null,
+      by: null,
+      status: "closed",
+      bid: null,
+    });
+  };
+  const groupOf = new Int32Array(plan.parent.length).fill(-2);
+  for (let row = 0; row < plan.home.length; row++) {
+    const home = plan.home[row] as number;
+    if (home < 0) continue;
+    if (groupOf[home] === -2) groupOf[home] = ancestorAt(plan, home, adGroupLine);
+    const adGroup = adGroupKeys.get(groupOf[home] as number) as string;
+    let parent = shortKey(`p:${adGroup.slice(2)}|`);
+    if (!structure[parent]) putSplit(parent, adGroup, null, null, ladder[0]!.by);
+    for (let depth = 0; depth < ladder.length; depth++) {
+      const column = plan.columns[depth] as TextColumn;
+      const value = column.values[column.codes[row] as number] as string;
+      const key = shortKey(`${parent}/${pathSegment(ladder[depth]!.by, value)}`);
+      if (!structure[key]) {
+        const below = ladder[depth + 1];
+        if (below) putSplit(key, adGroup, parent, value, below.by);
+        else put({ key, adGroup, parent, role: "unit", value, by: null, status: "on", bid: null });
+      }
+      parent = key;
+    }
+  }
+}

@@ -1,0 +1,139 @@
+import { sameValue, type Diff } from "../kit/diff";
+import type { Account, Structure } from "../account/account";
+import { Draft } from "../account/draft";
+import { kindOf, type AccountRecord } from "../account/records";
+import type { ProductGroup } from "../account/records/product-group";
+
+/** A field that a person set by hand and that a new plan would have set otherwise. */
+export interface HandSet {
+  key: string;
+  field: string;
+}
+
+export interface Replan {
+  /** What changes in the account. */
+  diff: Diff<AccountRecord>;
+  /** What stays as a person set it, although the plan says otherwise. */
+  kept: HandSet[];
+  /** The records as this plan wants them, with those it paused: the last plan of the next time. */
+  plan: Structure;
+}
+
+/**
+ * What applying a planogram changes in an account, merged three ways: a field that still is as the last plan had it follows
+ * the new plan, a field that a person has set since stays. Campaigns and ad groups no longer planned are paused, not
+ * removed, so that their history keeps a name; product groups no longer planned go.
+ * @param live the account, with what waits in the basket
+ * @param planned the records from `plannedRecords`
+ * @param last the records as the last plan wanted them; null where that is not known, then the fields that people set by hand stay
+ * @param replaces keys of campaigns to pause
+ */
+export function replan(
+  live: Account,
+  planned: Structure,
+  last: Structure | null,
+  origin: string,
+  replaces: string[],
+): Replan {
+  const draft = new Draft(live);
+  const kept: HandSet[] = [];
+  const plan: Structure = { ...planned };
+  const settle = (wanted: AccountRecord): AccountRecord => {
+    const existing = live.get(wanted.key);
+    if (existing?.type !== wanted.type) return wanted;
+    const { record, fields } = mergeRecord(existing, last?.[wanted.key], wanted);
+    for (const field of fields) kept.push({ key: wanted.key, field });
+    return record;
+  };
+  const mine = new Set(live.all("campaign").flatMap((c) => (c.origin === origin ? [c.key] : [])));
+  const myAdGroups = new Set(live.all("adGroup").flatMap((g) => (mine.has(g.campaign) ? [g.key] : [])));
+  for (const key of [...mine, ...myAdGroups, ...replaces]) {
+    const record = live.get(key);
+    if (planned[key] || !record || !("status" in record) || "role" in record) continue;
+    const before = last?.[key];
+    const wanted = { ...(before ?? record), status: "paused" } as AccountRecord;
+    plan[key] = wanted;
+    draft.put(before ? settle(wanted) : wanted);
+  }
+  const plannedSets = new Set(Object.values(planned).flatMap((r) => ("shelfSet" in r ? [r.shelfSet] : [])));
+  for (const labels of live.all("labels")) if (plannedSets.has(labels.shelfSet)) draft.remove(labels.key);
+  const nameOf = freeNames(live, planned);
+  for (const wanted of Object.values(planned)) {
+    const named = "purpose" in wanted ? { ...wanted, name: nameOf(wanted.name) } : wanted;
+    plan[wanted.key] = named;
+    draft.put(settle(named));
+  }
+  for (const adGroup of myAdGroups) removeUnplanned(draft, live.productGroups(adGroup), planned, last);
+  return { diff: draft.diff(), kept, plan };
+}
+
+/** Field by field: what a person set stays, all else follows the new plan. */
+function mergeRecord(live: AccountRecord, last: AccountRecord | undefined, wanted: AccountRecord) {
+  const record: Record<string, unknown> = { ...wanted };
+  const fields: string[] = [];
+  const isSetByHand = handSetIn(live, last, wanted);
+  for (const field of new Set([...Object.keys(live), ...Object.keys(wanted)])) {
+    if (field === "type" || field === "key" || field === "origin") continue;
+    const mine = live[field as keyof AccountRecord] as unknown;
+    if (sameValue(mine, record[field]) || !isSetByHand(field)) continue;
+    if (mine === undefined) delete record[field];
+    else record[field] = mine;
+    fields.push(field);
+  }
+  return { record: record as unknown as AccountRecord, fields };
+}
+
+function handSetIn(live: AccountRecord, last: AccountRecord | undefined, wanted: AccountRecord) {
+  if (last) {
+    return (field: string) => !sameValue(live[field as keyof AccountRecord], last[field as keyof AccountRecord]);
+  }
+  const byHand = new Set<string>(kindOf(live.type).handSet);
+  // Divided by hand, so that single items can bid on their own.
+  if ("role" in live && "role" in wanted && live.role === "split" && live.by === "id" && wanted.role === "unit") {
+    byHand.add("role").add("by");
+  }
+  return (field: string) => byHand.has(field);
+}
+
+/**
+ * Takes out the groups of an ad group that the plan no longer has. What people added below a group that stays, such as
+ * items with a bid of their own, stays with it.
+ */
+function removeUnplanned(
+  draft: Draft,
+  groups: readonly ProductGroup[],
+  planned: Structure,
+  last: Structure | null,
+): void {
+  const byKey = new Map(groups.map((group) => [group.key, group]));
+  const stays = new Map<string, boolean>();
+  const isStaying = (group: ProductGroup): boolean => {
+    const known = stays.get(group.key);
+    if (known !== undefined) return known;
+    let staying = planned[group.key] !== undefined;
+    if (!staying && group.parent !== null && !last?.[group.key]) {
+      const parent = byKey.get(group.parent);
+      // Made by hand: below an item split that the plan did not make.
+      staying = parent?.by === "id" && !isPlannedSplit(planned[parent.key]) && isStaying(parent);
+    }
+    stays.set(group.key, staying);
+    return staying;
+  };
+  for (const group of groups) if (!isStaying(group)) draft.remove(group.key);
+}
+
+function isPlannedSplit(record: AccountRecord | undefined): boolean {
+  return record !== undefined && "role" in record && record.role === "split";
+}
+
+/** Gives campaigns of a plan names that no other campaign of the account has; a number behind it tells them apart. */
+function freeNames(live: Account, planned: Structure): (name: string) => string {
+  const taken = new Set<string>();
+  for (const { key, name } of live.all("campaign")) if (!planned[key]) taken.add(name);
+  return (name) => {
+    let free = name;
+    for (let n = 2; taken.has(free); n++) free = `${name} (${n})`;
+    taken.add(free);
+    return free;
+  };
+}

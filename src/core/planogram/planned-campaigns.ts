@@ -1,0 +1,144 @@
+import type { TextColumn } from "../kit/columns";
+import { shareOut } from "../kit/share-out";
+import { renderName, settleNames } from "./names";
+import { nodeLabel, nodePath, POOLED, type Plan } from "./plan";
+import type { Planogram } from "./planogram";
+import { CHANNEL_LIMITS } from "../account/channel-limits";
+import { shortKey } from "../account/keys";
+
+/** The part of a key that one value of a split gives. */
+export function pathSegment(by: string, value: string | null): string {
+  return value === null ? `${by}~rest` : `${by}=${encodeURIComponent(value)}`;
+}
+
+/** The key part that a node's path of values gives, the same in every run. */
+export function nodeKey(planogram: Planogram, plan: Plan, node: number): string {
+  const segments = nodePath(plan, node).map((at) => {
+    const depth = (plan.level[at] as number) - 1;
+    const code = plan.code[at] as number;
+    const column = plan.columns[depth] as TextColumn;
+    return pathSegment(planogram.ladder[depth]!.by, code === POOLED ? null : (column.values[code] as string));
+  });
+  return shortKey([planogram.key, ...segments].join("/"));
+}
+
+/** A campaign or ad group as planned, before it is a record. */
+export interface PlannedGroup {
+  key: string;
+  name: string;
+  /** Node of the plan, or -1 when the line lies above the first split. */
+  node: number;
+  items: number;
+  cost: number;
+  revenue: number;
+}
+
+export interface PlannedCampaign extends PlannedGroup {
+  /** Mills a day. */
+  dailyBudget: number;
+  adGroups: PlannedGroup[];
+}
+
+/** The campaigns and ad groups of a plan with names and budgets; product groups are left to {@link materialise}. */
+export function plannedCampaigns(
+  planogram: Planogram,
+  plan: Plan,
+): { campaigns: PlannedCampaign[]; namesCut: number; namesNumbered: number } {
+  const { campaignLine, adGroupLine } = planogram;
+  const campaignNodes = nodesAt(plan, campaignLine);
+  const childrenOf = new Map<number, number[]>();
+  for (const node of nodesAt(plan, adGroupLine)) {
+    const campaign = ancestorAt(plan, node, campaignLine);
+    const list = childrenOf.get(campaign);
+    if (list) list.push(node);
+    else childrenOf.set(campaign, [node]);
+  }
+  const labelsOf = (node: number) => nodePath(plan, node).map((at) => nodeLabel(plan, at));
+  const base = { purpose: planogram.purpose, planogram: planogram.name };
+  const campaignNames = settleNames(
+    campaignNodes.map((node, i) =>
+      renderName(planogram.campaignName, { ...base, levels: labelsOf(node), campaign: "", number: i + 1 }),
+    ),
+  );
+  const budgets = shareOut(
+    planogram.totalBudget,
+    campaignNodes.map((node) => shareWeight(planogram, plan, node)),
+    Math.min(CHANNEL_LIMITS.lowestDailyBudget, Math.floor(planogram.totalBudget / Math.max(1, campaignNodes.length))),
+  );
+  let namesCut = campaignNames.cut;
+  let namesNumbered = campaignNames.numbered;
+  const campaigns = campaignNodes.map((node, i) => {
+    const name = campaignNames.names[i] as string;
+    const groupNodes = childrenOf.get(node) ?? [];
+    const groupNames = settleNames(
+      groupNodes.map((group, j) =>
+        renderName(planogram.adGroupName, { ...base, levels: labelsOf(group), campaign: name, number: j + 1 }),
+      ),
+    );
+    namesCut += groupNames.cut;
+    namesNumbered += groupNames.numbered;
+    return {
+      ...sumsAt(plan, node),
+      key: `c:${nodeKey(planogram, plan, node)}`,
+      name,
+      node,
+      dailyBudget: budgets[i] as number,
+      adGroups: groupNodes.map((group, j) => ({
+        ...sumsAt(plan, group),
+        key: `g:${nodeKey(planogram, plan, group)}`,
+        name: groupNames.names[j] as string,
+        node: group,
+      })),
+    };
+  });
+  return { campaigns, namesCut, namesNumbered };
+}
+
+function shareWeight(planogram: Planogram, plan: Plan, node: number): number {
+  const sums = sumsAt(plan, node);
+  return planogram.shareBy === "evenly" ? 1 : sums[planogram.shareBy];
+}
+
+function sumsAt(plan: Plan, node: number) {
+  if (node >= 0) {
+    return {
+      items: plan.items[node] as number,
+      cost: plan.cost[node] as number,
+      revenue: plan.revenue[node] as number,
+    };
+  }
+  const total = { items: 0, cost: 0, revenue: 0 };
+  for (let top = 0; top < (plan.levelStart[1] as number); top++) {
+    total.items += plan.items[top] as number;
+    total.cost += plan.cost[top] as number;
+    total.revenue += plan.revenue[top] as number;
+  }
+  return total;
+}
+
+/** The nodes of a level; level 0 is the whole, as node -1 (when anything is planned at all). */
+export function nodesAt(plan: Plan, level: number): number[] {
+  if (level === 0) return plan.parent.length > 0 ? [-1] : [];
+  const from = plan.levelStart[level - 1] as number;
+  return Array.from({ length: (plan.levelStart[level] as number) - from }, (_, i) => from + i);
+}
+
+/** The node at `level` on the way up from `node`; -1 for level 0. */
+export function ancestorAt(plan: Plan, node: number, level: number): number {
+  if (level === 0) return -1;
+  let at = node;
+  while ((plan.level[at] as number) > level) at = plan.parent[at] as number;
+  return at;
+}
+
+/** How many product groups (units) the plan forms: the distinct paths of values down the whole ladder. */
+export function countProductGroups(plan: Plan): number {
+  const deepest = plan.columns.length;
+  const from = plan.levelStart[deepest - 1] as number;
+  if (plan.pooled.every((pool) => pool === null)) return (plan.levelStart[deepest] as number) - from;
+  const paths = new Set<string>();
+  for (let row = 0; row < plan.home.length; row++) {
+    if ((plan.home[row] as number) >= 0) paths.add(plan.columns.map((column) => column.codes[row]).join("/"));
+  }
+  return paths.size;
+}

@@ -1,0 +1,74 @@
+import type { Structure } from "../account/account";
+import { labelsKey, shelfColumn, shelfSetOf, type Labels } from "../account/records/labels";
+import type { Columns } from "../kit/columns";
+import { addProductGroups } from "./kinds/feed";
+import type { Plan } from "./plan";
+import { plannedCampaigns } from "./planned-campaigns";
+import type { Planogram } from "./planogram";
+
+/**
+ * The records a plan stands for: campaigns, ad groups, their product-group trees with every remainder closed, and the
+ * labels of the shelf sets it splits by.
+ */
+export function plannedRecords(planogram: Planogram, plan: Plan, catalogue: Columns): Structure {
+  const structure: Structure = {};
+  const { campaigns } = plannedCampaigns(planogram, plan);
+  const adGroupKeys = new Map<number, string>();
+  for (const campaign of campaigns) {
+    structure[campaign.key] = {
+      type: "campaign",
+      key: campaign.key,
+      name: campaign.name,
+      kind: "feed",
+      purpose: planogram.purpose,
+      bidding: planogram.bidding,
+      goal: planogram.goal,
+      dailyBudget: campaign.dailyBudget,
+      status: "on",
+      serveOrder: planogram.serveOrder,
+      inStockOnly: planogram.inStockOnly,
+      origin: planogram.key,
+    };
+    for (const group of campaign.adGroups) {
+      adGroupKeys.set(group.node, group.key);
+      structure[group.key] = {
+        type: "adGroup",
+        key: group.key,
+        campaign: campaign.key,
+        name: group.name,
+        status: "on",
+        bid: planogram.startingBid,
+      };
+    }
+  }
+  addProductGroups(structure, planogram, plan, adGroupKeys);
+  for (const split of planogram.ladder) {
+    const shelfSet = shelfSetOf(split.by);
+    if (shelfSet !== null) addLabels(structure, shelfSet, catalogue);
+  }
+  return structure;
+}
+
+function addLabels(structure: Structure, shelfSet: string, catalogue: Columns): void {
+  const column = catalogue.columns[shelfColumn(shelfSet)];
+  const itemNos = catalogue.columns["itemNo"];
+  if (column?.kind !== "text" || itemNos?.kind !== "number") return;
+  const byShelf = new Map<number, Labels>();
+  for (let row = 0; row < catalogue.length; row++) {
+    const code = column.codes[row] as number;
+    if (code === 0) continue;
+    let labels = byShelf.get(code);
+    if (!labels) {
+      const shelf = column.values[code] as string;
+      const name = column.labels?.[code];
+      labels = { type: "labels", key: labelsKey(shelfSet, shelf), shelfSet, shelf, items: [] };
+      if (name !== undefined && name !== shelf) labels.name = name;
+      byShelf.set(code, labels);
+    }
+    labels.items.push(itemNos.values[row] as number);
+  }
+  for (const labels of byShelf.values()) {
+    labels.items.sort((a, b) => a - b);
+    structure[labels.key] = labels;
+  }
+}

@@ -1,0 +1,50 @@
+import { integer, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
+import type { AccountRecord } from "@/core/account/records";
+
+/**
+ * Where the account stands: one row. Only `commit` writes it, the records and the basket, always in one transaction, so
+ * what was read at a version still holds while the version is the same.
+ */
+export const accountState = sqliteTable("account_state", {
+  id: integer().primaryKey(),
+  /** Moves with every change of records or basket. */
+  version: integer().notNull(),
+  /** The version at which the records last changed. */
+  recordsVersion: integer("records_version").notNull(),
+  /** New rows of the basket belong to this part. Sending seals all parts so far and begins the next one. */
+  part: integer().notNull(),
+  /** Parts up to this one are on their way, with the job that sends them; null when nothing is. */
+  sealedPart: integer("sealed_part"),
+  sealedBy: text("sealed_by"),
+});
+
+/** The account as the channel has it. */
+export const records = sqliteTable("records", {
+  key: text().primaryKey(),
+  type: text().notNull(),
+  body: text({ mode: "json" }).notNull().$type<AccountRecord>(),
+  /** The account's version at which it was last changed. */
+  version: integer().notNull().default(0),
+});
+
+/**
+ * Changes decided but not yet sent: a row a record and part, from what the channel has (or an earlier part says) to what
+ * it shall have.
+ */
+export const basket = sqliteTable(
+  "basket",
+  {
+    id: integer().primaryKey({ autoIncrement: true }),
+    key: text().notNull(),
+    part: integer().notNull().default(0),
+    before: text({ mode: "json" }).$type<AccountRecord>(),
+    after: text({ mode: "json" }).$type<AccountRecord>(),
+    /** Where the change was decided, by whom, and why. */
+    source: text().notNull(),
+    who: text().notNull().default(""),
+    reason: text().notNull(),
+    at: integer().notNull(),
+    version: integer().notNull().default(0),
+  },
+  (table) => [uniqueIndex("basket_by_key").on(table.key, table.part)],
+);

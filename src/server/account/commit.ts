@@ -1,0 +1,221 @@
+import { sameValue, type Diff } from "@/core/kit/diff";
+import { fail, ok, type Outcome } from "@/core/kit/outcome";
+import { recordName } from "@/core/account/names";
+import type { AccountRecord } from "@/core/account/records";
+import { emptyDiff } from "@/core/kit/diff";
+import type { Database } from "@/db/client";
+import { basket, dispatchChanges, records } from "@/db/schema";
+import { bulkInsert } from "../bulk";
+import { changedSince, diffRows, readAccount, readVersions, type AccountAt } from "./state";
+
+/** A change of the planned account that goes into the basket. */
+export interface IntoBasket {
+  diff: Diff<AccountRecord>;
+  /** Where it was decided. */
+  source: string;
+  reason: string;
+  /** Reasons of single records where theirs is another one. */
+  reasons?: ReadonlyMap<string, string>;
+}
+
+/** A change of the account as the channel has it. */
+export interface Sent {
+  diff: Diff<AccountRecord>;
+  /** The job that sends it, by which it is recognised when the job runs again. */
+  job: string;
+  /** The dispatch that it takes back; null where it is what was sealed in the basket. */
+  takesBack: number | null;
+  /** The day from which the channel works with it. */
+  fromDay: number | null;
+  words: string[];
+}
+
+/** What was decided about an account, to be written all at once or not at all. */
+export interface Decision<T> {
+  into?: IntoBasket;
+  /** Keys whose changes are taken out of the basket again. */
+  out?: Iterable<string>;
+  /** Seals what lies in the basket for this job: what is decided from now on is not part of it. */
+  seal?: { job: string };
+  send?: Sent;
+  /** For the change log. */
+  told: { what: string; why?: string; place: string } | null;
+  /** Writes that belong to it, in the same transaction. */
+  also?: (tx: Transaction, dispatch: number | null) => Promise<void>;
+  value: T | ((dispatch: number | null) => T);
+}
+
+type Transaction = Awaited<ReturnType<Database["$client"]["transaction"]>>;
+
+/** Decided again on the newer state this often, when others write at the same time. */
+const MOST_TRIES = 5;
+
+/**
+ * The only writer of the account and its basket. Reads the account, has it decided, and writes in one transaction that holds
+ * only if nobody wrote in between; otherwise it is decided again on the newer state. So no change is lost to another one
+ * made at the same time, whether by a person, in another tab, or by a job.
+ * @param who the person who decided, for the change log, the basket and history
+ * @param stamp the version of the account that the person saw; records that changed after it keep the change from being
+ * made. Null where what was decided does not rest on what somebody saw.
+ */
+export async function commit<T>(
+  db: Database,
+  who: string,
+  stamp: number | null,
+  decide: (at: AccountAt) => Promise<Outcome<Decision<T>>> | Outcome<Decision<T>>,
+): Promise<Outcome<T>> {
+  for (let tries = 0; tries < MOST_TRIES; tries++) {
+    const at = await readAccount(db);
+    const decided = await decide(at);
+    if (!decided.ok) return decided;
+    const decision = decided.value;
+    const tx = await db.$client.transaction("write");
+    try {
+      const now = await readVersions(tx);
+      if (now.version !== at.version || now.sealedPart !== at.sealedPart) continue;
+      const conflict = stamp === null ? null : await conflictSince(tx, at, decision, stamp);
+      if (conflict) return conflict;
+      const dispatch = await write(tx, who, at, decision);
+      await decision.also?.(tx, dispatch);
+      await tx.commit();
+      const { value } = decision;
+      return ok(typeof value === "function" ? (value as (dispatch: number | null) => T)(dispatch) : value);
+    } finally {
+      tx.close();
+    }
+  }
+  return fail(
+    "account-busy",
+    "Others keep changing the account at this moment. Nothing was changed.",
+    "Try again in a moment.",
+  );
+}
+
+/** What the person did not see: changes of the same records by others. */
+async function conflictSince<T>(tx: Transaction, at: AccountAt, { into }: Decision<T>, stamp: number) {
+  if (!into || stamp >= at.version) return null;
+  const changed = await changedSince(
+    tx,
+    diffRows(into.diff).map(([key]) => key),
+    stamp,
+  );
+  const [first] = changed;
+  if (!first) return null;
+  const record = at.planned.get(first.key) ?? at.live.get(first.key);
+  const name = record ? `"${recordName(at.planned, record)}"` : "What you changed";
+  const more = changed.length > 1 ? ` and ${changed.length - 1} more` : "";
+  return fail(
+    "account-moved",
+    `${name}${more} ${changed.length > 1 ? "were" : "was"} changed meanwhile${first.who === "" ? "" : ` by ${first.who}`}. Nothing was changed.`,
+    "Look at it as it is now, then change it again.",
+  );
+}
+
+async function write<T>(tx: Transaction, who: string, at: AccountAt, decision: Decision<T>): Promise<number | null> {
+  const { into, out, seal, send, told } = decision;
+  const version = at.version + 1;
+  let dispatch: number | null = null;
+  if (into) await putIntoBasket(tx, who, at, into, version);
+  if (out) {
+    await tx.execute({
+      sql: "DELETE FROM basket WHERE part > ? AND key IN (SELECT value FROM json_each(?))",
+      args: [at.sealedPart, JSON.stringify([...out])],
+    });
+  }
+  if (send) dispatch = await sendChanges(tx, who, at, send, version);
+  await tx.execute({
+    sql: "UPDATE account_state SET version = ?1, records_version = CASE WHEN ?2 THEN ?1 ELSE records_version END WHERE id = 1",
+    args: [version, send ? 1 : 0],
+  });
+  if (seal) {
+    await tx.execute({
+      sql: "UPDATE account_state SET sealed_part = part, part = part + 1, sealed_by = ? WHERE id = 1",
+      args: [seal.job],
+    });
+  }
+  if (told) {
+    await tx.execute({
+      sql: "INSERT INTO change_log (at, who, what, why, place) VALUES (?, ?, ?, ?, ?)",
+      args: [Date.now(), who, told.what.replace("{dispatch}", String(dispatch)), told.why ?? "", told.place],
+    });
+  }
+  return dispatch;
+}
+
+const asJson = (value: unknown) => (value === null ? null : JSON.stringify(value));
+
+/** Changes of the same record become one, and changes that cancel out vanish; what is on its way stays as it is. */
+async function putIntoBasket(
+  tx: Transaction,
+  who: string,
+  at: AccountAt,
+  { diff, source, reason, reasons }: IntoBasket,
+  version: number,
+): Promise<void> {
+  const open = new Map<string, AccountAt["rows"][number]>();
+  for (const row of at.rows) if (row.part > at.sealedPart && !open.has(row.key)) open.set(row.key, row);
+  const rows = diffRows(diff);
+  const now = Date.now();
+  await tx.execute({
+    sql: "DELETE FROM basket WHERE part > ? AND key IN (SELECT value FROM json_each(?))",
+    args: [at.sealedPart, JSON.stringify(rows.filter(([key]) => open.has(key)).map(([key]) => key))],
+  });
+  const cells: unknown[][] = [];
+  for (const [key, before, after] of rows) {
+    const held = open.get(key);
+    const start = held ? held.before : before;
+    if (sameValue(start, after)) continue;
+    const why = reasons?.get(key) ?? reason;
+    cells.push([key, at.part, asJson(start), asJson(after), source, who, why, now, version]);
+  }
+  await bulkInsert(tx, basket, ["key", "part", "before", "after", "source", "who", "reason", "at", "version"], cells);
+}
+
+/** Moves changes into the account and the history. What was sealed in the basket goes from there. */
+async function sendChanges(
+  tx: Transaction,
+  who: string,
+  at: AccountAt,
+  { diff, job, takesBack, fromDay, words }: Sent,
+  version: number,
+): Promise<number> {
+  const rows = diffRows(diff);
+  const now = Date.now();
+  const { rows: made } = await tx.execute({
+    sql: `INSERT INTO dispatches (job, state, created_at, sent_at, from_day, who, size, words, takes_back)
+          VALUES (?, 'sent', ?, ?, ?, ?, ?, ?, ?) RETURNING id`,
+    args: [job, now, now, fromDay, who, rows.length, JSON.stringify(words), takesBack],
+  });
+  const dispatch = Number(made[0]![0]);
+  await bulkInsert(
+    tx,
+    dispatchChanges,
+    ["dispatch", "key", "before", "after"],
+    rows.map(([key, before, after]) => [dispatch, key, asJson(before), asJson(after)]),
+  );
+  await tx.execute({
+    sql: "DELETE FROM records WHERE key IN (SELECT value FROM json_each(?))",
+    args: [JSON.stringify(rows.map(([key]) => key))],
+  });
+  await bulkInsert(
+    tx,
+    records,
+    ["key", "type", "body", "version"],
+    rows.flatMap(([key, , after]) => (after ? [[key, after.type, JSON.stringify(after), version]] : [])),
+  );
+  if (takesBack === null) {
+    await tx.execute({ sql: "DELETE FROM basket WHERE part <= ?", args: [at.sealedPart] });
+    await tx.execute("UPDATE account_state SET sealed_part = NULL, sealed_by = NULL WHERE id = 1");
+  } else {
+    await tx.execute({ sql: "UPDATE dispatches SET taken_back_by = ? WHERE id = ?", args: [dispatch, takesBack] });
+  }
+  return dispatch;
+}
+
+/** For the demo, benches and tests: puts records into the basket as a change of nothing. */
+export function addRecords(db: Database, added: Record<string, AccountRecord>, who: string, reason: string) {
+  const diff = { ...emptyDiff<AccountRecord>(), added };
+  return commit(db, who, null, () =>
+    ok({ into: { diff, source: "records", reason }, told: null, value: Object.keys(added).length }),
+  );
+}

@@ -1,0 +1,78 @@
+import { z } from "zod";
+import { edit, intentInWords, type Intent } from "@/core/account/edits";
+import { recordName } from "@/core/account/names";
+import { recordSchema, type AccountRecord } from "@/core/account/records";
+import { diffSize, invertDiff, sameValue, type Diff } from "@/core/kit/diff";
+import { fail, ok, type Failure, type Outcome } from "@/core/kit/outcome";
+import type { Account } from "@/core/account/account";
+import type { Database } from "@/db/client";
+import { commit } from "./commit";
+import { homeFinder } from "./serving";
+import { diffRows } from "./state";
+
+/** The account's version that a person saw, sent along with a change. */
+export const stampSchema = z.coerce.number().int().min(0).optional();
+
+export interface Edited {
+  /** How many records change. */
+  changes: number;
+  words: string;
+  /** The change itself, so that it can be taken back. */
+  diff: Diff<AccountRecord>;
+}
+
+/** Puts an edit into the basket. */
+export function editAccount(
+  db: Database,
+  who: string,
+  stamp: number | null,
+  intent: Intent,
+  currency: string,
+): Promise<Outcome<Edited>> {
+  const words = intentInWords(intent, currency);
+  return commit(db, who, stamp, async ({ planned }) => {
+    const edited = edit(planned, intent, await homeFinder(db, planned));
+    if (!edited.ok) return edited;
+    const diff = edited.value.diff();
+    const into = { diff, source: "by hand", reason: words, reasons: edited.value.reasons };
+    return ok({ into, told: null, value: { changes: diffSize(diff), words, diff } });
+  });
+}
+
+export const editDiffSchema = z.object({
+  added: z.record(z.string(), recordSchema),
+  changed: z.record(z.string(), z.tuple([recordSchema, recordSchema])),
+  removed: z.record(z.string(), recordSchema),
+});
+
+/** Takes an edit back that was not sent yet: its inverse goes into the basket, where the two cancel out. */
+export function takeBackEdit(
+  db: Database,
+  who: string,
+  diff: Diff<AccountRecord>,
+): Promise<Outcome<{ changes: number }>> {
+  return commit(db, who, null, ({ planned }) => {
+    const inverse = invertDiff(diff);
+    const overtaken = overtakenBy(planned, inverse, "Nothing was taken back.");
+    if (overtaken) return { ok: false, error: overtaken };
+    const into = { diff: inverse, source: "by hand", reason: "Edit taken back" };
+    return ok({ into, told: null, value: { changes: diffSize(inverse) } });
+  });
+}
+
+/** Why a diff can't be made on an account: a record is no longer as the diff begins. Null when it can. */
+export function overtakenBy(account: Account, diff: Diff<AccountRecord>, kept: string): Failure | null {
+  for (const [key, before] of diffRows(diff)) {
+    const now = account.get(key) ?? null;
+    if (sameValue(now, before)) continue;
+    const record = now ?? before;
+    const name = record ? `"${recordName(account, record)}"` : "A record of it";
+    const failed = fail(
+      "change-overtaken",
+      `${name} was changed again since. ${kept}`,
+      "Take the later change back first.",
+    );
+    return failed.ok ? null : failed.error;
+  }
+  return null;
+}

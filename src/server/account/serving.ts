@@ -1,0 +1,63 @@
+import type { Account } from "@/core/account/account";
+import { firstHomes, isHomeKind, proveHomes, type HomesProof } from "@/core/account/homes";
+import type { HomeOf } from "@/core/account/edits";
+import { Walker, type ServingGroup } from "@/core/account/walk";
+import type { Database } from "@/db/client";
+import { rowsById } from "../catalogue/item-rows";
+import { loadCatalogue, type Catalogue } from "../catalogue/load";
+import { remember } from "../read/memo";
+
+export interface WalkedAccount {
+  catalogue: Catalogue;
+  serving: ServingGroup[];
+  /** Groups of campaigns that aim at terms or listings: they show their items beside the homes. */
+  aimed: ServingGroup[];
+  proof: HomesProof;
+  /** For each row the place in `serving` of its first home, or −1. */
+  first: Int32Array;
+}
+
+/** The catalogue with the columns that walking an account's product groups reads; shelves come as labels in the account. */
+export async function accountColumns(db: Database, account: Account): Promise<Catalogue> {
+  const names = new Set(["id", "availability"]);
+  for (const group of account.all("productGroup")) if (group.by) names.add(group.by);
+  return loadCatalogue(db, [...names]);
+}
+
+/** Kept as long as the account object lives; the account as sent and with the basket are the same objects while unchanged. */
+const walked = new WeakMap<Account, { revision: number; walked: WalkedAccount }>();
+
+/**
+ * The groups that serve the catalogue in an account, and the proof of homes and leaks. Walked once an account and revision;
+ * of a changed account only what changed.
+ */
+export async function walkAccount(db: Database, account: Account): Promise<WalkedAccount> {
+  const catalogue = await accountColumns(db, account);
+  const { revision } = catalogue;
+  const known = walked.get(account);
+  if (known?.revision === revision) return known.walked;
+  const names = Object.keys(catalogue.columns).sort().join();
+  const walker = await remember(db, "account walker", [revision, names], () => new Walker(catalogue));
+  const all = walker.walk(account);
+  const serving = all.filter(({ campaign }) => isHomeKind(campaign.kind));
+  const aimed = all.filter(({ campaign }) => !isHomeKind(campaign.kind));
+  const made: WalkedAccount = {
+    catalogue,
+    serving,
+    aimed,
+    proof: proveHomes(serving, catalogue.length),
+    first: firstHomes(serving, catalogue.length),
+  };
+  walked.set(account, { revision, walked: made });
+  return made;
+}
+
+/** The group that serves each item first, by the item's ID, for edits of bids. */
+export async function homeFinder(db: Database, account: Account): Promise<HomeOf> {
+  const { serving, first } = await walkAccount(db, account);
+  const rows = await rowsById(db);
+  return (item) => {
+    const home = serving[first[rows.get(item) ?? -1] ?? -1];
+    return home ? { group: home.group.key, bid: home.bid } : null;
+  };
+}

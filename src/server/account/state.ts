@@ -1,0 +1,168 @@
+import { asc } from "drizzle-orm";
+import { Account } from "@/core/account/account";
+import type { AccountRecord } from "@/core/account/records";
+import { composeDiffs, emptyDiff, type Diff } from "@/core/kit/diff";
+import type { Database } from "@/db/client";
+import { basket } from "@/db/schema";
+import { remember } from "../read/memo";
+
+/** Where an account stands; see the table. */
+export interface AccountVersions {
+  version: number;
+  recordsVersion: number;
+  part: number;
+  /** Parts of the basket up to this one are on their way; 0 when nothing is. */
+  sealedPart: number;
+}
+
+type Executor = Pick<Database["$client"], "execute">;
+
+/** Rows of the state and of the job that seals the basket: a seal counts as long as its job has not ended. */
+const STATE = `SELECT s.version, s.records_version, s.part, CASE WHEN j.state IN ('waiting', 'running') THEN s.sealed_part ELSE 0 END
+  FROM account_state s LEFT JOIN jobs j ON j.id = s.sealed_by WHERE s.id = 1`;
+
+export async function readVersions(on: Executor): Promise<AccountVersions> {
+  const { rows } = await on.execute(STATE);
+  const [version, recordsVersion, part, sealedPart] = Array.from(rows[0]!, Number) as [number, number, number, number];
+  return { version, recordsVersion, part, sealedPart };
+}
+
+/** The account's version: it moves with every change of the records or the basket. */
+export async function accountVersion(db: Database): Promise<number> {
+  return (await readVersions(db.$client)).version;
+}
+
+/** The account as the channel has it. */
+export async function liveAccount(db: Database): Promise<Account> {
+  return steadily(db, (versions) => liveAt(db, versions));
+}
+
+/** Somebody wrote while the account was being read, so what was read may be of two versions. */
+class Moved extends Error {}
+
+function liveAt(db: Database, { recordsVersion }: AccountVersions): Promise<Account> {
+  return remember(db, "account as sent", [recordsVersion], async () => {
+    const live = await readRecords(db);
+    if ((await readVersions(db.$client)).recordsVersion !== recordsVersion) throw new Moved();
+    return live;
+  });
+}
+
+/** Reads until nobody wrote meanwhile. */
+async function steadily<T>(db: Database, read: (versions: AccountVersions) => Promise<T>): Promise<T> {
+  for (;;) {
+    try {
+      return await read(await readVersions(db.$client));
+    } catch (error) {
+      if (!(error instanceof Moved)) throw error;
+    }
+  }
+}
+
+async function readRecords(db: Database): Promise<Account> {
+  const all: AccountRecord[] = [];
+  for await (const bodies of recordPages(db)) for (const record of bodies) all.push(record);
+  return Account.of(all);
+}
+
+/** Rows a statement when reading JSON bodies: some 20 ms of work, so that other requests get their turn. */
+const PAGE = 5000;
+
+/** All records, a page a time, in the order they were stored. JSON of many at once is read far faster than row objects. */
+async function* recordPages(db: Database): AsyncIterable<AccountRecord[]> {
+  for (let after = 0; ;) {
+    const { rows } = await db.$client.execute({
+      sql: `SELECT max(id), count(*), '[' || group_concat(body, ',') || ']' FROM
+            (SELECT rowid AS id, body FROM records WHERE rowid > ? ORDER BY rowid LIMIT ${PAGE})`,
+      args: [after],
+    });
+    const count = Number(rows[0]![1]);
+    if (count === 0) return;
+    yield JSON.parse(String(rows[0]![2])) as AccountRecord[];
+    if (count < PAGE) return;
+    after = Number(rows[0]![0]);
+    await new Promise((resolve) => setImmediate(resolve));
+  }
+}
+
+/** Rows with a before and an after as a diff; of several parts of one record the later ones go on from the earlier. */
+export function asDiff(
+  rows: { key: string; before: AccountRecord | null; after: AccountRecord | null }[],
+): Diff<AccountRecord> {
+  const parts: Diff<AccountRecord>[] = [];
+  let seen = new Set<string>();
+  let part = emptyDiff<AccountRecord>();
+  for (const { key, before, after } of rows) {
+    if (seen.has(key)) {
+      parts.push(part);
+      part = emptyDiff();
+      seen = new Set();
+    }
+    seen.add(key);
+    if (before && after) part.changed[key] = [before, after];
+    else if (after) part.added[key] = after;
+    else if (before) part.removed[key] = before;
+  }
+  return parts.length === 0 ? part : [...parts, part].reduce(composeDiffs);
+}
+
+/** A diff as rows: key, before, after. */
+export function diffRows(
+  diff: Diff<AccountRecord>,
+): [key: string, before: AccountRecord | null, after: AccountRecord | null][] {
+  type Row = [string, AccountRecord | null, AccountRecord | null];
+  return [
+    ...Object.entries(diff.added).map(([key, after]): Row => [key, null, after]),
+    ...Object.entries(diff.changed).map(([key, [before, after]]): Row => [key, before, after]),
+    ...Object.entries(diff.removed).map(([key, before]): Row => [key, before, null]),
+  ];
+}
+
+/** The account at one version: as sent, with what is on its way, and with the whole basket. */
+export interface AccountAt extends AccountVersions {
+  live: Account;
+  /** Rows of the basket, oldest part first. */
+  rows: (typeof basket.$inferSelect)[];
+  /** What lies in the basket and is not on its way. */
+  held: Diff<AccountRecord>;
+  /** The account as it will be once the basket is sent: what decisions are made on. */
+  planned: Account;
+}
+
+/** The account with its basket, at the version it has now. */
+export async function readAccount(db: Database): Promise<AccountAt> {
+  return steadily(db, (versions) => accountAt(db, versions));
+}
+
+async function accountAt(db: Database, versions: AccountVersions): Promise<AccountAt> {
+  const { version, sealedPart } = versions;
+  return remember(db, "account with basket", [version, sealedPart], async () => {
+    const live = await liveAt(db, versions);
+    const rows = await db.select().from(basket).orderBy(asc(basket.part), asc(basket.id));
+    const now = await readVersions(db.$client);
+    if (now.version !== version || now.sealedPart !== sealedPart) throw new Moved();
+    const sealed = asDiff(rows.filter(({ part }) => part <= sealedPart));
+    const held = asDiff(rows.filter(({ part }) => part > sealedPart));
+    const sending = rows.length > 0 ? live.with(sealed) : live;
+    return { ...versions, live, rows, held, planned: rows.length > 0 ? sending.with(held) : live };
+  });
+}
+
+/** The account as it will be once the basket is sent: what decisions are made on. */
+export async function plannedAccount(db: Database): Promise<Account> {
+  return (await readAccount(db)).planned;
+}
+
+/** Records that changed after a version, by key, with who changed them where that is known. */
+export async function changedSince(
+  on: Executor,
+  keys: string[],
+  version: number,
+): Promise<{ key: string; who: string }[]> {
+  const { rows } = await on.execute({
+    sql: `SELECT key, who FROM basket WHERE version > ?1 AND key IN (SELECT value FROM json_each(?2))
+          UNION ALL SELECT key, '' FROM records WHERE version > ?1 AND key IN (SELECT value FROM json_each(?2))`,
+    args: [version, JSON.stringify(keys)],
+  });
+  return rows.map((row) => ({ key: String(row[0]), who: String(row[1]) }));
+}

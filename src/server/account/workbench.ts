@@ -1,0 +1,150 @@
+import type { Account } from "@/core/account/account";
+import { isHomeKind } from "@/core/account/homes";
+import { knownIn } from "@/core/account/names";
+import type { AccountRecord } from "@/core/account/records";
+import type { Campaign } from "@/core/account/records/campaign";
+import { groupPath, isOpen } from "@/core/account/records/product-group";
+import type { Heat } from "@/core/evidence/heat";
+import { linesEvidence } from "@/core/evidence/lines";
+import type { Window } from "@/core/kit/days";
+import { noSums, type Sums } from "@/core/kit/metrics";
+import type { Database } from "@/db/client";
+import { remember } from "../read/memo";
+import { resultsVersion, sumsByKey } from "../results/load";
+import { walkAccount } from "./serving";
+import { readAccount } from "./state";
+
+/** A line of the workbench: a campaign, ad group or product group of the account with the basket on it. */
+export interface AccountLine {
+  key: string;
+  level: "campaign" | "adGroup" | "productGroup";
+  parent: string | null;
+  name: string;
+  status: "on" | "paused" | "closed";
+  items: number;
+  /** Mills: a day for a campaign, a click for a group. */
+  dailyBudget: number | null;
+  bid: number | null;
+  /** Of a campaign. */
+  kind: Campaign["kind"] | null;
+  purpose: Campaign["purpose"] | null;
+  bidding: Campaign["bidding"] | null;
+  serveOrder: number | null;
+  leaks: number;
+  /** Not sent yet. */
+  waiting: "new" | "changed" | null;
+  sums: Sums;
+  /** How it does against the goal, pooled with its like; null without spend. */
+  heat: Heat | null;
+}
+
+export interface AccountView {
+  /** The account's version these lines show; sent along with a change, it keeps that from overwriting another one's. */
+  version: number;
+  lines: AccountLine[];
+}
+
+/** What only some lines have. */
+const PLAIN = { dailyBudget: null, bid: null, kind: null, purpose: null, bidding: null, serveOrder: null } as const;
+
+function waitingIn(live: Account, record: AccountRecord): AccountLine["waiting"] {
+  const sent = live.get(record.key);
+  return sent === undefined ? "new" : sent === record ? null : "changed";
+}
+
+/** Campaigns and ad groups with items, leaks and results. */
+export async function viewAccount(db: Database, window: Window | null, goal: number): Promise<AccountView> {
+  const { live, planned, version, sealedPart } = await readAccount(db);
+  const { catalogue } = await walkAccount(db, planned);
+  const stamp = [version, sealedPart, catalogue.revision, await resultsVersion(db), window?.from, window?.to, goal];
+  return remember(db, "workbench", stamp, () => makeView(db, live, planned, version, window, goal));
+}
+
+async function makeView(
+  db: Database,
+  live: Account,
+  planned: Account,
+  version: number,
+  window: Window | null,
+  goal: number,
+): Promise<AccountView> {
+  const { serving, aimed } = await walkAccount(db, planned);
+  const items = new Map<string, number>();
+  const leaks = new Map<string, number>();
+  for (const { campaign, adGroup, rows, leak } of [...serving, ...aimed]) {
+    for (const key of [campaign.key, adGroup.key]) {
+      items.set(key, (items.get(key) ?? 0) + rows.length);
+      if (leak && isHomeKind(campaign.kind)) leaks.set(key, (leaks.get(key) ?? 0) + 1);
+    }
+  }
+  const figures = (sums: Map<string, Sums>, key: string) => ({
+    items: items.get(key) ?? 0,
+    leaks: leaks.get(key) ?? 0,
+    sums: sums.get(key) ?? noSums(),
+    heat: null,
+  });
+  const campaignSums = window ? await windowSums(db, window, "campaign") : new Map<string, Sums>();
+  const adGroupSums = window ? await windowSums(db, window, "adGroup") : new Map<string, Sums>();
+  const campaigns = planned.all("campaign").map((campaign): AccountLine => {
+    const { key, name, status, dailyBudget, kind, purpose, bidding, serveOrder } = campaign;
+    const own = { key, name, status, dailyBudget, kind, purpose, bidding, serveOrder, bid: null };
+    return {
+      ...own,
+      ...figures(campaignSums, key),
+      level: "campaign",
+      parent: null,
+      waiting: waitingIn(live, campaign),
+    };
+  });
+  const adGroups = planned.all("adGroup").map((adGroup): AccountLine => {
+    const { key, name, status, bid, campaign } = adGroup;
+    return {
+      ...PLAIN,
+      ...{ key, name, status, bid, level: "adGroup", parent: campaign, waiting: waitingIn(live, adGroup) },
+      ...figures(adGroupSums, key),
+    };
+  });
+  for (const alike of [campaigns, adGroups]) {
+    const evidence = linesEvidence(
+      alike.map(({ sums }) => sums),
+      goal,
+    );
+    for (const line of alike) line.heat = evidence.of(line.sums)?.heat ?? null;
+  }
+  return { version, lines: [...campaigns, ...adGroups] };
+}
+
+async function windowSums(db: Database, window: Window, level: "campaign" | "adGroup") {
+  const stamp = [await resultsVersion(db), window.from, window.to];
+  return remember(db, `sums by ${level}`, stamp, () => sumsByKey(db, window, level), 2);
+}
+
+/** The product groups of one ad group, splits left out, with the items each holds. */
+export async function viewProductGroups(db: Database, adGroup: string, limit = 500): Promise<AccountView> {
+  const { live, planned, version } = await readAccount(db);
+  const { serving, aimed } = await walkAccount(db, planned);
+  const items = new Map<string, number>();
+  for (const group of [...serving, ...aimed]) {
+    if (group.adGroup.key === adGroup) items.set(group.group.key, group.rows.length);
+  }
+  const known = knownIn(planned);
+  const lines = planned
+    .productGroups(adGroup)
+    .filter(({ role }) => role !== "split")
+    .slice(0, limit)
+    .map((group): AccountLine => ({
+      ...PLAIN,
+      key: group.key,
+      level: "productGroup",
+      parent: adGroup,
+      name: groupPath(group, known),
+      status: group.status,
+      items: items.get(group.key) ?? 0,
+      bid: group.bid,
+      leaks: isOpen(group) ? 1 : 0,
+      waiting: waitingIn(live, group),
+      sums: noSums(),
+      heat: null,
+    }));
+  return { version, lines };
+}

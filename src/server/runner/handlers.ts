@@ -1,0 +1,25 @@
+import { feedFetch } from "../catalogue/fetch-feed";
+import { catalogueFinish } from "../catalogue/finish";
+import { feedImport } from "../catalogue/import-feed";
+import { linkCheck } from "../catalogue/link-check";
+import { dispatchJob } from "../dispatch/send";
+import { marketCompare } from "../market/compare";
+import { marketRun } from "../market/run-days";
+import { reportUndo } from "../results/reports/undo-job";
+import { reportImport } from "../results/reports/import-report";
+import { planogramApply } from "../planogram/apply";
+import type { JobHandlers } from "../jobs/work";
+
+/** Every kind of job with its handler. */
+export const jobHandlers: JobHandlers = {
+  "feed-import": feedImport,
+  "feed-fetch": feedFetch,
+  "catalogue-finish": catalogueFinish,
+  "link-check": linkCheck,
+  "planogram-apply": planogramApply,
+  dispatch: dispatchJob,
+  "market-run": marketRun,
+  "market-compare": marketCompare,
+  "report-import": reportImport,
+  "report-undo": reportUndo,
+};
