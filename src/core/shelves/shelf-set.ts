@@ -5,6 +5,8 @@ import { HEATS, type Heat } from "../evidence/heat";
 export const tierSchema = z.object({
   key: z.string().regex(/^[a-z0-9-]{1,30}$/, "letters a to z, digits and hyphens"),
   name: z.string().trim().min(1).max(40),
+  /** What splits and labels know it by; left out for its key. It stays when the shelf is given another name. */
+  value: z.string().min(1).max(40).optional(),
   heat: z.enum(HEATS),
   least: z.number().min(0).max(1_000_000).nullable(),
 });
@@ -47,17 +49,22 @@ export type ShelfSet = z.infer<typeof shelfSetSchema>;
 
 export const UNREAD_SHELF = "unread";
 
+/** What splits and labels know the last shelf by. */
+const UNREAD_VALUE = "Unread";
+
 export interface Shelf {
   key: string;
   name: string;
+  /** What splits and labels know it by. */
+  value: string;
   heat: Heat;
 }
 
 /** The shelves of a set in order: its tiers, then the shelf of those with too little evidence. */
 export function shelvesOf(set: ShelfSet): Shelf[] {
   return [
-    ...set.tiers.map(({ key, name, heat }) => ({ key, name, heat })),
-    { key: UNREAD_SHELF, name: "Unread", heat: "unread" as const },
+    ...set.tiers.map(({ key, name, heat, value }) => ({ key, name, heat, value: value ?? key })),
+    { key: UNREAD_SHELF, name: "Unread", heat: "unread" as const, value: UNREAD_VALUE },
   ];
 }
 

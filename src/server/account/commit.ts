@@ -1,8 +1,7 @@
-import { sameValue, type Diff } from "@/core/kit/diff";
+import { diffSize, emptyDiff, sameValue, type Diff } from "@/core/kit/diff";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { recordName } from "@/core/account/names";
 import type { AccountRecord } from "@/core/account/records";
-import { emptyDiff } from "@/core/kit/diff";
 import type { Database } from "@/db/client";
 import { basket, dispatchChanges, records } from "@/db/schema";
 import { bulkInsert } from "../bulk";
@@ -69,6 +68,7 @@ export async function commit<T>(
     const decided = await decide(at);
     if (!decided.ok) return decided;
     const decision = decided.value;
+    if (isNothing(decision)) return ok(valueOf(decision, null));
     const tx = await db.$client.transaction("write");
     try {
       const now = await readVersions(tx);
@@ -78,8 +78,7 @@ export async function commit<T>(
       const dispatch = await write(tx, who, at, decision);
       await decision.also?.(tx, dispatch);
       await tx.commit();
-      const { value } = decision;
-      return ok(typeof value === "function" ? (value as (dispatch: number | null) => T)(dispatch) : value);
+      return ok(valueOf(decision, dispatch));
     } finally {
       tx.close();
     }
@@ -89,6 +88,15 @@ export async function commit<T>(
     "Others keep changing the account at this moment. Nothing was changed.",
     "Try again in a moment.",
   );
+}
+
+/** Whether there is nothing to write, so that the account's version need not move. */
+function isNothing<T>({ into, out, seal, send, told, also }: Decision<T>): boolean {
+  return (!into || diffSize(into.diff) === 0) && !out && !seal && !send && !told && !also;
+}
+
+function valueOf<T>({ value }: Decision<T>, dispatch: number | null): T {
+  return typeof value === "function" ? (value as (dispatch: number | null) => T)(dispatch) : value;
 }
 
 /** What the person did not see: changes of the same records by others. */

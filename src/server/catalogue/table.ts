@@ -2,7 +2,7 @@ import { LINK_STATE_LABEL } from "@/core/catalogue/check-page";
 import { FAULTS, faultBits, type FaultCode } from "@/core/catalogue/faults";
 import { FINDING, hasFinding, type FindingCode } from "@/core/catalogue/findings/finding";
 import { isBuyable } from "@/core/catalogue/field-changes";
-import { cellText, type Column, type Columns } from "@/core/kit/columns";
+import { cellText, type Column, type Columns, type TextColumn } from "@/core/kit/columns";
 import { METRIC_KEYS, METRICS, type MetricKey } from "@/core/kit/metrics";
 import { sumsOfRow } from "@/core/results/window-sums";
 import { HEATS, type Heat } from "@/core/evidence/heat";
@@ -102,10 +102,19 @@ export async function loadTable(
       const values = ["", ...HEATS];
       columns[name] = { kind: "text", values, codes: Uint32Array.from(heat, (step) => values.indexOf(step)) };
     } else if (name === "note") columns[name] = await noteColumn(db);
-    else if (name.startsWith("shelf:")) Object.assign(columns, await shelfColumns(db));
+    else if (name.startsWith("shelf:")) Object.assign(columns, named(await shelfColumns(db)));
     else if (name.startsWith(FAULT_PREFIX)) {
       columns[name] = await faultColumn(db, name.slice(FAULT_PREFIX.length), results);
     }
   }
   return { ...catalogue, columns };
+}
+
+/** Shelves as people call them. */
+function named(shelves: Record<string, TextColumn>): Record<string, TextColumn> {
+  const columns = Object.entries(shelves).map(([name, { labels, ...column }]) => [
+    name,
+    { ...column, values: labels ?? column.values },
+  ]);
+  return Object.fromEntries(columns) as Record<string, TextColumn>;
 }

@@ -7,7 +7,7 @@ import { ancestorAt } from "@/core/planogram/planned-campaigns";
 import type { Planogram } from "@/core/planogram/planogram";
 import { previewPlan, type PlanogramPreview } from "@/core/planogram/preview";
 import { shelfColumn } from "@/core/account/records/labels";
-import { columnLabel, ROW_HASH } from "@/core/catalogue/catalogue-columns";
+import { columnLabel, OWN_PREFIX, OWN_TEXTS, ROW_HASH } from "@/core/catalogue/catalogue-columns";
 import type { Database } from "@/db/client";
 import { planograms } from "@/db/schema";
 import { loadCatalogue } from "../catalogue/load";
@@ -48,17 +48,16 @@ export interface SplitField {
   total: number;
 }
 
+/** Columns that divide nothing sensibly. Of the texts that are an item's own only the ID is a split: the items themselves. */
 const NOT_FOR_SPLITS = new Set([
-  "itemNo",
-  ROW_HASH,
-  "warnings",
-  "title",
-  "description",
-  "link",
-  "image",
-  "cost",
-  "stock",
+  ...["itemNo", ROW_HASH, "warnings", "cost", "stock"],
+  ...[...OWN_TEXTS].filter((name) => name !== "id"),
 ]);
+
+/** Whether a ladder can divide by a column, or by the feed's own value beside a stand-in. */
+function canSplit(name: string): boolean {
+  return !NOT_FOR_SPLITS.has(name.startsWith(OWN_PREFIX) ? name.slice(OWN_PREFIX.length) : name);
+}
 
 /** Everything a planogram can split by, with coverage and number of values. */
 export async function splitFields(db: Database): Promise<SplitField[]> {
@@ -66,7 +65,7 @@ export async function splitFields(db: Database): Promise<SplitField[]> {
   const sets = await listShelfSets(db);
   const shelves = await shelfColumns(db);
   const fields = Object.entries({ ...catalogue.columns, ...shelves })
-    .filter(([name]) => !NOT_FOR_SPLITS.has(name))
+    .filter(([name]) => canSplit(name))
     .map(([by, column]) => {
       const set = sets.find(({ definition }) => shelfColumn(definition.key) === by);
       const label = set ? `Shelf set: ${set.definition.name}` : columnLabel(by);
@@ -80,6 +79,14 @@ export async function splitFields(db: Database): Promise<SplitField[]> {
 
 /** Why a planogram can't be made of a catalogue: fields of its ladder that are gone. Null when it can. */
 export function missingFields({ ladder }: Planogram, { columns }: Columns): Failure | null {
+  const unfit = ladder.find((split) => !canSplit(split.by));
+  if (unfit) {
+    return {
+      code: "planogram-split-unfit",
+      message: `${columnLabel(unfit.by)} is an item's own and divides nothing.`,
+      hint: "Choose another field, or single items.",
+    };
+  }
   const missing = ladder.filter((split) => !columns[split.by]).map((split) => columnLabel(split.by));
   if (missing.length === 0) return null;
   return {

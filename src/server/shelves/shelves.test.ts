@@ -143,6 +143,6 @@ describe("shelves of a workspace", () => {
     expect((await names("chance")).map((name) => name.toLowerCase())).toEqual(heat);
     const columns = await shelfColumns(workspace.db);
     expect(Object.keys(columns)).toEqual(["shelf:return-tiers", "shelf:chance"]);
-    expect(columns["shelf:chance"]!.values).toEqual(["", "Hot", "Warm", "Mild", "Cool", "Cold", "Unread"]);
+    expect(columns["shelf:chance"]!.labels).toEqual(["", "Hot", "Warm", "Mild", "Cool", "Cold", "Unread"]);
   });
 });

@@ -92,8 +92,12 @@ export async function listShelfSets(db: Database): Promise<ShelfSetInfo[]> {
   return rows.map(({ definition, computedAt, computedTo }) => ({ definition, computedAt, computedTo }));
 }
 
-/** Keeps a set under its key, new or changed. Changed cuts start without memory. */
-export async function saveShelfSet(db: Database, definition: ShelfSet): Promise<void> {
+/** Keeps a set under its key, new or changed. Changed cuts start without memory; shelves go on under the values they had. */
+export async function saveShelfSet(db: Database, given: ShelfSet): Promise<void> {
+  const [known] = await db.select().from(shelfSets).where(eq(shelfSets.key, given.key));
+  const values = new Map(known?.definition.tiers.map(({ key, value }) => [key, value]));
+  const tiers = given.tiers.map((tier) => ({ ...tier, value: tier.value ?? values.get(tier.key) }));
+  const definition = { ...given, tiers };
   const blank = { definition, members: null, computedAt: null, computedTo: null };
   await db
     .insert(shelfSets)
@@ -220,7 +224,7 @@ export async function viewShelfSet(db: Database, key: string, definition?: Shelf
   });
 }
 
-/** Membership of every set as text columns named `shelf:<set>`, values being the shelves' names. */
+/** Membership of every set as text columns named `shelf:<set>`: the shelves' values, labelled with their names. */
 export async function shelfColumns(db: Database): Promise<Record<string, TextColumn>> {
   const columns: Record<string, TextColumn> = {};
   for (const { definition } of await listShelfSets(db)) {
@@ -229,7 +233,8 @@ export async function shelfColumns(db: Database): Promise<Record<string, TextCol
     columns[`shelf:${definition.key}`] = {
       kind: "text",
       codes: Uint32Array.from(view.value.shelfOf, (shelf) => shelf + 1),
-      values: ["", ...view.value.shelves.map((shelf) => shelf.name)],
+      values: ["", ...view.value.shelves.map((shelf) => shelf.value)],
+      labels: ["", ...view.value.shelves.map((shelf) => shelf.name)],
     };
   }
   return columns;
