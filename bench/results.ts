@@ -1,8 +1,8 @@
 import { drizzle } from "drizzle-orm/libsql";
 import { loadEvidence } from "@/server/shelves/shelves";
 import { loadWindow } from "@/server/results/load";
-import { sliceSchema } from "@/server/results/slice-query";
-import { viewSlice } from "@/server/results/slice";
+import { sliceSchema } from "@/server/across/results/slice-query";
+import { viewSlice } from "@/server/across/results/slice";
 import type { WorkspaceInfo } from "@/server/workspaces";
 import type { Database } from "@/db/client";
 import * as schema from "@/db/schema";

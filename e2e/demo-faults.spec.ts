@@ -1,6 +1,6 @@
 import { expect, test } from "@playwright/test";
-import type { SliceLine } from "@/server/results/slice-lines";
-import type { Slice } from "@/server/results/slice";
+import type { SliceLine } from "@/server/across/results/slice-lines";
+import type { Slice } from "@/server/across/results/slice";
 import { api } from "./helpers";
 
 /** The faults that docs/demo.md says are planted in the demo's account, each found in the results of its 120 days. */

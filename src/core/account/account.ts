@@ -13,6 +13,9 @@ const NO_GROUPS: readonly ProductGroup[] = [];
  * groups costs next to nothing and what did not change stays the same object.
  */
 export class Account {
+  private static made = 0;
+  /** Tells accounts of one process apart, for what is worked out from them and kept. */
+  readonly id = ++Account.made;
   private readonly byType = new Map<RecordType, readonly AccountRecord[]>();
   private readonly groups = new Map<string, readonly ProductGroup[]>();
   private touchedAdGroups: Set<string> | null = null;

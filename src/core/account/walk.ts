@@ -1,5 +1,5 @@
 import { asText, postings, type Columns, type Postings, type TextColumn } from "../kit/columns";
-import { Account } from "./account";
+import { type Account } from "./account";
 import { isOpen, type ProductGroup } from "./records/product-group";
 import type { AdGroup } from "./records/ad-group";
 import type { Campaign } from "./records/campaign";

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { numberColumn, textColumn, type Columns } from "../kit/columns";
-import { applyDiff, diffRecords, diffSize, invertDiff } from "../kit/diff";
+import { applyDiff, diffSize, invertDiff } from "../kit/diff";
 import { Account, type Structure } from "../account/account";
 import { proveHomes } from "../account/homes";
 import type { ProductGroup } from "../account/records/product-group";

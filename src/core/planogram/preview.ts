@@ -2,7 +2,7 @@ import type { Columns } from "../kit/columns";
 import { columnLabel } from "../catalogue/catalogue-columns";
 import { coverage } from "../kit/columns";
 import { formatCount, plural } from "../kit/format";
-import { Account } from "../account/account";
+import { type Account } from "../account/account";
 import { CHANNEL_LIMITS } from "../account/channel-limits";
 import { proveHomes } from "../account/homes";
 import { servingGroups } from "../account/walk";

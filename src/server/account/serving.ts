@@ -24,8 +24,8 @@ export async function accountColumns(db: Database, account: Account): Promise<Ca
   return loadCatalogue(db, [...names]);
 }
 
-/** Kept as long as the account object lives; the account as sent and with the basket are the same objects while unchanged. */
-const walked = new WeakMap<Account, { revision: number; walked: WalkedAccount }>();
+/** The account as sent, with the basket, and a version before: more are hardly asked for at the same time. */
+const KEPT = 4;
 
 /**
  * The groups that serve the catalogue in an account, and the proof of homes and leaks. Walked once an account and revision;
@@ -34,22 +34,22 @@ const walked = new WeakMap<Account, { revision: number; walked: WalkedAccount }>
 export async function walkAccount(db: Database, account: Account): Promise<WalkedAccount> {
   const catalogue = await accountColumns(db, account);
   const { revision } = catalogue;
-  const known = walked.get(account);
-  if (known?.revision === revision) return known.walked;
+  return remember(db, "walked account", [account.id, revision], () => walk(db, account, catalogue), KEPT);
+}
+
+async function walk(db: Database, account: Account, catalogue: Catalogue): Promise<WalkedAccount> {
   const names = Object.keys(catalogue.columns).sort().join();
-  const walker = await remember(db, "account walker", [revision, names], () => new Walker(catalogue));
+  const walker = await remember(db, "account walker", [catalogue.revision, names], () => new Walker(catalogue));
   const all = walker.walk(account);
   const serving = all.filter(({ campaign }) => isHomeKind(campaign.kind));
   const aimed = all.filter(({ campaign }) => !isHomeKind(campaign.kind));
-  const made: WalkedAccount = {
+  return {
     catalogue,
     serving,
     aimed,
     proof: proveHomes(serving, catalogue.length),
     first: firstHomes(serving, catalogue.length),
   };
-  walked.set(account, { revision, walked: made });
-  return made;
 }
 
 /** The group that serves each item first, by the item's ID, for edits of bids. */

@@ -12,7 +12,7 @@ import { coverage } from "@/core/kit/columns";
 import { giveUp } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { loadFeedColumns } from "./load";
-import { BrokenRow, type FeedRows } from "./reading/open-feed";
+import { BrokenRow, type FeedRows } from "./reading/feed-rows";
 import { inForce } from "./revisions";
 
 const SAMPLE_ROWS = 200;

@@ -6,7 +6,7 @@ import { parquetWriteBuffer } from "hyparquet-writer";
 import { describe, expect, it } from "vitest";
 import { cellText } from "@/core/kit/columns";
 import { importFeed, testWorkspace } from "../testing";
-import { diagnose } from "./diagnose";
+import { diagnose } from "../across/catalogue/diagnose";
 import { rowsSetAside } from "./feeds";
 import { loadCatalogue } from "./load";
 

@@ -11,7 +11,8 @@ import { itemCosts } from "@/db/schema";
 import { noteChange, type WorkspaceInfo } from "../workspaces";
 import { startFinish } from "./finish";
 import { loadCatalogue } from "./load";
-import { BrokenRow, openFeed } from "./reading/open-feed";
+import { BrokenRow } from "./reading/feed-rows";
+import { openFeed } from "./reading/open-feed";
 
 const ID_HEADINGS = ["id", "itemid", "sku", "productid", "articlenumber", "artikelnummer", "offerid"];
 const COST_HEADINGS = ["cost", "itemcost", "costofgoodssold", "cogs", "purchaseprice", "buyingprice", "unitcost"];

@@ -21,6 +21,7 @@ import { cellText, coverage, numberColumn, textColumn, type Columns } from "@/co
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { derivedFields, lookupLists } from "@/db/schema";
+import { remember } from "../read/memo";
 import { noteChange } from "../workspaces";
 import { loadFinishSettings, startFinish } from "./finish";
 import { loadCatalogue, loadFeedColumns } from "./load";
@@ -270,13 +271,13 @@ export interface FieldInfo {
 /** Columns that are for the machine, not for people. */
 const HIDDEN = new Set(["itemNo", "rowHash", "warnings", "findings", "cost", "fee"]);
 
-const fieldInfos = new WeakMap<Database, { revision: number; fields: FieldInfo[] }>();
-
 /** Every column that rules, filters and splits can use, with its coverage and number of values. */
 export async function listFields(db: Database): Promise<FieldInfo[]> {
   const { names, revision } = await loadCatalogue(db, []);
-  const kept = fieldInfos.get(db);
-  if (kept?.revision === revision) return kept.fields;
+  return remember(db, "fields", [revision], () => makeFields(db, names));
+}
+
+async function makeFields(db: Database, names: string[]): Promise<FieldInfo[]> {
   const derived = await listDerived(db);
   const labels = await derivedNames(db);
   const fields: FieldInfo[] = [];
@@ -310,7 +311,5 @@ export async function listFields(db: Database): Promise<FieldInfo[]> {
     const order = at >= 0 ? at : { feed: 50, derived: 30, made: 40, extra: 60 }[group];
     return filled === 0 ? 100 + order : order;
   };
-  fields.sort((a, b) => place(a) - place(b));
-  fieldInfos.set(db, { revision, fields });
-  return fields;
+  return fields.sort((a, b) => place(a) - place(b));
 }

@@ -5,7 +5,7 @@ import { gzipSync } from "node:zlib";
 import { describe, expect, it } from "vitest";
 import { FailureError } from "@/core/kit/outcome";
 import { feedFile, importFeed, testWorkspace } from "../testing";
-import { diagnose } from "./diagnose";
+import { diagnose } from "../across/catalogue/diagnose";
 import { inspectUpload, listFeeds, rowsSetAside, startImport } from "./feeds";
 import { storeUpload } from "./uploads";
 

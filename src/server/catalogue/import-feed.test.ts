@@ -6,7 +6,7 @@ import type { Database } from "@/db/client";
 import { items, setAside, type RefreshCounts } from "@/db/schema";
 import { importFeed, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
-import { diagnose } from "./diagnose";
+import { diagnose } from "../across/catalogue/diagnose";
 import { rowsSetAside } from "./feeds";
 import { loadCatalogue } from "./load";
 

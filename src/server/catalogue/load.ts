@@ -5,6 +5,7 @@ import { decodeColumn } from "@/core/kit/column-bytes";
 import type { Column, Columns } from "@/core/kit/columns";
 import type { Database } from "@/db/client";
 import { feeds, revisions } from "@/db/schema";
+import { recallLast, remember } from "../read/memo";
 import { loadBytes } from "./revisions";
 
 /** A catalogue revision as it is kept in memory: its columns are loaded when first asked for. */
@@ -20,14 +21,17 @@ interface Loaded {
 
 const EMPTY: Loaded = { revision: 0, length: 0, stored: {}, aliases: {}, columns: new Map() };
 
-const cache = new WeakMap<Database, Loaded>();
+const NAME = "catalogue";
 
 async function current(db: Database): Promise<Loaded> {
   const [feed] = await db.select().from(feeds);
   const revision = feed?.currentRevision;
   if (!revision) return EMPTY;
-  const kept = cache.get(db);
-  if (kept?.revision === revision) return kept;
+  const before = await recallLast<Loaded>(db, NAME);
+  return before?.revision === revision ? before : remember(db, NAME, [revision], () => open(db, revision, before));
+}
+
+async function open(db: Database, revision: number, kept: Loaded | null): Promise<Loaded> {
   const [row] = await db
     .select({ columns: revisions.columns, aliases: revisions.aliases })
     .from(revisions)
@@ -42,7 +46,6 @@ async function current(db: Database): Promise<Loaded> {
   await fill(db, loaded, ["itemNo"]);
   const itemNo = loaded.columns.get("itemNo");
   loaded.length = itemNo?.kind === "number" ? itemNo.values.length : 0;
-  cache.set(db, loaded);
   return loaded;
 }
 

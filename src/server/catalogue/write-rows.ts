@@ -13,7 +13,8 @@ import type { Database } from "@/db/client";
 import { items, refreshChanges, setAside, type RefreshCounts } from "@/db/schema";
 import { BULK_ROWS, bulkInsert } from "../bulk";
 import type { JobContext } from "../jobs/work";
-import { BrokenRow, type OpenFeed } from "./reading/open-feed";
+import { BrokenRow } from "./reading/feed-rows";
+import { type OpenFeed } from "./reading/open-feed";
 
 /** Rows set aside that are kept; their count is always true. */
 const MOST_SET_ASIDE = 100_000;

@@ -13,6 +13,7 @@ import { marketState } from "@/db/schema";
 import { loadCatalogue } from "../catalogue/load";
 import { accountColumns } from "../account/serving";
 import { liveAccount } from "../account/state";
+import { remember } from "../read/memo";
 import { enqueueJob, type JobView } from "../jobs/jobs";
 import type { JobContext, JobHandler } from "../jobs/work";
 import { Coder } from "../results/coder";
@@ -64,9 +65,6 @@ export async function startMarketRun(
 /** The columns of the catalogue that the market's world is built from. */
 const WORLD_COLUMNS = ["id", "title", "brand", "category", "price", "salePrice", "availability"];
 
-/** Building takes a second at 100,000 items and depends on the catalogue alone, so a world is kept while that stays. */
-const keptWorlds = new WeakMap<Database, { revision: number; world: World }>();
-
 /** The world around the catalogue in force, and the columns it and an account are read with. */
 export async function loadWorld(
   db: Database,
@@ -75,9 +73,9 @@ export async function loadWorld(
 ): Promise<{ world: World; catalogue: Columns } | null> {
   const catalogue = await loadCatalogue(db, WORLD_COLUMNS);
   if (catalogue.length === 0) return null;
-  const known = keptWorlds.get(db);
-  const world = known?.revision === catalogue.revision ? known.world : await makeWorld(db, info, catalogue);
-  keptWorlds.set(db, { revision: catalogue.revision, world });
+  // Building takes a second at 100,000 items and depends on the catalogue and the seed alone.
+  const stamp = [catalogue.revision, info.marketSeed];
+  const world = await remember(db, "world", stamp, () => makeWorld(db, info, catalogue));
   return { world, catalogue: await accountColumns(db, account) };
 }
 

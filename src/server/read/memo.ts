@@ -48,3 +48,19 @@ export function remember<T>(
   });
   return value;
 }
+
+/** What is kept under this very stamp, made or being made; null when there is nothing. */
+export function recall<T>(db: Database, name: string, stamp: Stamp): Promise<T> | null {
+  const key = JSON.stringify(stamp);
+  const found = memo
+    .get(db)
+    ?.get(name)
+    ?.find((entry) => entry.stamp === key);
+  return found ? (found.value as Promise<T>) : null;
+}
+
+/** What was kept last under a name, whatever it was made of: what goes on being used of it need not be read anew. */
+export function recallLast<T>(db: Database, name: string): Promise<T> | null {
+  const [last] = memo.get(db)?.get(name) ?? [];
+  return last ? (last.value as Promise<T>) : null;
+}

@@ -6,11 +6,14 @@ import { SOURCES, type Source } from "@/core/results/levels";
 import { decodeRollup, decodeStore, decodeTerms } from "@/core/results/day-columns";
 import type { Database } from "@/db/client";
 import { dayRollups, marketState, orderArrivals, termRollups } from "@/db/schema";
+import { remember, type Stamp } from "../read/memo";
 import { resultsVersion } from "./load";
 import { readReport, reportColumns } from "./report-store";
 
 /** A window's results of one report, with all store sales by item and day where the report is the item one. */
 export interface WindowCube {
+  /** What it is of; what is worked out from it holds as long. */
+  stamp: Stamp;
   ads: Cube;
   store: Cube | null;
 }
@@ -18,7 +21,6 @@ export interface WindowCube {
 /** Days read by one statement. */
 const DAYS_AT_ONCE = 8;
 const KEPT = 10;
-const cache = new WeakMap<Database, { key: string; cube: Promise<WindowCube> }[]>();
 
 /** How a workspace's orders come in after their clicks, and up to which day it is known. */
 export interface Lag {
@@ -26,16 +28,9 @@ export interface Lag {
   asOf: number;
 }
 
-const keptLag = new WeakMap<Database, { version: number; lag: Lag }>();
-
 /** The lag curve, learned from how the days filled up that have been restated since. Kept until results change. */
 export async function loadLag(db: Database): Promise<Lag> {
-  const version = await resultsVersion(db);
-  const known = keptLag.get(db);
-  if (known?.version === version) return known.lag;
-  const lag = await learnLag(db);
-  keptLag.set(db, { version, lag });
-  return lag;
+  return remember(db, "lag", [await resultsVersion(db)], () => learnLag(db));
 }
 
 async function learnLag(db: Database): Promise<Lag> {
@@ -58,22 +53,17 @@ export function incompleteDays({ curve, asOf }: Lag, window: Window): number {
  * @param byDay whether days stay apart, which few questions need and which costs memory
  */
 export async function loadCube(db: Database, source: Source, window: Window, byDay: boolean): Promise<WindowCube> {
-  const key = [await resultsVersion(db), source, window.from, window.to, byDay].join("/");
-  const kept = cache.get(db) ?? [];
-  const found = kept.find((entry) => entry.key === key);
-  if (found) return found.cube;
-  const cube = buildCube(db, source, window, byDay);
-  cache.set(db, [{ key, cube }, ...kept].slice(0, KEPT));
-  cube.catch(() =>
-    cache.set(
-      db,
-      (cache.get(db) ?? []).filter((entry) => entry.key !== key),
-    ),
-  );
-  return cube;
+  const stamp = [await resultsVersion(db), source, window.from, window.to, byDay];
+  return remember(db, "cube", stamp, () => buildCube(db, source, window, byDay, stamp), KEPT);
 }
 
-async function buildCube(db: Database, source: Source, window: Window, byDay: boolean): Promise<WindowCube> {
+async function buildCube(
+  db: Database,
+  source: Source,
+  window: Window,
+  byDay: boolean,
+  stamp: Stamp,
+): Promise<WindowCube> {
   const lag = await loadLag(db);
   const names = (SOURCES[source] as readonly CubeDimension[]).filter((name) => byDay || name !== "day");
   const ads = new CubeBuilder([...names]);
@@ -102,7 +92,7 @@ async function buildCube(db: Database, source: Source, window: Window, byDay: bo
     // Other requests get their turn between the pieces.
     await new Promise((resolve) => setImmediate(resolve));
   }
-  return { ads: ads.finish(), store: store?.finish() ?? null };
+  return { stamp, ads: ads.finish(), store: store?.finish() ?? null };
 }
 
 function columnsOf(source: "slot" | "hour" | "placement", rows: number[][]): CubeRows {

@@ -1,5 +1,6 @@
 import { asc, between, eq, sql } from "drizzle-orm";
 import type { Window } from "@/core/kit/days";
+import type { Columns } from "@/core/kit/columns";
 import { AD_MEASURES, noSums, type AdMeasure, type Sums } from "@/core/kit/metrics";
 import {
   decodeRollup,
@@ -14,6 +15,7 @@ import { addRollup, addRollupByCode, addStore, emptyRowSums, rowIndex, type RowS
 import type { Database } from "@/db/client";
 import { codes, dayRollups, spanRollups, workspace } from "@/db/schema";
 import type { CodeKind } from "./coder";
+import { recall, remember, type Stamp } from "../read/memo";
 import { loadCatalogue } from "../catalogue/load";
 
 /** The first and last day with results, or null when there are none. */
@@ -25,15 +27,12 @@ export async function resultDays(db: Database): Promise<Window | null> {
 }
 
 export interface WindowResults {
+  /** What they are of; what is worked out from them holds as long. */
+  stamp: Stamp;
   window: Window;
   rows: RowSums;
   /** Results of items that are no longer in the catalogue. */
   gone: Sums;
-}
-
-interface Kept {
-  key: string;
-  results: WindowResults;
 }
 
 /** The number of the last change of results: what was made of them holds while it stays. */
@@ -42,8 +41,7 @@ export async function resultsVersion(db: Database): Promise<number> {
   return row?.version ?? 0;
 }
 
-/** The last few windows of each database. */
-const cache = new WeakMap<Database, Kept[]>();
+/** Windows kept beside each other: those of a screen and of what it compares with. */
 const KEPT_WINDOWS = 6;
 
 /** Days read by one statement: few enough to keep each short at 100,000 items, many enough that statements cost little. */
@@ -61,14 +59,23 @@ export async function loadMeasures(
   measures: readonly AdMeasure[] | "all",
 ): Promise<WindowResults> {
   const catalogue = await loadCatalogue(db, []);
-  const base = [catalogue.revision, await resultsVersion(db), window.from, window.to].join("/");
-  const kept = cache.get(db) ?? [];
-  const key = measures === "all" ? base : `${base}/${measures.join()}`;
-  const found = kept.find((entry) => entry.key === base || entry.key === key);
-  if (found) return found.results;
+  const base = [catalogue.revision, await resultsVersion(db), window.from, window.to];
+  const whole = recall<WindowResults>(db, "window", [...base, "all"]);
+  if (whole) return whole;
+  const stamp = [...base, measures === "all" ? "all" : measures.join()];
+  return remember(db, "window", stamp, () => sumWindow(db, catalogue, window, measures, stamp), KEPT_WINDOWS);
+}
+
+async function sumWindow(
+  db: Database,
+  catalogue: Columns,
+  window: Window,
+  measures: readonly AdMeasure[] | "all",
+  stamp: Stamp,
+): Promise<WindowResults> {
   const itemNo = catalogue.columns["itemNo"];
   const index = rowIndex(itemNo?.kind === "number" ? itemNo.values : []);
-  const results: WindowResults = { window, rows: emptyRowSums(catalogue.length), gone: noSums() };
+  const results: WindowResults = { stamp, window, rows: emptyRowSums(catalogue.length), gone: noSums() };
   const add = ({ ads, store }: { ads: ItemSpan; store?: DayStore }) => {
     addRollup(results.rows, results.gone, ads, index, measures === "all" ? AD_MEASURES : measures);
     if (store) addStore(results.rows, results.gone, store, index);
@@ -91,7 +98,6 @@ export async function loadMeasures(
     // Other requests get their turn between the pieces.
     await new Promise((resolve) => setImmediate(resolve));
   }
-  cache.set(db, [{ key, results }, ...kept].slice(0, KEPT_WINDOWS));
   return results;
 }
 
@@ -138,28 +144,24 @@ export async function sumsByKey(
   return new Map([...byCode].map(([code, sums]) => [names.get(code) ?? "", sums]));
 }
 
-/** All codes with their texts, and back. Kept until results change. */
+/** All codes with their texts, and back. */
 interface Codes {
   version: number;
   texts: Map<number, string>;
   byText: Map<string, number>;
 }
 
-const keptCodes = new WeakMap<Database, Codes>();
-
 /** The texts of codes, and the code of a kind and text as `kind/text`. */
 export async function loadCodes(db: Database): Promise<Codes> {
   const version = await resultsVersion(db);
-  const kept = keptCodes.get(db);
-  if (kept?.version === version) return kept;
-  const rows = await db.select().from(codes);
-  const made = {
-    version,
-    texts: new Map(rows.map((row) => [row.no, row.text])),
-    byText: new Map(rows.map((row) => [`${row.kind}/${row.text}`, row.no])),
-  };
-  keptCodes.set(db, made);
-  return made;
+  return remember(db, "codes", [version], async () => {
+    const rows = await db.select().from(codes);
+    return {
+      version,
+      texts: new Map(rows.map((row) => [row.no, row.text])),
+      byText: new Map(rows.map((row) => [`${row.kind}/${row.text}`, row.no])),
+    };
+  });
 }
 
 /** The texts of all codes of a kind. */

@@ -10,9 +10,9 @@ import { cancelJob } from "../jobs/jobs";
 import { importFeed, runToEnd, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
 import { loadWindow, resultDays } from "./load";
-import { setUpSteps, tillStrip } from "./results";
-import { sliceSchema } from "./slice-query";
-import { viewSlice, type Slice } from "./slice";
+import { setUpSteps, tillStrip } from "../across/results/till";
+import { sliceSchema } from "../across/results/slice-query";
+import { viewSlice, type Slice } from "../across/results/slice";
 import { windowOfDays } from "./window";
 
 const FIRST = 20_705;

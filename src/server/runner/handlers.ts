@@ -1,7 +1,7 @@
 import { feedFetch } from "../catalogue/fetch-feed";
 import { catalogueFinish } from "../catalogue/finish";
 import { feedImport } from "../catalogue/import-feed";
-import { linkCheck } from "../catalogue/link-check";
+import { linkCheck } from "../across/catalogue/link-check";
 import { dispatchJob } from "../dispatch/send";
 import { marketCompare } from "../market/compare";
 import { marketRun } from "../market/run-days";

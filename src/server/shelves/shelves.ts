@@ -11,6 +11,7 @@ import { shelvesOf, type Shelf, type ShelfSet } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
 import { shelfSets } from "@/db/schema";
 import { loadCatalogue } from "../catalogue/load";
+import { remember } from "../read/memo";
 import { loadMeasures, loadWindow, resultDays, type WindowResults } from "../results/load";
 import { noteChange } from "../workspaces";
 
@@ -48,16 +49,12 @@ async function itemNumbers(db: Database): Promise<Float64Array> {
   return column?.kind === "number" ? column.values : new Float64Array(0);
 }
 
-/** Evidence hangs on the results it was made of, which are of one catalogue and stay the same object while they hold. */
-const keptEvidence = new WeakMap<WindowResults, Evidence>();
+/** Windows whose evidence is kept beside each other. */
+const MOST_EVIDENCE = 3;
 
 /** The pooled evidence of a window, by catalogue row. Shared; must not be written to. */
 export async function loadEvidence(db: Database, results: WindowResults): Promise<Evidence> {
-  const known = keptEvidence.get(results);
-  if (known) return known;
-  const evidence = await makeEvidence(db, results);
-  keptEvidence.set(results, evidence);
-  return evidence;
+  return remember(db, "evidence of items", results.stamp, () => makeEvidence(db, results), MOST_EVIDENCE);
 }
 
 async function makeEvidence(db: Database, results: WindowResults): Promise<Evidence> {
@@ -69,8 +66,12 @@ async function makeEvidence(db: Database, results: WindowResults): Promise<Evide
   return columns["breakEven"]?.kind === "number" ? { ...evidence, breakEven: columns["breakEven"].values } : evidence;
 }
 
-/** The heat of every row in a window against a goal, as indexes into `HEATS`. */
-export async function loadHeat(db: Database, results: WindowResults, goal: number): Promise<Heat[]> {
+/** The heat of every row in a window against a goal. Shared; must not be written to. */
+export function loadHeat(db: Database, results: WindowResults, goal: number): Promise<Heat[]> {
+  return remember(db, "heat", [...results.stamp, goal], () => makeHeat(db, results, goal), MOST_EVIDENCE);
+}
+
+async function makeHeat(db: Database, results: WindowResults, goal: number): Promise<Heat[]> {
   const evidence = await loadEvidence(db, results);
   const { clicks } = results.rows;
   return Array.from(clicks, (count, row) =>

@@ -5,10 +5,10 @@ import { useRouter } from "next/navigation";
 import { useTheme } from "next-themes";
 import { useEffect, useState } from "react";
 import { Dialog } from "@/ui/dialog";
-import type { ItemLine } from "@/server/catalogue/items";
+import type { ItemLine } from "@/server/across/catalogue/items";
 import { apiSend, toastError, useApi } from "../../_lib/api";
 import { useApiPath, useRefresh, useWorkspace } from "../../_lib/workspace";
-import { STAGES } from "./frame";
+import { STAGES } from "./stages";
 
 const ROW = "flex cursor-pointer justify-between gap-3 rounded-md px-3 py-1.5 data-[selected=true]:bg-petrol-wash";
 

@@ -12,30 +12,12 @@ import { Logo } from "@/ui/logo";
 import { useKeys } from "@/ui/use-keys";
 import { useApi } from "../../_lib/api";
 import { DEFAULT_DAYS, useApiPath, useDays, useWorkspace, WINDOW_CHOICES } from "../../_lib/workspace";
-import type { TillStrip as Till } from "@/server/results/results";
+import type { TillStrip as Till } from "@/server/across/results/till";
 import { CommandPalette } from "./command-palette";
 import { JobDock } from "./job-dock";
 import { KeysHelp } from "./keys-help";
+import { STAGES } from "./stages";
 import { TillStrip } from "./till-strip";
-
-/** The stages that work, in the order of the job. */
-export const STAGES: { group: string; stages: { path: string; label: string }[] }[] = [
-  {
-    group: "Stock",
-    stages: [
-      { path: "catalogue", label: "Catalogue" },
-      { path: "shelves", label: "Shelves" },
-    ],
-  },
-  { group: "Build", stages: [{ path: "planogram", label: "Planogram" }] },
-  {
-    group: "Run",
-    stages: [
-      { path: "dispatch", label: "Dispatch" },
-      { path: "results", label: "Results" },
-    ],
-  },
-];
 
 /** What stands around every screen: stages left, window and search on top, the till strip below. */
 export function Frame({ children }: { children: ReactNode }) {

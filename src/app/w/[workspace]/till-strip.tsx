@@ -6,7 +6,7 @@ import type { ReactNode } from "react";
 import { formatCount, NO_VALUE, plural } from "@/core/kit/format";
 import { formatMoneyRound, formatMoneyShort } from "@/core/kit/money";
 import { dayLabel, parseDay } from "@/core/kit/days";
-import type { TillStrip as Till } from "@/server/results/results";
+import type { TillStrip as Till } from "@/server/across/results/till";
 import type { BasketView } from "@/server/dispatch/basket";
 import { useApi } from "../../_lib/api";
 import { useApiPath, useWorkspace } from "../../_lib/workspace";

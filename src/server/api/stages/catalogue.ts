@@ -4,7 +4,7 @@ import { FAULT } from "@/core/catalogue/faults";
 import { FINDING } from "@/core/catalogue/findings/finding";
 import { fail, ok } from "@/core/kit/outcome";
 import { countCosts, costLinesSchema, forgetCosts, keepCosts, readCosts } from "../../catalogue/costs";
-import { loadCategories } from "../../catalogue/categories";
+import { loadCategories } from "../../across/catalogue/categories";
 import {
   derivedPreviewSchema,
   listDerived,
@@ -16,7 +16,13 @@ import {
   saveDerived,
   saveLookup,
 } from "../../catalogue/derived";
-import { diagnose, takeFamilies, teachAvailability, teachSchema, unknownAvailability } from "../../catalogue/diagnose";
+import {
+  diagnose,
+  takeFamilies,
+  teachAvailability,
+  teachSchema,
+  unknownAvailability,
+} from "../../across/catalogue/diagnose";
 import { feedSourceSchema } from "../../catalogue/feed-source";
 import {
   feedKeySchema,
@@ -26,8 +32,9 @@ import {
   rowsSetAside,
   startImport,
 } from "../../catalogue/feeds";
-import { CHANGE_KINDS, listRefreshes, refreshEffect, refreshItems } from "../../catalogue/history";
-import { linkCheckSchema, linkCheckSummary, startLinkCheck } from "../../catalogue/link-check";
+import { CHANGE_KINDS, listRefreshes, refreshItems } from "../../catalogue/history";
+import { refreshEffect } from "../../across/catalogue/refresh-effect";
+import { linkCheckSchema, linkCheckSummary, startLinkCheck } from "../../across/catalogue/link-check";
 import { readingSchema } from "../../catalogue/reading/open-feed";
 import { setSource, sourceSettingsSchema, startFetch } from "../../catalogue/schedule";
 import { knownUpload, storeUpload } from "../../catalogue/uploads";

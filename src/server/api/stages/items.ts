@@ -6,7 +6,7 @@ import { toUnits } from "@/core/kit/money";
 import { ok } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { derivedNames, listDerived } from "../../catalogue/derived";
-import { findItem } from "../../catalogue/item-detail";
+import { findItem } from "../../across/catalogue/item-detail";
 import {
   findItemIds,
   findItems,
@@ -15,7 +15,7 @@ import {
   matchIds,
   withFamilies,
   type ItemLine,
-} from "../../catalogue/items";
+} from "../../across/catalogue/items";
 import { isMoneyColumn } from "@/core/catalogue/finish";
 import {
   addItemNotes,

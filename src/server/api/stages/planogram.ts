@@ -1,7 +1,7 @@
 import { intentSchema } from "@/core/account/edits";
 import { editAccount, editDiffSchema, stampSchema, takeBackEdit } from "../../account/edits";
 import { plannedAccount } from "../../account/state";
-import { viewAccount, viewProductGroups } from "../../account/workbench";
+import { viewAccount, viewProductGroups } from "../../planogram/workbench";
 import { enqueueJob } from "../../jobs/jobs";
 import { fail, ok } from "@/core/kit/outcome";
 import {

@@ -17,9 +17,9 @@ import { rateCardSchema, rateCards, viewMarket } from "../../market/look";
 import { marketRunSchema, startMarketRun } from "../../market/run-days";
 import { METRIC_KEYS } from "@/core/kit/metrics";
 import { z } from "zod";
-import { setUpSteps, tillStrip } from "../../results/results";
-import { sliceSchema } from "../../results/slice-query";
-import { exportSlice, viewSlice } from "../../results/slice";
+import { setUpSteps, tillStrip } from "../../across/results/till";
+import { sliceSchema } from "../../across/results/slice-query";
+import { exportSlice, viewSlice } from "../../across/results/slice";
 import { csv, days, page, jobAnswer, xlsx } from "./shared";
 
 /** Results as a file: the metrics to write, in their order. */

@@ -6,7 +6,7 @@ import { cleanHeadings } from "@/core/catalogue/mapping";
 import { FailureError, giveUp } from "@/core/kit/outcome";
 import type { FeedText } from "./feed-text";
 import { headerAt, TOP_ROWS } from "./header-at";
-import type { FeedRows, RowBatch } from "./open-feed";
+import type { FeedRows, RowBatch } from "./feed-rows";
 
 /** Parsed pieces that may wait for the work on earlier ones. */
 const MOST_QUEUED = 4;

@@ -5,8 +5,8 @@ import { LIMITS } from "@/core/catalogue/limits";
 import { isSchemaOrg, productsIn } from "@/core/catalogue/schema-org";
 import { FailureError, giveUp } from "@/core/kit/outcome";
 import type { FeedText } from "./feed-text";
-import { BrokenRow, type FeedRows, type RowBatch } from "./open-feed";
-import { LOOK_ROWS } from "./xml-rows";
+import { BrokenRow, type FeedRows, type RowBatch } from "./feed-rows";
+import { LOOK_ROWS } from "./feed-rows";
 
 /** Numbers are kept as they are written: a long ID must not be rounded, and 12.90 stays 12.90. */
 class VerbatimTokenizer extends Tokenizer {

@@ -3,6 +3,7 @@ import { z } from "zod";
 import { detectFormat, detectKind, ENCODINGS, isGzip, type FeedFormat } from "@/core/catalogue/detect";
 import { FailureError, giveUp } from "@/core/kit/outcome";
 import { openDelimited } from "./delimited-rows";
+import type { FeedRows } from "./feed-rows";
 import { gunzipToFile, openFeedText, type FeedText } from "./feed-text";
 import { openJson, openJsonLines } from "./json-rows";
 import { openParquet } from "./parquet-rows";
@@ -27,31 +28,6 @@ export const NO_CHOICE: ReadingChoice = {
   sheet: null,
   headerBelow: false,
 };
-
-/** A row that can't be taken apart into cells, kept as its text. */
-export class BrokenRow {
-  constructor(readonly text: string) {}
-}
-
-/** Rows read together. */
-export interface RowBatch {
-  rows: (string[] | BrokenRow)[];
-  /** Share of the feed read so far, 0 to 1. */
-  share: number;
-}
-
-/** The rows of a feed. `headings` can still grow with later batches (the same array) where the format has no header. */
-export interface FeedRows {
-  headings: string[];
-  /** Headings that stood twice and were told apart by a number. */
-  repeated: string[];
-  /** Whether columns can appear on the way, as in formats without a header. */
-  grows: boolean;
-  delimiter: string | null;
-  sheets: string[];
-  sheet: string | null;
-  batches(): AsyncIterable<RowBatch>;
-}
 
 export interface OpenFeed extends FeedRows {
   format: FeedFormat;

@@ -4,8 +4,8 @@ import { flattenInto } from "@/core/catalogue/flatten";
 import { GrowingColumns } from "@/core/catalogue/growing-columns";
 import { FailureError, giveUp } from "@/core/kit/outcome";
 import { settings } from "../../settings";
-import type { FeedRows, RowBatch } from "./open-feed";
-import { LOOK_ROWS } from "./xml-rows";
+import type { FeedRows, RowBatch } from "./feed-rows";
+import { LOOK_ROWS } from "./feed-rows";
 
 /** Rows made into objects at a time. */
 const BATCH = 5000;

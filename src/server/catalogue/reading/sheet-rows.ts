@@ -5,7 +5,7 @@ import { LIMITS } from "@/core/catalogue/limits";
 import { cleanHeadings } from "@/core/catalogue/mapping";
 import { FailureError, giveUp } from "@/core/kit/outcome";
 import { settings } from "../../settings";
-import type { FeedRows, RowBatch } from "./open-feed";
+import type { FeedRows, RowBatch } from "./feed-rows";
 
 const BATCH = 1000;
 /** Rows at the top of a sheet among which the header is looked for. */

@@ -1,9 +1,6 @@
 import { XmlItemReader } from "@/core/catalogue/xml-items";
 import type { FeedText } from "./feed-text";
-import type { FeedRows } from "./open-feed";
-
-/** Rows looked at before the columns of a feed without a header are taken as known. */
-export const LOOK_ROWS = 200;
+import { LOOK_ROWS, type FeedRows } from "./feed-rows";
 
 /** Opens the items of RSS or Atom XML. */
 export async function openXml(text: FeedText): Promise<FeedRows> {

@@ -19,7 +19,8 @@ import {
 import { odditiesOf, reportReader, type Oddity, type ReportLine } from "@/core/results/reports/read-report";
 import { reportAside, reportImports, reportMappings, reportRows } from "@/db/schema";
 import { bulkInsert, BULK_ROWS } from "../../bulk";
-import { BrokenRow, readingSchema } from "../../catalogue/reading/open-feed";
+import { BrokenRow } from "../../catalogue/reading/feed-rows";
+import { readingSchema } from "../../catalogue/reading/open-feed";
 import type { JobContext, JobHandler } from "../../jobs/work";
 import { noteChange } from "../../workspaces";
 import { Coder } from "../coder";

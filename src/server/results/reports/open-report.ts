@@ -1,11 +1,6 @@
 import { giveUp } from "@/core/kit/outcome";
-import {
-  BrokenRow,
-  openFeed,
-  readingSchema,
-  type OpenFeed,
-  type ReadingChoice,
-} from "../../catalogue/reading/open-feed";
+import { BrokenRow } from "../../catalogue/reading/feed-rows";
+import { openFeed, readingSchema, type OpenFeed, type ReadingChoice } from "../../catalogue/reading/open-feed";
 
 const SAMPLES = 200;
 

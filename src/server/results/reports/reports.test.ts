@@ -20,7 +20,7 @@ import { addToBasket, feedFile, importFeed, runToEnd, testWorkspace } from "../.
 import type { WorkspaceInfo } from "../../workspaces";
 import { loadLag } from "../cubes";
 import { loadWindow } from "../load";
-import { windowTotal } from "../results";
+import { windowTotal } from "../../across/results/till";
 import { checkReportMapping } from "./import-report";
 import { openReport, reportSamples } from "./open-report";
 import { exportReport } from "./reports";

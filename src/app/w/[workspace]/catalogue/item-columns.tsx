@@ -1,7 +1,7 @@
 import { formatCount, formatMetric, formatShare } from "@/core/kit/format";
 import { METRICS, METRIC_KEYS, type MetricKey } from "@/core/kit/metrics";
 import { formatMoney } from "@/core/kit/money";
-import type { ItemLine } from "@/server/catalogue/items";
+import type { ItemLine } from "@/server/across/catalogue/items";
 import type { TableColumn } from "@/ui/data-table";
 import { HeatMark } from "@/ui/heat";
 import { ItemTag } from "@/ui/item-tag";

@@ -7,7 +7,7 @@ import { formatMetric, formatShare } from "@/core/kit/format";
 import { METRICS, type MetricKey } from "@/core/kit/metrics";
 import { formatMoney, toUnits } from "@/core/kit/money";
 import { LINK_STATE_LABEL, type LinkState } from "@/core/catalogue/check-page";
-import type { ItemDetail } from "@/server/catalogue/item-detail";
+import type { ItemDetail } from "@/server/across/catalogue/item-detail";
 import { Button } from "@/ui/button";
 import { SidePanel } from "@/ui/dialog";
 import { EvidenceBar } from "@/ui/evidence-bar";

@@ -4,7 +4,7 @@ import { X } from "lucide-react";
 import { useState } from "react";
 import { formatCount, formatMoment, formatShare } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";
-import type { ItemDetail } from "@/server/catalogue/item-detail";
+import type { ItemDetail } from "@/server/across/catalogue/item-detail";
 import { Button } from "@/ui/button";
 import { Select } from "@/ui/field";
 import { apiDelete, apiSend, toastError } from "../../../_lib/api";

@@ -9,7 +9,7 @@ import { useCallback, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import { whereSchema, conditionSchema, type Where } from "@/core/catalogue/where";
 import { formatCount, plural } from "@/core/kit/format";
-import type { ItemLine } from "@/server/catalogue/items";
+import type { ItemLine } from "@/server/across/catalogue/items";
 import { Button, buttonClasses } from "@/ui/button";
 import { DataTable } from "@/ui/data-table";
 import { EmptyNote, ErrorNote } from "@/ui/notes";

@@ -1,6 +1,6 @@
 "use client";
 
-import type { Diagnostic } from "@/server/catalogue/diagnose";
+import type { Diagnostic } from "@/server/across/catalogue/diagnose";
 import type { FieldInfo } from "@/server/catalogue/derived";
 import type { FeedInfo } from "@/server/catalogue/feeds";
 import { useApi } from "../../../_lib/api";

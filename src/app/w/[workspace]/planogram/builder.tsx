@@ -7,7 +7,7 @@ import { planogramSchema, type Planogram } from "@/core/planogram/planogram";
 import type { PlanogramPreview } from "@/core/planogram/preview";
 import { PURPOSES } from "@/core/account/records/campaign";
 import { plural } from "@/core/kit/format";
-import type { AccountLine } from "@/server/account/workbench";
+import type { AccountLine } from "@/server/planogram/workbench";
 import type { SplitField } from "@/server/planogram/planograms";
 import type { JobView } from "@/server/jobs/jobs";
 import { Button } from "@/ui/button";

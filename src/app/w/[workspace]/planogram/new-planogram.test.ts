@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { noSums } from "@/core/kit/metrics";
 import { mills } from "@/core/kit/money";
 import { planogramSchema } from "@/core/planogram/planogram";
-import type { AccountLine } from "@/server/account/workbench";
+import type { AccountLine } from "@/server/planogram/workbench";
 import type { SplitField } from "@/server/planogram/planograms";
 import { newPlanogram } from "./new-planogram";
 

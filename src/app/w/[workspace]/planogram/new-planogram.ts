@@ -1,6 +1,6 @@
 import { isHomeKind } from "@/core/account/homes";
 import type { Planogram } from "@/core/planogram/planogram";
-import type { AccountLine } from "@/server/account/workbench";
+import type { AccountLine } from "@/server/planogram/workbench";
 import type { SplitField } from "@/server/planogram/planograms";
 
 /** At most this many values make a field a good top split: a campaign each that can still learn. */

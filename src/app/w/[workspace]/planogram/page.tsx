@@ -3,7 +3,7 @@
 import { parseAsString, useQueryStates } from "nuqs";
 import type { Planogram } from "@/core/planogram/planogram";
 import type { SplitField } from "@/server/planogram/planograms";
-import type { AccountView } from "@/server/account/workbench";
+import type { AccountView } from "@/server/planogram/workbench";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { useApi } from "../../../_lib/api";
 import { useApiPath, useDays, useWorkspace } from "../../../_lib/workspace";

@@ -7,7 +7,7 @@ import { formatMoney } from "@/core/kit/money";
 import type { PlannedCampaign, PlannedGroup } from "@/core/planogram/planned-campaigns";
 import type { Planogram } from "@/core/planogram/planogram";
 import type { PlanogramPreview } from "@/core/planogram/preview";
-import type { AccountLine } from "@/server/account/workbench";
+import type { AccountLine } from "@/server/planogram/workbench";
 import type { PlannedItems } from "@/server/planogram/planograms";
 import { cx } from "@/ui/cx";
 import { SidePanel } from "@/ui/dialog";

@@ -7,7 +7,7 @@ import { formatCount, formatMetric, plural } from "@/core/kit/format";
 import { METRICS } from "@/core/kit/metrics";
 import { formatMoney } from "@/core/kit/money";
 import type { Planogram } from "@/core/planogram/planogram";
-import type { AccountLine, AccountView } from "@/server/account/workbench";
+import type { AccountLine, AccountView } from "@/server/planogram/workbench";
 import { Button, buttonClasses } from "@/ui/button";
 import { HeatMark } from "@/ui/heat";
 import { cx } from "@/ui/cx";

@@ -13,7 +13,7 @@ import {
 } from "recharts";
 import { METRICS } from "@/core/kit/metrics";
 import { formatMoney, formatMoneyRound, toUnits } from "@/core/kit/money";
-import type { SliceLine } from "@/server/results/slice-lines";
+import type { SliceLine } from "@/server/across/results/slice-lines";
 import { useWorkspace } from "../../../_lib/workspace";
 import type { Language } from "./use-results";
 

@@ -5,7 +5,7 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { SEVERITY_LABEL, type Severity } from "@/core/catalogue/findings/finding";
 import { formatCount, formatShare, plural } from "@/core/kit/format";
-import type { Diagnostic } from "@/server/catalogue/diagnose";
+import type { Diagnostic } from "@/server/across/catalogue/diagnose";
 import type { AsideRow } from "@/server/catalogue/feeds";
 import { Button, buttonClasses } from "@/ui/button";
 import { cx } from "@/ui/cx";

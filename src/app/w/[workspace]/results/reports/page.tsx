@@ -7,7 +7,7 @@ import { formatDay } from "@/core/kit/days";
 import { formatCount, formatMoment, plural } from "@/core/kit/format";
 import { REPORT_KINDS, REPORT_LABEL } from "@/core/results/reports/report-kinds";
 import type { listReportImports, reportRowsAside } from "@/server/results/reports/take-back";
-import type { Slice } from "@/server/results/slice";
+import type { Slice } from "@/server/across/results/slice";
 import { Button, buttonClasses } from "@/ui/button";
 import { SidePanel } from "@/ui/dialog";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";

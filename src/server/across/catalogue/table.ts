@@ -5,41 +5,29 @@ import { isBuyable } from "@/core/catalogue/field-changes";
 import { cellText, type Column, type Columns, type TextColumn } from "@/core/kit/columns";
 import { METRIC_KEYS, METRICS, type MetricKey } from "@/core/kit/metrics";
 import { sumsOfRow } from "@/core/results/window-sums";
-import { HEATS, type Heat } from "@/core/evidence/heat";
+import { HEATS } from "@/core/evidence/heat";
 import type { Database } from "@/db/client";
-import type { WindowResults } from "../results/load";
-import { loadHeat, shelfColumns } from "../shelves/shelves";
+import { remember } from "../../read/memo";
+import type { WindowResults } from "../../results/load";
+import { loadHeat, shelfColumns } from "../../shelves/shelves";
 import { linkFaults } from "./link-check";
-import { loadCatalogue, type Catalogue } from "./load";
-import { latestNotes } from "./notes";
+import { loadCatalogue, type Catalogue } from "../../catalogue/load";
+import { latestNotes } from "../../catalogue/notes";
 
 /** Prefix of the columns that mark the items with a fault or finding. */
 export const FAULT_PREFIX = "fault:";
 
-const metricColumns = new WeakMap<WindowResults, Map<string, Column>>();
+/** Metrics kept as columns beside each other. */
+const MOST_METRICS = 12;
 
-/** A metric of every row as a column, worked from its sums; kept with the window's results. */
-function metricColumn(results: WindowResults, key: MetricKey): Column {
-  const kept = metricColumns.get(results) ?? new Map<string, Column>();
-  metricColumns.set(results, kept);
-  let column = kept.get(key);
-  if (!column) {
+/** A metric of every row as a column, worked from its sums. */
+function metricColumn(db: Database, results: WindowResults, key: MetricKey): Promise<Column> {
+  const make = (): Column => {
     const { of } = METRICS[key];
     const values = Float64Array.from(results.rows.clicks, (_, row) => of(sumsOfRow(results.rows, row)) ?? NaN);
-    kept.set(key, (column = { kind: "number", values }));
-  }
-  return column;
-}
-
-const heats = new WeakMap<WindowResults, { goal: number; heat: Heat[] }>();
-
-/** The heat of every row; kept with the window's results. */
-export async function heatOfRows(db: Database, results: WindowResults, goal: number): Promise<Heat[]> {
-  const kept = heats.get(results);
-  if (kept?.goal === goal) return kept.heat;
-  const heat = await loadHeat(db, results, goal);
-  heats.set(results, { goal, heat });
-  return heat;
+    return { kind: "number", values };
+  };
+  return remember(db, "metric column", [...results.stamp, key], make, MOST_METRICS);
 }
 
 /** Which rows have a fault, finding or link fault, as a column of ones. */
@@ -95,10 +83,11 @@ export async function loadTable(
   const columns = { ...catalogue.columns };
   for (const name of new Set(names)) {
     // A metric's name wins: `cost` is the spend; an item's cost is `unitCost`.
-    if ((METRIC_KEYS as readonly string[]).includes(name)) columns[name] = metricColumn(results, name as MetricKey);
+    if ((METRIC_KEYS as readonly string[]).includes(name))
+      columns[name] = await metricColumn(db, results, name as MetricKey);
     else if (name in columns) continue;
     else if (name === "heat") {
-      const heat = await heatOfRows(db, results, goal);
+      const heat = await loadHeat(db, results, goal);
       const values = ["", ...HEATS];
       columns[name] = { kind: "text", values, codes: Uint32Array.from(heat, (step) => values.indexOf(step)) };
     } else if (name === "note") columns[name] = await noteColumn(db);

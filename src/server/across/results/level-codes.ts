@@ -5,18 +5,19 @@ import { formatDay, parseDay } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { SLOT_KEYS, SLOT_LABEL } from "@/core/kit/slots";
 import type { Account } from "@/core/account/account";
-import { recordName } from "@/core/account/names";
+import { NO_VALUE_LABEL, recordName } from "@/core/account/names";
 import type { Cube } from "@/core/results/cube";
 import { dimensionOf, LEVEL_LABEL, type Level } from "@/core/results/levels";
 import { UNMATCHED_FROM } from "@/core/results/reports/unmatched";
 import type { Database } from "@/db/client";
 import { items } from "@/db/schema";
 import { isNotNull } from "drizzle-orm";
-import { derivedNames } from "../catalogue/derived";
-import { loadCatalogue } from "../catalogue/load";
-import { loadCodes } from "./load";
-import { liveAccount } from "../account/state";
-import { viewShelfSet } from "../shelves/shelves";
+import { derivedNames } from "../../catalogue/derived";
+import { loadCatalogue } from "../../catalogue/load";
+import { remember } from "../../read/memo";
+import { loadCodes } from "../../results/load";
+import { liveAccount } from "../../account/state";
+import { viewShelfSet } from "../../shelves/shelves";
 
 /** How the lines of a cube are told apart by a level, and what each code is called. */
 export interface LevelCodes {
@@ -42,15 +43,19 @@ interface ItemNames {
   rowOf: Map<string, number>;
 }
 
-const keptItems = new WeakMap<Database, { stamp: string; names: ItemNames }>();
-
 /** Names of items: those of the catalogue, those that left it, and IDs that only reports know. Kept while they hold. */
 export async function itemNames(db: Database): Promise<ItemNames> {
   const { columns, length, revision } = await loadCatalogue(db, ["id", "title", "image"]);
   const { texts, version, byText } = await loadCodes(db);
-  const stamp = `${revision}/${version}`;
-  const kept = keptItems.get(db);
-  if (kept?.stamp === stamp) return kept.names;
+  return remember(db, "item names", [revision, version], () => nameItems(db, columns, length, { texts, byText }));
+}
+
+async function nameItems(
+  db: Database,
+  columns: Columns["columns"],
+  length: number,
+  { texts, byText }: { texts: Map<number, string>; byText: Map<string, number> },
+): Promise<ItemNames> {
   const names: ItemNames = { of: new Map(), numberOf: new Map(), rowOf: new Map() };
   const put = (no: number, id: string, title: string, image: string) => {
     names.of.set(no, { id, title, image });
@@ -69,7 +74,6 @@ export async function itemNames(db: Database): Promise<ItemNames> {
     if (!name.startsWith("item/")) continue;
     put(UNMATCHED_FROM + no, texts.get(no) ?? "", "(not in the catalogue)", "");
   }
-  keptItems.set(db, { stamp, names });
   return names;
 }
 
@@ -154,7 +158,8 @@ function nameOfKey(account: Account, text: string, kind: string): string {
   return isKey ? `${text} (gone)` : text;
 }
 
-const keptFields = new WeakMap<Database, { revision: number; fields: Map<string, LevelCodes> }>();
+/** Fields whose codes are kept beside each other. */
+const MOST_FIELDS = 20;
 
 /** Levels that are about the item: its shelf, or a column of the catalogue. Items that left stand together at the end. */
 async function itemLevel(db: Database, level: Level, set: string): Promise<Outcome<LevelCodes>> {
@@ -169,18 +174,20 @@ async function itemLevel(db: Database, level: Level, set: string): Promise<Outco
   }
   const field = level.slice("field:".length);
   const catalogue = await loadCatalogue(db, [field]);
-  let kept = keptFields.get(db);
-  if (kept?.revision !== catalogue.revision)
-    keptFields.set(db, (kept = { revision: catalogue.revision, fields: new Map() }));
-  const known = kept.fields.get(field);
-  if (known) return ok(known);
   const column = catalogue.columns[field];
   if (!column) return fail("field-unknown", `The catalogue has no field "${field}".`, "It may have left the feed.");
-  const { codes, values } = asText(column);
   const name = columnLabel(field, await derivedNames(db));
-  const labels = values.map((value) => value || "(no value)");
-  const made = byItem([name, name], values, labels, catalogue, (row) => codes[row] as number);
-  kept.fields.set(field, made);
+  const made = await remember(
+    db,
+    "field codes",
+    [catalogue.revision, field, name],
+    () => {
+      const { codes, values } = asText(column);
+      const labels = values.map((value) => value || NO_VALUE_LABEL);
+      return byItem([name, name], values, labels, catalogue, (row) => codes[row] as number);
+    },
+    MOST_FIELDS,
+  );
   return ok(made);
 }
 

@@ -11,18 +11,17 @@ import { type Heat } from "@/core/evidence/heat";
 import { chanceOfGoal, pooledReturn } from "@/core/evidence/pooling";
 import type { Database } from "@/db/client";
 import { items as itemVersions, linkChecks, revisions } from "@/db/schema";
-import { walkAccount } from "../account/serving";
-import { liveAccount, plannedAccount } from "../account/state";
-import { forEachDay, loadWindow } from "../results/load";
-import { listShelfSets, loadEvidence, viewShelfSet } from "../shelves/shelves";
-import type { WorkspaceInfo } from "../workspaces";
-import { derivedTrail } from "./derived";
-import { itemHistory, type ItemMoment } from "./history";
+import { walkAccount } from "../../account/serving";
+import { liveAccount, plannedAccount } from "../../account/state";
+import { forEachDay, loadWindow } from "../../results/load";
+import { listShelfSets, loadEvidence, loadHeat, viewShelfSet } from "../../shelves/shelves";
+import type { WorkspaceInfo } from "../../workspaces";
+import { derivedTrail } from "../../catalogue/derived";
+import { itemHistory, type ItemMoment } from "../../catalogue/history";
 import { faultWords, textAt, type ItemLine } from "./items";
-import { loadCatalogue } from "./load";
-import { notesOn, type Note } from "./notes";
-import { inForce } from "./revisions";
-import { heatOfRows } from "./table";
+import { loadCatalogue } from "../../catalogue/load";
+import { notesOn, type Note } from "../../catalogue/notes";
+import { inForce } from "../../catalogue/revisions";
 
 export interface ItemDetail extends Omit<ItemLine, "values"> {
   link: string;
@@ -121,7 +120,7 @@ export async function findItem(
   const { columns } = catalogue;
   const results = await loadWindow(db, window);
   const evidence = await loadEvidence(db, results);
-  const heat = await heatOfRows(db, results, info.goal);
+  const heat = await loadHeat(db, results, info.goal);
   const itemNo = columns["itemNo"]?.kind === "number" ? (columns["itemNo"].values[row] as number) : 0;
   const shelves: ItemDetail["shelves"] = [];
   for (const { definition } of await listShelfSets(db)) {

@@ -7,14 +7,14 @@ import { cellText } from "@/core/kit/columns";
 import { FailureError } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { linkChecks } from "@/db/schema";
-import { enqueueJob, listJobs, type JobView } from "../jobs/jobs";
-import type { JobContext, JobHandler } from "../jobs/work";
-import { fetchSafely } from "../outside/fetch-safely";
-import { loadWindow } from "../results/load";
-import { windowOfDays } from "../results/window";
-import { settings } from "../settings";
-import { noteChange } from "../workspaces";
-import { loadCatalogue } from "./load";
+import { enqueueJob, listJobs, type JobView } from "../../jobs/jobs";
+import type { JobContext, JobHandler } from "../../jobs/work";
+import { fetchSafely } from "../../outside/fetch-safely";
+import { loadWindow } from "../../results/load";
+import { windowOfDays } from "../../results/window";
+import { settings } from "../../settings";
+import { noteChange } from "../../workspaces";
+import { loadCatalogue } from "../../catalogue/load";
 
 export const linkCheckSchema = z.object({
   /** At most this many items, those with the most spend first. */

@@ -9,11 +9,11 @@ import type { Sums } from "@/core/kit/metrics";
 import { sumsOfRow } from "@/core/results/window-sums";
 import type { Heat } from "@/core/evidence/heat";
 import type { Database } from "@/db/client";
-import { loadWindow } from "../results/load";
-import { viewShelfSet } from "../shelves/shelves";
-import type { WorkspaceInfo } from "../workspaces";
-import { loadCatalogue } from "./load";
-import { heatOfRows, loadTable } from "./table";
+import { loadWindow } from "../../results/load";
+import { loadHeat, viewShelfSet } from "../../shelves/shelves";
+import type { WorkspaceInfo } from "../../workspaces";
+import { loadCatalogue } from "../../catalogue/load";
+import { loadTable } from "./table";
 
 export const itemsQuerySchema = findRowsSchema.extend({
   limit: z.coerce.number().int().min(1).max(1000).default(100),
@@ -89,7 +89,7 @@ export async function findItems(
   window: Window,
 ): Promise<{ items: ItemLine[]; total: number; nextCursor: number | null }> {
   const { rows, catalogue, results } = await foundRows(db, info, query, window);
-  const heat = await heatOfRows(db, results, info.goal);
+  const heat = await loadHeat(db, results, info.goal);
   const { columns } = catalogue;
   const end = Math.min(rows.length, query.cursor + query.limit);
   const items = Array.from(rows.subarray(query.cursor, end), (row): ItemLine => ({

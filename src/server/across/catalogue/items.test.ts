@@ -4,20 +4,28 @@ import type { DerivedField } from "@/core/catalogue/derive/derived-field";
 import type { Where } from "@/core/catalogue/where";
 import { cellText } from "@/core/kit/columns";
 import type { Database } from "@/db/client";
-import { toXlsx } from "../files/sheet";
-import { listJobs } from "../jobs/jobs";
-import { feedFile, importFeed, runWaiting, testWorkspace } from "../testing";
-import { windowOfDays } from "../results/window";
-import type { WorkspaceInfo } from "../workspaces";
-import { keepCosts, readCosts } from "./costs";
-import { derivedTrail, listFields, previewDerived, removeDerived, saveDerived, saveLookup } from "./derived";
+import { toXlsx } from "../../files/sheet";
+import { listJobs } from "../../jobs/jobs";
+import { feedFile, importFeed, runWaiting, testWorkspace } from "../../testing";
+import { windowOfDays } from "../../results/window";
+import type { WorkspaceInfo } from "../../workspaces";
+import { keepCosts, readCosts } from "../../catalogue/costs";
+import {
+  derivedTrail,
+  listFields,
+  previewDerived,
+  removeDerived,
+  saveDerived,
+  saveLookup,
+} from "../../catalogue/derived";
 import { diagnose, takeFamilies, teachAvailability, unknownAvailability } from "./diagnose";
-import { listFeeds } from "./feeds";
-import { listRefreshes, refreshEffect, refreshItems } from "./history";
+import { listFeeds } from "../../catalogue/feeds";
+import { listRefreshes, refreshItems } from "../../catalogue/history";
+import { refreshEffect } from "./refresh-effect";
 import { findItem } from "./item-detail";
 import { findItems, itemsQuerySchema, matchIds, withFamilies } from "./items";
-import { loadCatalogue } from "./load";
-import { addItemNotes, addNote, listViews, notesOn, removeNote, saveView } from "./notes";
+import { loadCatalogue } from "../../catalogue/load";
+import { addItemNotes, addNote, listViews, notesOn, removeNote, saveView } from "../../catalogue/notes";
 
 type Workspace = { db: Database; info: WorkspaceInfo };
 

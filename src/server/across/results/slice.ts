@@ -10,15 +10,16 @@ import { DEFAULT_HEAT_RULES, heatOf } from "@/core/evidence/heat";
 import { chanceOfGoal, pooledReturn } from "@/core/evidence/pooling";
 import type { Database } from "@/db/client";
 import { campaignDays } from "@/db/schema";
-import { loadCatalogue } from "../catalogue/load";
-import { liveAccount } from "../account/state";
-import { loadEvidence } from "../shelves/shelves";
-import type { WorkspaceInfo } from "../workspaces";
-import { incompleteDays, loadCube, loadLag } from "./cubes";
+import { loadCatalogue } from "../../catalogue/load";
+import { remember, type Stamp } from "../../read/memo";
+import { liveAccount } from "../../account/state";
+import { loadEvidence } from "../../shelves/shelves";
+import type { WorkspaceInfo } from "../../workspaces";
+import { incompleteDays, loadCube, loadLag } from "../../results/cubes";
 import { divide, keeper, type Divided } from "./divide";
 import { itemNames, levelCodes, type LevelCodes } from "./level-codes";
-import { codeTexts, loadWindow, resultDays } from "./load";
-import { windowTotal } from "./results";
+import { codeTexts, loadWindow, resultDays } from "../../results/load";
+import { windowTotal } from "./till";
 import { asLine, searched, sorted, type SliceLine, type SliceTable } from "./slice-lines";
 import { comparedWith, windowOf, type SliceQuery } from "./slice-query";
 
@@ -91,8 +92,8 @@ export async function viewSlice(db: Database, info: WorkspaceInfo, query: SliceQ
     expected: query.complete,
   };
   const cube = await loadCube(db, source, window.value, byDay);
-  const now = divide(cube, division);
-  const then = compared.value ? divide(await loadCube(db, source, compared.value, byDay), division) : null;
+  const now = await divide(db, cube, division);
+  const then = compared.value ? await divide(db, await loadCube(db, source, compared.value, byDay), division) : null;
   const total = { ...now.total };
   const before = then && { ...then.total };
   // The shop's sales can't be divided by what ads are divided by, but beside the whole they can always stand.
@@ -108,10 +109,10 @@ export async function viewSlice(db: Database, info: WorkspaceInfo, query: SliceQ
     then,
     total,
   };
-  const evidence = evidenceOf(now.groups, info.goal);
+  const evidence = await evidenceOf(db, name === null ? null : [...cube.stamp, name], now.groups, info.goal);
   const found = searched(table, query.q);
   const end = query.cursor + query.limit;
-  const ordered = sorted(table, found, query.sort, end, (sums) => evidence().chance(sums));
+  const ordered = sorted(table, found, query.sort, end, (sums) => evidence.chance(sums));
   const dry = query.level === "campaign" ? await dryDays(db, window.value) : null;
   const shown = ordered.slice(query.cursor, end).map((group) => asLine(table, group, dry));
   // Intervals take long to work out and only screens show them; a file of all lines gets chances alone.
@@ -120,8 +121,8 @@ export async function viewSlice(db: Database, info: WorkspaceInfo, query: SliceQ
     await addItemEvidence(db, info, window.value, shown, withIntervals);
   } else {
     for (const line of shown) {
-      line.chance = evidence().chance(line.sums);
-      if (withIntervals) line.evidence = evidence().of(line.sums);
+      line.chance = evidence.chance(line.sums);
+      if (withIntervals) line.evidence = evidence.of(line.sums);
     }
   }
   const span = await resultDays(db);
@@ -181,21 +182,20 @@ async function addStoreTotal(db: Database, total: Sums, window: Window): Promise
   Object.assign(total, { storeOrders, storeRevenue });
 }
 
-const keptEvidence = new WeakMap<Group[], { goal: number; evidence: ReturnType<typeof linesEvidence> }>();
+type LinesEvidence = ReturnType<typeof linesEvidence>;
 
-/** The evidence of a table's lines, worked out when first asked for and kept with them. */
-function evidenceOf(groups: Group[], goal: number): () => ReturnType<typeof linesEvidence> {
-  return () => {
-    const known = keptEvidence.get(groups);
-    if (known?.goal === goal) return known.evidence;
-    const evidence = linesEvidence(
+/** The evidence of a table's lines, kept as long as they; a table that is not kept has it worked out each time. */
+async function evidenceOf(db: Database, stamp: Stamp | null, groups: Group[], goal: number): Promise<LinesEvidence> {
+  const make = () =>
+    linesEvidence(
       groups.map(({ sums }) => sums),
       goal,
     );
-    keptEvidence.set(groups, { goal, evidence });
-    return evidence;
-  };
+  return stamp ? remember(db, "evidence of lines", [...stamp, goal], make, MOST_EVIDENCE) : make();
 }
+
+/** Tables whose evidence is kept beside each other. */
+const MOST_EVIDENCE = 6;
 
 /** What runs and had no result is shown too: nothing at all is a result. */
 async function idleGroups(db: Database, query: SliceQuery, level: LevelCodes, now: Divided): Promise<Group[]> {

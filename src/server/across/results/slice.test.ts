@@ -7,9 +7,9 @@ import { testCampaign } from "@/core/market/test-shop";
 import { LEVELS, sourceOf, SOURCES, type Level, type Source } from "@/core/results/levels";
 import { seenShare } from "@/core/evidence/lag";
 import type { Database } from "@/db/client";
-import { addToBasket, importFeed, runToEnd, testWorkspace } from "../testing";
-import type { WorkspaceInfo } from "../workspaces";
-import { loadLag } from "./cubes";
+import { addToBasket, importFeed, runToEnd, testWorkspace } from "../../testing";
+import type { WorkspaceInfo } from "../../workspaces";
+import { loadLag } from "../../results/cubes";
 import { sliceSchema } from "./slice-query";
 import { exportSlice, viewSlice, type Slice } from "./slice";
 

@@ -4,14 +4,14 @@ import { addSums, noSums, type Sums } from "@/core/kit/metrics";
 import { totalOf } from "@/core/results/window-sums";
 import type { Database } from "@/db/client";
 import { basket } from "@/db/schema";
-import { listFeeds } from "../catalogue/feeds";
-import { loadCatalogue } from "../catalogue/load";
-import { walkAccount } from "../account/serving";
-import { liveAccount } from "../account/state";
-import { listShelfSets } from "../shelves/shelves";
-import type { WorkspaceInfo } from "../workspaces";
-import { loadWindow, resultDays } from "./load";
-import { windowOfDays } from "./window";
+import { listFeeds } from "../../catalogue/feeds";
+import { loadCatalogue } from "../../catalogue/load";
+import { walkAccount } from "../../account/serving";
+import { liveAccount } from "../../account/state";
+import { listShelfSets } from "../../shelves/shelves";
+import type { WorkspaceInfo } from "../../workspaces";
+import { loadWindow, resultDays } from "../../results/load";
+import { windowOfDays } from "../../results/window";
 
 export interface TillStrip {
   goal: number;

@@ -3,8 +3,8 @@ import { parseDay, windowBefore, yearBefore, type Window } from "@/core/kit/days
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { isLevel, type Level } from "@/core/results/levels";
 import type { Database } from "@/db/client";
-import { resultDays } from "./load";
-import { windowOfDays, windowSchema } from "./window";
+import { resultDays } from "../../results/load";
+import { windowOfDays, windowSchema } from "../../results/window";
 
 const levelSchema = z
   .string()

@@ -10,14 +10,15 @@ import { cellText, type Column } from "@/core/kit/columns";
 import { ok, type Outcome } from "@/core/kit/outcome";
 import { z } from "zod";
 import type { Database } from "@/db/client";
+import { remember } from "../../read/memo";
 import { feeds, setAside, workspace } from "@/db/schema";
-import { loadWindow, type WindowResults } from "../results/load";
-import { windowOfDays } from "../results/window";
-import { noteChange } from "../workspaces";
-import { startFinish } from "./finish";
+import { loadWindow, type WindowResults } from "../../results/load";
+import { windowOfDays } from "../../results/window";
+import { noteChange } from "../../workspaces";
+import { startFinish } from "../../catalogue/finish";
 import { linkFaults } from "./link-check";
-import { loadCatalogue } from "./load";
-import { inForce } from "./revisions";
+import { loadCatalogue } from "../../catalogue/load";
+import { inForce } from "../../catalogue/revisions";
 
 export interface Diagnostic {
   code: string;
@@ -89,8 +90,6 @@ function tally<T extends string>(column: Column | undefined, costs: Float64Array
   return found;
 }
 
-const kept = new WeakMap<WindowResults, { revision: number; diagnostics: Diagnostic[] }>();
-
 /**
  * What is wrong with the catalogue: rows kept out, items that cost money for nothing, what is worth repairing, what is
  * good to know. Only what occurs is listed; gravest first, then by spend and count.
@@ -100,8 +99,19 @@ export async function diagnose(db: Database): Promise<Diagnostic[]> {
   if (!now) return [];
   const results = await loadWindow(db, await windowOfDays(db, 30));
   const links = await linkFaults(db);
-  const cached = kept.get(results);
-  if (cached?.revision === now.revision.id && links.size === 0) return cached.diagnostics;
+  // Pages are looked at one by one, without a revision; what they were found to be is not kept.
+  if (links.size > 0) return makeDiagnostics(db, now, results, links);
+  return remember(db, "diagnostics", [now.revision.id, ...results.stamp], () =>
+    makeDiagnostics(db, now, results, links),
+  );
+}
+
+async function makeDiagnostics(
+  db: Database,
+  now: NonNullable<Awaited<ReturnType<typeof inForce>>>,
+  results: WindowResults,
+  links: Awaited<ReturnType<typeof linkFaults>>,
+): Promise<Diagnostic[]> {
   const { columns, length } = await loadCatalogue(db, ["warnings", "findings", "id", "availability", "brand"]);
   const costs = results.rows.cost;
   let total = results.gone.cost as number;
@@ -180,7 +190,6 @@ export async function diagnose(db: Database): Promise<Diagnostic[]> {
       (b.spendShare ?? 0) - (a.spendShare ?? 0) ||
       b.count - a.count,
   );
-  kept.set(results, { revision: now.revision.id, diagnostics: list });
   return list;
 }
 

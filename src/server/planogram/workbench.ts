@@ -11,8 +11,8 @@ import { noSums, type Sums } from "@/core/kit/metrics";
 import type { Database } from "@/db/client";
 import { remember } from "../read/memo";
 import { resultsVersion, sumsByKey } from "../results/load";
-import { walkAccount } from "./serving";
-import { readAccount } from "./state";
+import { walkAccount } from "../account/serving";
+import { readAccount } from "../account/state";
 
 /** A line of the workbench: a campaign, ad group or product group of the account with the basket on it. */
 export interface AccountLine {

@@ -4,10 +4,9 @@ import type { Window } from "@/core/kit/days";
 import { sumsOfRow, totalOf } from "@/core/results/window-sums";
 import type { Sums } from "@/core/kit/metrics";
 import type { Database } from "@/db/client";
-import { loadWindow, type WindowResults } from "../results/load";
-import { loadCatalogue } from "./load";
-
-const kept = new WeakMap<WindowResults, { revision: number; nodes: CategoryNode[] }>();
+import { remember } from "../../read/memo";
+import { loadWindow } from "../../results/load";
+import { loadCatalogue } from "../../catalogue/load";
 
 /** The category tree with items and results of a window; every level's sums are those of its items. */
 export async function loadCategories(
@@ -17,10 +16,8 @@ export async function loadCategories(
   const levels = Array.from({ length: CATEGORY_LEVELS }, (_, i) => categoryColumn(i + 1));
   const catalogue = await loadCatalogue(db, levels);
   const results = await loadWindow(db, window);
-  let found = kept.get(results);
-  if (found?.revision !== catalogue.revision) {
-    found = { revision: catalogue.revision, nodes: categoryTree(catalogue, (row) => sumsOfRow(results.rows, row)) };
-    kept.set(results, found);
-  }
-  return { nodes: found.nodes, total: totalOf(results.rows), items: catalogue.length };
+  const nodes = await remember(db, "categories", results.stamp, () =>
+    categoryTree(catalogue, (row) => sumsOfRow(results.rows, row)),
+  );
+  return { nodes, total: totalOf(results.rows), items: catalogue.length };
 }

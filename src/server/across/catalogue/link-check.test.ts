@@ -2,11 +2,11 @@ import { createServer, type Server } from "node:http";
 import type { AddressInfo } from "node:net";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { checkPage, jsonLdIn } from "@/core/catalogue/check-page";
-import { forgetSettings } from "../settings";
-import { importFeed, runToEnd, testWorkspace } from "../testing";
+import { forgetSettings } from "../../settings";
+import { importFeed, runToEnd, testWorkspace } from "../../testing";
 import { diagnose } from "./diagnose";
 import { findItems, itemsQuerySchema } from "./items";
-import { windowOfDays } from "../results/window";
+import { windowOfDays } from "../../results/window";
 
 const product = (more: object) =>
   `<html><script type="application/ld+json">${JSON.stringify({ "@type": "Product", ...more })}</script></html>`;

@@ -1,6 +1,8 @@
 import { noSums, type Sums } from "@/core/kit/metrics";
 import { groupCube, totalOfGroups, type Cube, type Group } from "@/core/results/cube";
-import type { WindowCube } from "./cubes";
+import type { Database } from "@/db/client";
+import { remember } from "../../read/memo";
+import type { WindowCube } from "../../results/cubes";
 import type { LevelCodes } from "./level-codes";
 
 /** A window's results divided by a level and a split. Shared; must not be written to. */
@@ -22,25 +24,13 @@ export interface Division {
   expected: boolean;
 }
 
-const kept = new WeakMap<WindowCube, Map<string, Divided>>();
 const MOST_KEPT = 12;
 
-/** Divides a window's results; kept with the cube, so that another order or page of the same costs nothing. */
-export function divide(cube: WindowCube, division: Division): Divided {
+/** Divides a window's results; kept as long as it, so that another order or page of the same costs nothing. */
+export async function divide(db: Database, cube: WindowCube, division: Division): Promise<Divided> {
   const { name } = division;
-  const own = kept.get(cube) ?? new Map<string, Divided>();
-  kept.set(cube, own);
-  const known = name === null ? undefined : own.get(name);
-  if (known) return known;
-  const made = makeDivided(cube, division);
-  if (name !== null) {
-    own.set(name, made);
-    for (const old of own.keys()) {
-      if (own.size <= MOST_KEPT) break;
-      own.delete(old);
-    }
-  }
-  return made;
+  if (name === null) return makeDivided(cube, division);
+  return remember(db, "divided", [...cube.stamp, name], () => makeDivided(cube, division), MOST_KEPT);
 }
 
 function makeDivided({ ads, store }: WindowCube, { level, split, within, hasStore, expected }: Division): Divided {

@@ -1,0 +1,18 @@
+/** The stages that work, in the order of the job. */
+export const STAGES: { group: string; stages: { path: string; label: string }[] }[] = [
+  {
+    group: "Stock",
+    stages: [
+      { path: "catalogue", label: "Catalogue" },
+      { path: "shelves", label: "Shelves" },
+    ],
+  },
+  { group: "Build", stages: [{ path: "planogram", label: "Planogram" }] },
+  {
+    group: "Run",
+    stages: [
+      { path: "dispatch", label: "Dispatch" },
+      { path: "results", label: "Results" },
+    ],
+  },
+];
