@@ -1,7 +1,8 @@
 // What the command scripts share. Only Node's own modules: these run before node_modules exists.
 import { spawn } from "node:child_process";
 import { createHash } from "node:crypto";
-import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
 import path from "node:path";
 import { fileURLToPath } from "node:url";
 
@@ -64,8 +65,8 @@ export function typescript(file) {
 }
 
 /**
- * Starts the web server and the job runner. When one of them ends, the runner is started again and the web server's
- * end ends all. Ctrl C stops both.
+ * Starts the web server, the counters that answer for it, and the job runner. A runner or counter that ends is started
+ * again; the web server's end ends all. Ctrl C stops all.
  */
 export function serve({ dev = false, env = {}, standIns = false } = {}) {
   const settings = { ...process.env, NEXT_TELEMETRY_DISABLED: "1", ...env };
@@ -96,15 +97,17 @@ export function serve({ dev = false, env = {}, standIns = false } = {}) {
     });
   };
   startRunner();
+  const counters = openCounters(settings, () => stopping);
   const next = path.join(root, "node_modules/next/dist/bin/next");
   const web = spawn(process.execPath, [next, dev ? "dev" : "start", "-H", host, "-p", port], {
     cwd: root,
     stdio: "inherit",
-    env: settings,
+    env: { ...settings, HOTSHELF_COUNTERS: counters.sockets.join(",") },
   });
   const stop = () => {
     stopping = true;
     runner.kill("SIGTERM");
+    counters.close();
     web.kill("SIGTERM");
   };
   web.on("exit", (code) => {
@@ -113,6 +116,36 @@ export function serve({ dev = false, env = {}, standIns = false } = {}) {
   });
   for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, stop);
   return { host, port, stop, web, runner: () => runner };
+}
+
+/** One counter for quick requests, and two for what takes long. */
+const COUNTERS = 3;
+
+/**
+ * Opens the counters: processes that answer API requests for the web server, each at a socket file in a folder that only
+ * this account can enter. One that ends is opened again.
+ */
+function openCounters(env, isStopping) {
+  const folder = mkdtempSync(path.join(tmpdir(), "hot-shelf-"));
+  const sockets = Array.from({ length: COUNTERS }, (_, i) => path.join(folder, `${i}.sock`));
+  const running = new Map();
+  const open = (socket) => {
+    const counter = spawn(process.execPath, [...typescript("src/server/counter/main.ts"), socket], {
+      cwd: root,
+      stdio: ["pipe", "inherit", "inherit"],
+      env,
+    });
+    running.set(socket, counter);
+    counter.on("exit", () => {
+      if (!isStopping()) setTimeout(() => open(socket), 200);
+    });
+  };
+  sockets.forEach(open);
+  const close = () => {
+    for (const counter of running.values()) counter.kill("SIGTERM");
+    rmSync(folder, { recursive: true, force: true });
+  };
+  return { sockets, close };
 }
 
 /** Waits until the server answers. */

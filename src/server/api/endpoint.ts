@@ -32,6 +32,8 @@ export interface Endpoint<Q = unknown, B = unknown> {
   rawBody?: boolean;
   /** Status of success; 200 when not given, 202 for work that goes on as a job. */
   status?: number;
+  /** Takes long or may: it is answered where it holds up no quick request. */
+  heavy?: true;
 }
 
 export type WorkspaceHandler<Q, B> = (

@@ -33,18 +33,25 @@ function isForeign(request: Request): boolean {
   return URL.canParse(origin) ? new URL(origin).host !== request.headers.get("host") : true;
 }
 
+/** The operation that a method and path stand for, with the path's parameters; null when there is none. */
+export function findEndpoint(method: string, path: string) {
+  const wanted = method === "HEAD" ? "GET" : method;
+  for (const endpoint of ENDPOINTS) {
+    if (endpoint.method !== wanted) continue;
+    const parameters = matchPath(endpoint.workspace ? `{workspace}/${endpoint.path}` : endpoint.path, path);
+    if (parameters) return { endpoint, parameters };
+  }
+  return null;
+}
+
 /** Answers any request below `/api/v1`. `path` has no leading slash. */
 export async function handleApi(request: Request, path: string): Promise<Response> {
   if (isForeign(request)) {
     return errorResponse({ code: "forbidden-origin", message: "Writes are taken from this server's own pages only." });
   }
   if (path === "openapi.json") return Response.json(openApiDocument(ENDPOINTS));
-  const method = request.method === "HEAD" ? "GET" : request.method;
-  for (const endpoint of ENDPOINTS) {
-    const full = endpoint.workspace ? `{workspace}/${endpoint.path}` : endpoint.path;
-    const parameters = matchPath(full, path);
-    if (parameters && endpoint.method === method) return answer(request, endpoint, parameters);
-  }
+  const found = findEndpoint(request.method, path);
+  if (found) return answer(request, found.endpoint, found.parameters);
   return errorResponse({
     code: "path-unknown",
     message: "There is nothing at this address.",

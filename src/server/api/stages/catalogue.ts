@@ -64,7 +64,12 @@ function choiceIn(query: z.infer<typeof offered>) {
 /** Operations on feeds: taking in, sources, history, what is wrong. */
 export const catalogueEndpoints: BoundEndpoint[] = [
   inWorkspace(
-    { method: "GET", path: "feeds", summary: "Feeds with what the last reading brought, and what is wrong." },
+    {
+      method: "GET",
+      path: "feeds",
+      heavy: true,
+      summary: "Feeds with what the last reading brought, and what is wrong.",
+    },
     async ({ db, info }) => {
       const [settings] = await db.select({ families: workspace.proposedFamilies }).from(workspace);
       return ok({
@@ -81,6 +86,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
     {
       method: "POST",
       path: "uploads",
+      heavy: true,
       summary: "Store a feed file (raw body) and propose a mapping for it.",
       query: offered,
       rawBody: true,
@@ -95,6 +101,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
     {
       method: "GET",
       path: "uploads/{upload}",
+      heavy: true,
       summary: "Look at an upload again, with another encoding, delimiter or sheet.",
       query: offered,
     },
@@ -105,6 +112,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
     {
       method: "POST",
       path: "feeds/{feed}/import",
+      heavy: true,
       summary: "Take in an upload with a mapping, as a job.",
       body: importSchema,
       status: 202,
@@ -116,6 +124,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
     {
       method: "POST",
       path: "feeds/{feed}/refresh",
+      heavy: true,
       summary: "Read a feed file (raw body) with the saved mapping, or the proposed one for a new feed, as a job.",
       query: z.object({
         mapping: feedKeySchema.optional(),
@@ -169,17 +178,21 @@ export const catalogueEndpoints: BoundEndpoint[] = [
     },
     async ({ db, query }) => ok(await rowsSetAside(db, query.offset, query.limit)),
   ),
-  inWorkspace({ method: "GET", path: "set-aside.csv", summary: "The same as a CSV file." }, async ({ db }) => {
-    const { headings, rows } = await rowsSetAside(db, 0, 100_000);
-    const lines = rows.map(({ row, reasons, cells }) => [
-      row,
-      reasons.join("; "),
-      ...headings.map((_, i) => cells[i] ?? ""),
-    ]);
-    return csv("set-aside.csv", ["row", "why set aside", ...headings], lines);
-  }),
-  inWorkspace({ method: "GET", path: "faults", summary: "Every fault and finding that diagnostics know." }, async () =>
-    ok({ ...FAULT, ...FINDING }),
+  inWorkspace(
+    { method: "GET", path: "set-aside.csv", heavy: true, summary: "The same as a CSV file." },
+    async ({ db }) => {
+      const { headings, rows } = await rowsSetAside(db, 0, 100_000);
+      const lines = rows.map(({ row, reasons, cells }) => [
+        row,
+        reasons.join("; "),
+        ...headings.map((_, i) => cells[i] ?? ""),
+      ]);
+      return csv("set-aside.csv", ["row", "why set aside", ...headings], lines);
+    },
+  ),
+  inWorkspace(
+    { method: "GET", path: "faults", heavy: true, summary: "Every fault and finding that diagnostics know." },
+    async () => ok({ ...FAULT, ...FINDING }),
   ),
   inWorkspace({ method: "GET", path: "refreshes", summary: "Readings of the feed, newest first." }, async ({ db }) =>
     ok(await listRefreshes(db)),
@@ -188,6 +201,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
     {
       method: "GET",
       path: "refreshes/{refresh}/items",
+      heavy: true,
       summary: "What a reading changed, item by item and field by field.",
       query: page.extend({ kind: z.enum(["all", ...CHANGE_KINDS]).default("all") }),
     },
@@ -195,17 +209,23 @@ export const catalogueEndpoints: BoundEndpoint[] = [
       ok(await refreshItems(db, info, Number(path["refresh"]), query.kind, query.offset, Math.min(500, query.limit))),
   ),
   inWorkspace(
-    { method: "GET", path: "refreshes/{refresh}/effect", summary: "What a reading does to shelves and structure." },
+    {
+      method: "GET",
+      path: "refreshes/{refresh}/effect",
+      heavy: true,
+      summary: "What a reading does to shelves and structure.",
+    },
     async ({ db, path }) => refreshEffect(db, Number(path["refresh"])),
   ),
   inWorkspace(
-    { method: "GET", path: "availability-words", summary: "Availability words that were not understood." },
+    { method: "GET", path: "availability-words", heavy: true, summary: "Availability words that were not understood." },
     async ({ db }) => ok(await unknownAvailability(db)),
   ),
   inWorkspace(
     {
       method: "PUT",
       path: "availability-words",
+      heavy: true,
       summary: "Say what availability words mean, from the next reading on.",
       body: teachSchema,
     },
@@ -224,7 +244,13 @@ export const catalogueEndpoints: BoundEndpoint[] = [
     async ({ db, body }) => takeFamilies(db, body.take),
   ),
   inWorkspace(
-    { method: "GET", path: "categories", summary: "The category tree with items and results.", query: days },
+    {
+      method: "GET",
+      path: "categories",
+      heavy: true,
+      summary: "The category tree with items and results.",
+      query: days,
+    },
     async ({ db, query }) => ok(await loadCategories(db, await windowOfDays(db, query.days))),
   ),
   inWorkspace(
@@ -241,6 +267,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
     {
       method: "POST",
       path: "costs",
+      heavy: true,
       summary: "Read a file of costs and fees by item ID (raw body). It replaces an earlier one.",
       rawBody: true,
     },
@@ -250,15 +277,20 @@ export const catalogueEndpoints: BoundEndpoint[] = [
     },
   ),
   inWorkspace(
-    { method: "PUT", path: "costs", summary: "Change the costs of single items.", body: costLinesSchema },
+    { method: "PUT", path: "costs", heavy: true, summary: "Change the costs of single items.", body: costLinesSchema },
     async ({ db, body }) => ok(await keepCosts(db, body.lines, "add")),
   ),
-  inWorkspace({ method: "DELETE", path: "costs", summary: "Forget the costs file." }, async ({ db }) => {
+  inWorkspace({ method: "DELETE", path: "costs", heavy: true, summary: "Forget the costs file." }, async ({ db }) => {
     await forgetCosts(db);
     return ok({});
   }),
   inWorkspace(
-    { method: "GET", path: "fields", summary: "Every field that rules and splits can use, with its coverage." },
+    {
+      method: "GET",
+      path: "fields",
+      heavy: true,
+      summary: "Every field that rules and splits can use, with its coverage.",
+    },
     async ({ db }) => ok(await listFields(db)),
   ),
   inWorkspace({ method: "GET", path: "derived", summary: "Derived fields and look-up lists." }, async ({ db }) =>
@@ -275,6 +307,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
     {
       method: "POST",
       path: "derived/preview",
+      heavy: true,
       summary: "What a derived field would do, without keeping it.",
       body: derivedPreviewSchema,
     },

@@ -106,32 +106,51 @@ export const itemEndpoints: BoundEndpoint[] = [
     async ({ db, info, query }) => ok(await findItems(db, info, asQuery(query), await windowOfDays(db, query.days))),
   ),
   inWorkspace(
-    { method: "GET", path: "items.csv", summary: "The same items, all of them, as a CSV file.", query: itemsQuery },
+    {
+      method: "GET",
+      path: "items.csv",
+      heavy: true,
+      summary: "The same items, all of them, as a CSV file.",
+      query: itemsQuery,
+    },
     async ({ db, info, query }) => {
       const { headings, rows } = await exportRows(db, info, query);
       return csv("items.csv", headings, rows);
     },
   ),
   inWorkspace(
-    { method: "GET", path: "items.xlsx", summary: "The same items as an XLSX workbook.", query: itemsQuery },
+    {
+      method: "GET",
+      path: "items.xlsx",
+      heavy: true,
+      summary: "The same items as an XLSX workbook.",
+      query: itemsQuery,
+    },
     async ({ db, info, query }) => {
       const { headings, rows } = await exportRows(db, info, query);
       return xlsx("items.xlsx", headings, rows);
     },
   ),
   inWorkspace(
-    { method: "GET", path: "item-ids", summary: "Only the IDs of the items found.", query: itemsQuery },
+    { method: "GET", path: "item-ids", heavy: true, summary: "Only the IDs of the items found.", query: itemsQuery },
     async ({ db, info, query }) =>
       ok({ ids: await findItemIds(db, info, asQuery(query), await windowOfDays(db, query.days)) }),
   ),
   inWorkspace(
-    { method: "POST", path: "item-ids/match", summary: "Which of some IDs the catalogue has.", body: itemIdsSchema },
+    {
+      method: "POST",
+      path: "item-ids/match",
+      heavy: true,
+      summary: "Which of some IDs the catalogue has.",
+      body: itemIdsSchema,
+    },
     async ({ db, body }) => ok(await matchIds(db, body.ids)),
   ),
   inWorkspace(
     {
       method: "POST",
       path: "item-ids/families",
+      heavy: true,
       summary: "The given items with all members of their families.",
       body: itemIdsSchema,
     },

@@ -26,8 +26,9 @@ const stamped = z.object({ version: stampSchema });
 
 /** Operations of the planogram stage. */
 export const planogramEndpoints: BoundEndpoint[] = [
-  inWorkspace({ method: "GET", path: "split-fields", summary: "What a ladder can split by." }, async ({ db }) =>
-    ok(await splitFields(db)),
+  inWorkspace(
+    { method: "GET", path: "split-fields", heavy: true, summary: "What a ladder can split by." },
+    async ({ db }) => ok(await splitFields(db)),
   ),
   inWorkspace({ method: "GET", path: "planograms", summary: "Planograms." }, async ({ db }) =>
     ok(await listPlanograms(db)),
@@ -43,6 +44,7 @@ export const planogramEndpoints: BoundEndpoint[] = [
     {
       method: "POST",
       path: "planograms/preview",
+      heavy: true,
       summary: "What a planogram would make: counts, homes, leaks, warnings, campaigns.",
       body: planogramSchema,
     },
@@ -52,6 +54,7 @@ export const planogramEndpoints: BoundEndpoint[] = [
     {
       method: "POST",
       path: "planograms/preview/items",
+      heavy: true,
       summary: "The items of one planned campaign or ad group.",
       query: page.extend({ node: z.coerce.number().int().min(-1) }),
       body: planogramSchema,
@@ -72,7 +75,13 @@ export const planogramEndpoints: BoundEndpoint[] = [
     },
   ),
   inWorkspace(
-    { method: "GET", path: "account", summary: "Campaigns and ad groups, basket included, with results.", query: days },
+    {
+      method: "GET",
+      path: "account",
+      heavy: true,
+      summary: "Campaigns and ad groups, basket included, with results.",
+      query: days,
+    },
     async ({ db, info, query }) =>
       ok(await viewAccount(db, (await resultDays(db)) ? await windowOfDays(db, query.days) : null, info.goal)),
   ),
@@ -80,6 +89,7 @@ export const planogramEndpoints: BoundEndpoint[] = [
     {
       method: "GET",
       path: "product-groups",
+      heavy: true,
       summary: "Product groups of an ad group.",
       query: z.object({ adGroup: z.string() }),
     },
@@ -89,6 +99,7 @@ export const planogramEndpoints: BoundEndpoint[] = [
     {
       method: "POST",
       path: "account/edits",
+      heavy: true,
       summary: "Change the account by hand; goes into the basket.",
       query: stamped,
       body: intentSchema,
@@ -99,6 +110,7 @@ export const planogramEndpoints: BoundEndpoint[] = [
     {
       method: "POST",
       path: "account/records",
+      heavy: true,
       summary: "Put records of any kind into the basket: campaigns, groups, keywords, targets, negatives, pools.",
       query: stamped,
       body: recordsSchema,
@@ -106,13 +118,20 @@ export const planogramEndpoints: BoundEndpoint[] = [
     async ({ db, info, who, query, body }) => putRecords(db, who, query.version ?? null, body, info.currency),
   ),
   inWorkspace(
-    { method: "POST", path: "account/edits/take-back", summary: "Take an unsent edit back.", body: editDiffSchema },
+    {
+      method: "POST",
+      path: "account/edits/take-back",
+      heavy: true,
+      summary: "Take an unsent edit back.",
+      body: editDiffSchema,
+    },
     async ({ db, who, body }) => takeBackEdit(db, who, body),
   ),
   inWorkspace(
     {
       method: "GET",
       path: "structure",
+      heavy: true,
       summary: "The account's structure, basket included, as CSV or JSON.",
       query: z.object({ format: z.enum(["csv", "json"]).default("json") }),
     },

@@ -41,6 +41,7 @@ export const reportEndpoints: BoundEndpoint[] = [
     {
       method: "POST",
       path: "report-uploads",
+      heavy: true,
       summary: "Store a report file (raw body) and propose how it is read.",
       query: inspectQuery,
       rawBody: true,
@@ -55,6 +56,7 @@ export const reportEndpoints: BoundEndpoint[] = [
     {
       method: "GET",
       path: "report-uploads/{upload}",
+      heavy: true,
       summary: "Look at an uploaded report again, as another kind, sheet or delimiter.",
       query: inspectQuery,
     },
@@ -67,6 +69,7 @@ export const reportEndpoints: BoundEndpoint[] = [
     {
       method: "POST",
       path: "report-imports",
+      heavy: true,
       summary: "Take in an uploaded report with a mapping, as a job.",
       body: reportStartSchema,
       status: 202,
@@ -77,6 +80,7 @@ export const reportEndpoints: BoundEndpoint[] = [
     {
       method: "POST",
       path: "reports/{kind}",
+      heavy: true,
       summary: "Take in a report file (raw body) with the mapping used before for its headings, or the proposed one.",
       query: z.object({ fileName: z.string().max(200).default("report") }),
       rawBody: true,
@@ -90,13 +94,14 @@ export const reportEndpoints: BoundEndpoint[] = [
     },
   ),
   inWorkspace(
-    { method: "GET", path: "report-imports", summary: "Report files read in, newest first." },
+    { method: "GET", path: "report-imports", heavy: true, summary: "Report files read in, newest first." },
     async ({ db }) => ok(await listReportImports(db)),
   ),
   inWorkspace(
     {
       method: "GET",
       path: "report-imports/{id}/aside",
+      heavy: true,
       summary: "Rows of a report that were set aside, with reasons.",
     },
     async ({ db, path }) => ok(await reportRowsAside(db, Number(path["id"]))),

@@ -36,22 +36,31 @@ export const runEndpoints: BoundEndpoint[] = [
     {
       method: "GET",
       path: "basket",
+      heavy: true,
       summary: "What waits to be sent, in words and numbers, with checks.",
       query: page,
     },
     async ({ db, info, query }) => ok(await viewBasket(db, info, query.offset, query.limit)),
   ),
   inWorkspace(
-    { method: "POST", path: "basket/remove", summary: "Take changes out of the basket.", body: basketRemoveSchema },
+    {
+      method: "POST",
+      path: "basket/remove",
+      heavy: true,
+      summary: "Take changes out of the basket.",
+      body: basketRemoveSchema,
+    },
     async ({ db, who, body }) => removeFromBasket(db, who, body),
   ),
-  inWorkspace({ method: "GET", path: "dispatches", summary: "Dispatches, newest first." }, async ({ db }) =>
-    ok(await listDispatches(db)),
+  inWorkspace(
+    { method: "GET", path: "dispatches", heavy: true, summary: "Dispatches, newest first." },
+    async ({ db }) => ok(await listDispatches(db)),
   ),
   inWorkspace(
     {
       method: "POST",
       path: "dispatches",
+      heavy: true,
       summary: "Send the basket, as a job. With the version that was looked at, only if nothing changed since.",
       query: z.object({ version: stampSchema }),
       status: 202,
@@ -59,31 +68,50 @@ export const runEndpoints: BoundEndpoint[] = [
     async ({ db, who, query }) => jobAnswer(await startDispatch(db, who, query.version ?? null)),
   ),
   inWorkspace(
-    { method: "GET", path: "dispatches/{id}", summary: "A dispatch with its changes." },
+    { method: "GET", path: "dispatches/{id}", heavy: true, summary: "A dispatch with its changes." },
     async ({ db, info, path }) => viewDispatch(db, info, Number(path["id"])),
   ),
   inWorkspace(
-    { method: "POST", path: "dispatches/{id}/take-back", summary: "Take a dispatch back, as a job.", status: 202 },
+    {
+      method: "POST",
+      path: "dispatches/{id}/take-back",
+      heavy: true,
+      summary: "Take a dispatch back, as a job.",
+      status: 202,
+    },
     async ({ db, path }) => jobAnswer(await takeBackDispatch(db, Number(path["id"]))),
   ),
   inWorkspace(
     {
       method: "GET",
       path: "results",
+      heavy: true,
       summary: "Results of a window by a level, divided by a split, beside another window.",
       query: sliceSchema,
     },
     async ({ db, info, query }) => viewSlice(db, info, query),
   ),
   inWorkspace(
-    { method: "GET", path: "results.csv", summary: "The same lines, all of them, as a CSV file.", query: exportQuery },
+    {
+      method: "GET",
+      path: "results.csv",
+      heavy: true,
+      summary: "The same lines, all of them, as a CSV file.",
+      query: exportQuery,
+    },
     async ({ db, info, query }) => {
       const outcome = await exportSlice(db, info, query, query.metrics);
       return outcome.ok ? csv("results.csv", outcome.value.headings, outcome.value.rows) : outcome;
     },
   ),
   inWorkspace(
-    { method: "GET", path: "results.xlsx", summary: "The same lines as an XLSX workbook.", query: exportQuery },
+    {
+      method: "GET",
+      path: "results.xlsx",
+      heavy: true,
+      summary: "The same lines as an XLSX workbook.",
+      query: exportQuery,
+    },
     async ({ db, info, query }) => {
       const outcome = await exportSlice(db, info, query, query.metrics);
       return outcome.ok ? xlsx("results.xlsx", outcome.value.headings, outcome.value.rows) : outcome;
@@ -100,7 +128,7 @@ export const runEndpoints: BoundEndpoint[] = [
     async ({ db, info, body }) => jobAnswer(await startMarketRun(db, info, body)),
   ),
   inWorkspace(
-    { method: "GET", path: "market", summary: "The test market's world: demand, rivals, placements." },
+    { method: "GET", path: "market", heavy: true, summary: "The test market's world: demand, rivals, placements." },
     async ({ db, info }) => viewMarket(db, info),
   ),
   inWorkspace(
@@ -117,6 +145,7 @@ export const runEndpoints: BoundEndpoint[] = [
     {
       method: "POST",
       path: "rate-card",
+      heavy: true,
       summary: "Low, typical and high CPC and monthly volume of items, keywords and listings.",
       body: rateCardSchema,
     },

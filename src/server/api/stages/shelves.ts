@@ -9,13 +9,14 @@ import { csv } from "./shared";
 
 /** Operations of the shelves stage. */
 export const shelfEndpoints: BoundEndpoint[] = [
-  inWorkspace({ method: "GET", path: "shelf-sets", summary: "Shelf sets." }, async ({ db }) =>
+  inWorkspace({ method: "GET", path: "shelf-sets", heavy: true, summary: "Shelf sets." }, async ({ db }) =>
     ok(await listShelfSets(db)),
   ),
   inWorkspace(
     {
       method: "PUT",
       path: "shelf-sets",
+      heavy: true,
       summary: "Keep a shelf set, new or changed, and compute it.",
       body: shelfSetSchema,
     },
@@ -29,25 +30,32 @@ export const shelfEndpoints: BoundEndpoint[] = [
     {
       method: "POST",
       path: "shelf-sets/preview",
+      heavy: true,
       summary: "What a definition would make of the latest results.",
       body: shelfSetSchema,
     },
     async ({ db, info, body }) => shelfBlocks(db, info, body.key, body),
   ),
   inWorkspace(
-    { method: "POST", path: "shelf-sets/{set}/recompute", summary: "Recompute from the latest results." },
+    { method: "POST", path: "shelf-sets/{set}/recompute", heavy: true, summary: "Recompute from the latest results." },
     async ({ db, path }) => recomputeShelfSet(db, path["set"]!),
   ),
   inWorkspace(
     {
       method: "GET",
       path: "shelf-sets/{set}",
+      heavy: true,
       summary: "A set's shelves with items, spend, sales, shares, gap and return.",
     },
     async ({ db, info, path }) => shelfBlocks(db, info, path["set"]!),
   ),
   inWorkspace(
-    { method: "GET", path: "shelf-sets/{set}/labels.csv", summary: "The shelf of every item, keyed by item ID." },
+    {
+      method: "GET",
+      path: "shelf-sets/{set}/labels.csv",
+      heavy: true,
+      summary: "The shelf of every item, keyed by item ID.",
+    },
     async ({ db, path }) => {
       const view = await viewShelfSet(db, path["set"]!);
       if (!view.ok) return view;

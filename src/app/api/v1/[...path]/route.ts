@@ -1,12 +1,9 @@
-import { handleApi } from "@/server/api/handle";
+import { answerApi } from "@/server/counter/front";
 
 export const dynamic = "force-dynamic";
 
-type Context = { params: Promise<{ path: string[] }> };
-
-async function handle(request: Request, { params }: Context): Promise<Response> {
-  const { path } = await params;
-  return handleApi(request, path.map(encodeURIComponent).join("/"));
+function handle(request: Request): Promise<Response> {
+  return answerApi(request);
 }
 
 export { handle as GET, handle as POST, handle as PUT, handle as DELETE };
