@@ -1,6 +1,7 @@
 import { readFileSync } from "node:fs";
-import { expect, test, type APIRequestContext } from "@playwright/test";
+import type { APIRequestContext } from "@playwright/test";
 import { jobsDone } from "./helpers";
+import { expect, test } from "./site";
 
 interface Example {
   method: string;

@@ -1,7 +1,7 @@
-import { expect, test } from "@playwright/test";
 import type { SliceLine } from "@/server/across/results/slice-lines";
 import type { Slice } from "@/server/across/results/slice";
 import { api } from "./helpers";
+import { expect, test } from "./site";
 
 /** The faults that docs/demo.md says are planted in the demo's account, each found in the results of its 120 days. */
 const DAYS = "from=2026-07-02&to=2026-10-29&compare=none&limit=100000";

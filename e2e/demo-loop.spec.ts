@@ -1,5 +1,6 @@
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
 import { api, DEMO, expectAccessible, jobsDone } from "./helpers";
+import { expect, test } from "./site";
 
 /** Once round the loop on the demo, as a practitioner's first half hour goes. The steps build on each other. */
 test.describe.configure({ mode: "serial" });

@@ -1,5 +1,5 @@
-import { expect, test } from "@playwright/test";
 import { api, DEMO, expectAccessible } from "./helpers";
+import { expect, test } from "./site";
 
 test("the item table works without a mouse", async ({ page }) => {
   await page.goto(`${DEMO}/catalogue?sort=-clicks`);
@@ -96,7 +96,7 @@ test("the dark theme stays when the page is loaded again", async ({ page }) => {
 test("a server that can't be reached is said, and nothing is lost", async ({ page }) => {
   await page.goto(`${DEMO}/planogram`);
   await expect(page.getByRole("button", { name: /^Daily budget of / }).first()).toBeVisible();
-  await page.route("**/api/v1/**/account/edits", (route) => route.abort());
+  await page.route("**/api/v1/**/account/edits*", (route) => route.abort());
   await page
     .getByRole("button", { name: /^Daily budget of / })
     .first()

@@ -1,5 +1,5 @@
-import { expect, test } from "@playwright/test";
 import { api, expectAccessible } from "./helpers";
+import { expect, test } from "./site";
 
 /** A made-up lamp shop's messy feed: semicolons, decimal commas, Latin-1, faults. */
 function lampFeed(items: number): Buffer {

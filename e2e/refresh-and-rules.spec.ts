@@ -1,21 +1,24 @@
 import { readFileSync } from "node:fs";
-import { expect, test, type APIRequestContext } from "@playwright/test";
+import type { APIRequestContext } from "@playwright/test";
 import { api, DEMO, expectAccessible, jobsDone } from "./helpers";
+import { expect, test, type Site } from "./site";
 
 test.describe.configure({ mode: "serial" });
 
-const STAND_INS = `http://127.0.0.1:${Number(process.env["E2E_PORT"] ?? "4399") + 1}/control`;
-
 /** Tells the demo's feed host how to behave. */
-async function standIn(request: APIRequestContext, change: { mode?: string; version?: number }): Promise<void> {
-  const response = await request.post(STAND_INS, { data: change });
+async function standIn(
+  request: APIRequestContext,
+  site: Site,
+  change: { mode?: string; version?: number },
+): Promise<void> {
+  const response = await request.post(site.standIns, { data: change });
   expect(response.ok()).toBe(true);
 }
 
-test("a refresh shows its difference, item by item, and what it does", async ({ page, request }) => {
+test("a refresh shows its difference, item by item, and what it does", async ({ page, request, site }) => {
   await page.goto(`${DEMO}/catalogue/feed`);
   await expect(page.getByRole("heading", { name: "What it changed" })).toBeVisible();
-  await standIn(request, { version: 2 });
+  await standIn(request, site, { version: 2 });
   await page.getByRole("button", { name: "Fetch now" }).click();
   await expect(page.getByText("Feed read", { exact: true })).toBeVisible();
   const [refresh] = await api<{ id: number; counts: Record<string, number> }[]>(page, "quillmoor/refreshes");
@@ -31,21 +34,25 @@ test("a refresh shows its difference, item by item, and what it does", async ({ 
   await expect(page.getByText("gone", { exact: true }).first()).toBeVisible();
 });
 
-test("a feed host that fails leaves the catalogue in force, with the failure in sight", async ({ page, request }) => {
+test("a feed host that fails leaves the catalogue in force, with the failure in sight", async ({
+  page,
+  request,
+  site,
+}) => {
   const before = await api<{ total: number }>(page, "quillmoor/items?limit=1");
   await page.goto(`${DEMO}/catalogue/feed`);
-  await standIn(request, { mode: "page" });
+  await standIn(request, site, { mode: "page" });
   await page.getByRole("button", { name: "Fetch now" }).click();
   await expect(page.getByRole("alert").filter({ hasText: "feeds.quillmoor.example sent a web page" })).toBeVisible();
   await page.getByRole("link", { name: "Items" }).first().click();
   await expect(page.getByText(/stays in force/)).toBeVisible();
   await expect(page.getByText(`${before.total.toLocaleString("en")} items found`)).toBeVisible();
-  await standIn(request, { mode: "to-private" });
+  await standIn(request, site, { mode: "to-private" });
   await page.goto(`${DEMO}/catalogue/feed`);
   await page.getByRole("button", { name: "Fetch now" }).click();
   await expect(page.getByRole("alert").filter({ hasText: "127.0.0.1 is a private address" })).toBeVisible();
   // When the host is itself again, nothing has changed, and the failure goes.
-  await standIn(request, { mode: "fine" });
+  await standIn(request, site, { mode: "fine" });
   await page.getByRole("button", { name: "Fetch now" }).click();
   await expect(page.getByRole("alert").filter({ hasText: "private" })).toBeHidden();
 });

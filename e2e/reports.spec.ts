@@ -1,5 +1,5 @@
-import { expect, test } from "@playwright/test";
 import { api, DEMO, expectAccessible, jobsDone } from "./helpers";
+import { expect, test } from "./site";
 
 /** A report as somebody makes it by hand in a spreadsheet: lines on top, German headings, a totals row, one bad day. */
 const REPORT = [

@@ -1,5 +1,5 @@
-import { expect, test } from "@playwright/test";
 import { DEMO, expectAccessible } from "./helpers";
+import { expect, test } from "./site";
 
 const VIEWS: [name: string, path: string, heading: string][] = [
   ["today", "", "Today"],

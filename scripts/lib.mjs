@@ -74,12 +74,13 @@ export function serve({ dev = false, env = {}, standIns = false } = {}) {
   const port = settings.PORT ?? "4310";
   let stopping = false;
   let runner;
+  let shop;
   if (standIns) {
     // The demo's feed host and shop answer on the next port.
     const standInPort = String(Number(port) + 1);
     const address = `127.0.0.1:${standInPort}`;
     settings.HOTSHELF_HOSTS ??= `quillmoor.example=${address},feeds.quillmoor.example=${address}`;
-    spawn(process.execPath, typescript("demo/stand-ins.ts"), {
+    shop = spawn(process.execPath, typescript("demo/stand-ins.ts"), {
       cwd: root,
       stdio: ["pipe", "inherit", "inherit"],
       env: { ...settings, STAND_IN_PORT: standInPort },
@@ -108,6 +109,7 @@ export function serve({ dev = false, env = {}, standIns = false } = {}) {
     stopping = true;
     runner.kill("SIGTERM");
     counters.close();
+    shop?.kill("SIGTERM");
     web.kill("SIGTERM");
   };
   web.on("exit", (code) => {
