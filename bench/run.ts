@@ -38,6 +38,10 @@ try {
     const { benchLatency } = await import("./latency");
     figures.push(...(await benchLatency(folder)));
   }
+  if (wants("views")) {
+    const { benchViews } = await import("./views");
+    figures.push(...(await benchViews(folder)));
+  }
 } finally {
   rmSync(folder, { recursive: true, force: true });
 }

@@ -78,6 +78,7 @@ test("results are divided, narrowed down, spoken of as cost share, kept as a vie
   await page.getByRole("button", { name: "Watering keywords", exact: true }).click();
   await expect(level).toHaveValue("adGroup");
   await expect(page.getByRole("button", { name: "No longer only Watering keywords" })).toBeVisible();
+  await expect(page.getByRole("table", { name: "Ad groups" })).toContainText("Watering keywords");
   const spend = page.getByRole("definition").first();
   const before = await spend.textContent();
   await level.selectOption("term");

@@ -179,6 +179,20 @@ export class Account {
   }
 }
 
+const splits = new WeakMap<readonly ProductGroup[], readonly string[]>();
+
+/** The columns that an account's product groups are divided by; looked up again only where a group changed. */
+export function splitColumns(account: Account): readonly string[] {
+  const groups = account.all("productGroup");
+  let found = splits.get(groups);
+  if (!found) {
+    const names = new Set<string>();
+    for (const { by } of groups) if (by !== null) names.add(by);
+    splits.set(groups, (found = [...names]));
+  }
+  return found;
+}
+
 /** The keys, with those of all given records that hang below them. */
 export function withDependents(keys: Iterable<string>, records: Iterable<AccountRecord>): Set<string> {
   const below = new Map<string, string[]>();

@@ -26,7 +26,7 @@ export function proveHomes(serving: ServingGroup[], length: number): HomesProof 
   const leaks: HomesProof["leaks"] = [];
   for (const { campaign, adGroup, group, rows, leak } of serving) {
     if (!isHomeKind(campaign.kind)) continue;
-    for (const row of rows) perRow[row] = (perRow[row] as number) + 1;
+    for (let i = 0; i < rows.length; i++) perRow[rows[i]!]!++;
     if (leak) leaks.push({ campaign: campaign.key, adGroup: adGroup.key, group: group.key, items: rows.length });
   }
   let none = 0;
@@ -46,8 +46,9 @@ export function firstHomes(serving: ServingGroup[], length: number): Int32Array 
   const first = new Int32Array(length).fill(-1);
   serving.forEach(({ campaign, bid, rows }, place) => {
     if (!isHomeKind(campaign.kind)) return;
-    for (const row of rows) {
-      const held = serving[first[row] as number];
+    for (let i = 0; i < rows.length; i++) {
+      const row = rows[i]!;
+      const held = serving[first[row]!];
       const isBetter =
         held === undefined ||
         campaign.serveOrder < held.campaign.serveOrder ||

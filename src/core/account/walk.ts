@@ -161,6 +161,20 @@ export class Walker {
         for (const serving of known.serving) found.push(serving);
         continue;
       }
+      // Who is kept out is the same as before, so only what hangs on the campaign or ad group is told anew.
+      if (known && known.exclusions === exclusions && known.campaign.inStockOnly === campaign.inStockOnly) {
+        const serving = known.serving.map(({ group, rows, leak }) => ({
+          campaign,
+          adGroup,
+          group,
+          bid: group.bid ?? adGroup.bid,
+          rows,
+          leak,
+        }));
+        this.walked.set(groups, { campaign, adGroup, exclusions, serving });
+        for (const one of serving) found.push(one);
+        continue;
+      }
       const serving = this.reachedBy(groups).map(({ group, rows }) => ({
         campaign,
         adGroup,

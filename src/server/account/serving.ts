@@ -1,4 +1,4 @@
-import type { Account } from "@/core/account/account";
+import { splitColumns, type Account } from "@/core/account/account";
 import { firstHomes, isHomeKind, proveHomes, type HomesProof } from "@/core/account/homes";
 import type { HomeOf } from "@/core/account/edits";
 import { Walker, type ServingGroup } from "@/core/account/walk";
@@ -19,9 +19,7 @@ export interface WalkedAccount {
 
 /** The catalogue with the columns that walking an account's product groups reads; shelves come as labels in the account. */
 export async function accountColumns(db: Database, account: Account): Promise<Catalogue> {
-  const names = new Set(["id", "availability"]);
-  for (const group of account.all("productGroup")) if (group.by) names.add(group.by);
-  return loadCatalogue(db, [...names]);
+  return loadCatalogue(db, [...new Set(["id", "availability", ...splitColumns(account)])]);
 }
 
 /** The account as sent, with the basket, and a version before: more are hardly asked for at the same time. */

@@ -10,6 +10,7 @@ import { shelfColumn } from "@/core/account/records/labels";
 import { columnLabel, OWN_PREFIX, OWN_TEXTS, ROW_HASH } from "@/core/catalogue/catalogue-columns";
 import type { Database } from "@/db/client";
 import { planograms } from "@/db/schema";
+import { remember } from "../read/memo";
 import { loadCatalogue } from "../catalogue/load";
 import { loadWindow, resultDays } from "../results/load";
 import { listShelfSets, shelfColumns } from "../shelves/shelves";
@@ -61,6 +62,12 @@ function canSplit(name: string): boolean {
 
 /** Everything a planogram can split by, with coverage and number of values. */
 export async function splitFields(db: Database): Promise<SplitField[]> {
+  const { revision } = await loadCatalogue(db, []);
+  const computed = (await listShelfSets(db)).map(({ definition, computedAt }) => `${definition.name} ${computedAt}`);
+  return remember(db, "split fields", [revision, ...computed], () => makeSplitFields(db));
+}
+
+async function makeSplitFields(db: Database): Promise<SplitField[]> {
   const catalogue = await loadCatalogue(db, "all");
   const sets = await listShelfSets(db);
   const shelves = await shelfColumns(db);
@@ -163,11 +170,12 @@ export async function savePlanogram(db: Database, definition: Planogram): Promis
 
 /** All planograms, oldest first. */
 export async function listPlanograms(db: Database) {
-  return db.select().from(planograms).orderBy(asc(planograms.savedAt));
+  const { key, definition, savedAt, appliedAt } = planograms;
+  return db.select({ key, definition, savedAt, appliedAt }).from(planograms).orderBy(asc(savedAt));
 }
 
 /** A planogram by its key, or null. */
 export async function findPlanogram(db: Database, key: string): Promise<Planogram | null> {
-  const [row] = await db.select().from(planograms).where(eq(planograms.key, key));
+  const [row] = await db.select({ definition: planograms.definition }).from(planograms).where(eq(planograms.key, key));
   return row?.definition ?? null;
 }

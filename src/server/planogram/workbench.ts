@@ -71,10 +71,23 @@ async function makeView(
   const { serving, aimed } = await walkAccount(db, planned);
   const items = new Map<string, number>();
   const leaks = new Map<string, number>();
-  for (const { campaign, adGroup, rows, leak } of [...serving, ...aimed]) {
-    for (const key of [campaign.key, adGroup.key]) {
-      items.set(key, (items.get(key) ?? 0) + rows.length);
-      if (leak && isHomeKind(campaign.kind)) leaks.set(key, (leaks.get(key) ?? 0) + 1);
+  const add = (counts: Map<string, number>, key: string, count: number) => {
+    if (count > 0) counts.set(key, (counts.get(key) ?? 0) + count);
+  };
+  for (const found of [serving, aimed]) {
+    // The groups of an ad group stand together, so they are counted up first and looked up once.
+    for (let at = 0; at < found.length;) {
+      const { campaign, adGroup } = found[at]!;
+      let held = 0;
+      let open = 0;
+      for (; found[at]?.adGroup === adGroup; at++) {
+        held += found[at]!.rows.length;
+        if (found[at]!.leak && isHomeKind(campaign.kind)) open++;
+      }
+      for (const key of [campaign.key, adGroup.key]) {
+        add(items, key, held);
+        add(leaks, key, open);
+      }
     }
   }
   const figures = (sums: Map<string, Sums>, key: string) => ({

@@ -1,0 +1,168 @@
+import { createReadStream } from "node:fs";
+import path from "node:path";
+import { Readable } from "node:stream";
+import { setTimeout as sleep } from "node:timers/promises";
+import { serve, waitForHealth } from "../scripts/lib.mjs";
+import { writeBenchFeed } from "./feed";
+import { figure, type Figure } from "./measure";
+
+const PORT = "4387";
+const REPEATS = 15;
+const DAYS = 5;
+
+/** Every view at its heaviest, by what it is called and what it asks of the API. */
+const VIEWS: [name: string, paths: string[]][] = [
+  ["today", ["till?days=30", "set-up", "jobs"]],
+  ["catalogue", ["items?sort=-cost&limit=100&days=30", "fields"]],
+  ["categories", ["categories?days=30"]],
+  ["faults", ["feeds"]],
+  ["shelves", ["shelf-sets/return-tiers"]],
+  ["planogram", ["account?days=30", "split-fields", "planograms"]],
+  ["dispatch", ["basket", "dispatches"]],
+  ["results by campaign", ["results?level=campaign&days=30"]],
+  ["results by item", ["results?level=item&days=30&limit=100"]],
+  ["market", ["market"]],
+];
+
+const PLAN = {
+  key: "all",
+  name: "All",
+  ladder: [
+    { by: "category1", largest: null },
+    { by: "brand", largest: null },
+    { by: "id", largest: null },
+  ],
+  campaignLine: 1,
+  adGroupLine: 2,
+  inStockOnly: true,
+  campaignName: [{ kind: "level", level: 1 }],
+  adGroupName: [{ kind: "level", level: 2 }],
+  purpose: "scale",
+  bidding: "fixed",
+  goal: null,
+  totalBudget: 900_000,
+  shareBy: "items",
+  startingBid: 300,
+  serveOrder: 3,
+  replaces: [],
+};
+
+/** A server over a catalogue of 100,000 items and an account with a product group for each in stock. */
+class Shop {
+  constructor(private readonly base: string) {}
+
+  async get<T>(path: string): Promise<T> {
+    const answer = await fetch(`${this.base}/bench/${path}`);
+    if (!answer.ok) throw new Error(`${path}: ${answer.status} ${await answer.text()}`);
+    return (await answer.json()) as T;
+  }
+
+  async post<T>(path: string, body?: unknown): Promise<T> {
+    const init = { method: "POST", ...(body === undefined ? {} : { body: JSON.stringify(body) }) };
+    const answer = await fetch(`${this.base}/bench/${path}`, init);
+    if (!answer.ok) throw new Error(`${path}: ${answer.status} ${await answer.text()}`);
+    return (await answer.json()) as T;
+  }
+
+  /** Waits for a job. @returns how long it took, in ms, from asking to its end */
+  async job(start: () => Promise<{ job: string }>): Promise<number> {
+    const began = performance.now();
+    const { job } = await start();
+    for (;;) {
+      const { state, error } = await this.get<{ state: string; error: unknown }>(`jobs/${job}`);
+      if (state === "done") return performance.now() - began;
+      if (state === "failed") throw new Error(JSON.stringify(error));
+      await sleep(20);
+    }
+  }
+
+  async timed(paths: string[]): Promise<number> {
+    const began = performance.now();
+    await Promise.all(paths.map((path) => this.get(path)));
+    return performance.now() - began;
+  }
+}
+
+/** How long each view takes, first and later, after a change, and whether requests wait for each other. */
+export async function benchViews(folder: string): Promise<Figure[]> {
+  const file = path.join(folder, "views.csv");
+  await writeBenchFeed(file, 100_000);
+  const env = { HOTSHELF_DATA_DIR: path.join(folder, "views"), PORT, HOST: "127.0.0.1", LOG_LEVEL: "error" };
+  const server = serve({ env });
+  const base = `http://127.0.0.1:${PORT}/api/v1`;
+  const shop = new Shop(base);
+  const figures: Figure[] = [];
+  const put = (name: string, ms: number, wanted: string, note = "") =>
+    figures.push(figure(name, "100k", ms, "", null, wanted, note));
+  try {
+    await waitForHealth(`http://127.0.0.1:${PORT}`);
+    const workspace = { slug: "bench", name: "Bench", currency: "EUR", timeZone: "Europe/Berlin", goal: 3 };
+    await fetch(`${base}/workspaces`, { method: "POST", body: JSON.stringify(workspace) });
+    await shop.job(async () => {
+      const init = { method: "POST", body: Readable.toWeb(createReadStream(file)), duplex: "half" };
+      const answer = await fetch(`${base}/bench/feeds/main/refresh`, init as unknown as RequestInit);
+      return (await answer.json()) as { job: string };
+    });
+    await shop.post("planograms", PLAN);
+    put("apply a planogram of an item a group", await shop.job(() => shop.post("planograms/all/apply")), "10 s");
+    put("send it", await shop.job(() => shop.post("dispatches")), "10 s");
+    await shop.job(() => shop.post("market/run", { days: DAYS }));
+
+    const later: number[] = [];
+    const firsts: string[] = [];
+    for (const [name, paths] of VIEWS) {
+      const first = await shop.timed(paths);
+      const times = await repeat(() => shop.timed(paths));
+      later.push(...times);
+      firsts.push(`${name} ${first.toFixed(0)} → ${percentile(times, 0.95).toFixed(0)}`);
+    }
+    put("every view after the first, 95th percentile", percentile(later, 0.95), "within 300 ms", firsts.join(", "));
+
+    const { lines } = await shop.get<{ lines: { key: string; level: string }[] }>("account?days=30");
+    const campaigns = lines.filter(({ level }) => level === "campaign");
+    const edits = await repeat(async (i) => {
+      const began = performance.now();
+      const { key } = campaigns[i % campaigns.length]!;
+      await shop.post("account/edits", { action: "budget", keys: [key], dailyBudget: 100_000 + i });
+      await shop.timed(["account?days=30", "basket", "till?days=30"]);
+      return performance.now() - began;
+    });
+    put(
+      "an edit, then the workbench, the basket and the till strip, 95th percentile",
+      percentile(edits, 0.95),
+      "within 300 ms",
+    );
+
+    const alone = await repeat(() => shop.timed(["jobs"]));
+    let busy = true;
+    const heavy = (async () => {
+      while (busy)
+        await Promise.all([shop.post("planograms/preview", PLAN), shop.timed(["results?level=item&days=7&limit=100"])]);
+    })();
+    const beside = await repeat(() => shop.timed(["jobs"]), 60);
+    busy = false;
+    await heavy;
+    const waited = percentile(beside, 0.95) - percentile(alone, 0.5);
+    put(
+      "wait of a quick request for heavy ones, 95th percentile",
+      waited,
+      "within 100 ms",
+      `worst ${Math.max(...beside).toFixed(0)} ms`,
+    );
+    return figures;
+  } finally {
+    server.stop();
+    await sleep(500);
+  }
+}
+
+async function repeat(work: (i: number) => Promise<number>, times = REPEATS): Promise<number[]> {
+  const found: number[] = [];
+  for (let i = 0; i < times; i++) found.push(await work(i));
+  return found;
+}
+
+function percentile(times: number[], p: number): number {
+  const sorted = [...times].sort((a, b) => a - b);
+  return sorted[Math.min(sorted.length - 1, Math.floor(p * sorted.length))]!;
+}
