@@ -12,7 +12,8 @@ import { noteChange, type WorkspaceInfo } from "../workspaces";
 import { startFinish } from "./finish";
 import { loadCatalogue } from "./load";
 import { BrokenRow } from "./reading/feed-rows";
-import { openFeed } from "./reading/open-feed";
+import { lookBeforeReading } from "./reading/look";
+import { NO_CHOICE, openFeed } from "./reading/open-feed";
 
 const ID_HEADINGS = ["id", "itemid", "sku", "productid", "articlenumber", "artikelnummer", "offerid"];
 const COST_HEADINGS = ["cost", "itemcost", "costofgoodssold", "cogs", "purchaseprice", "buyingprice", "unitcost"];
@@ -55,6 +56,7 @@ async function idIndex(db: Database): Promise<(id: string) => string | null> {
 
 /** Reads a file of costs: an ID, a cost and perhaps a fee in each row. Rows are matched to items however IDs are spelled. */
 export async function readCosts(db: Database, info: WorkspaceInfo, file: string): Promise<Outcome<CostsRead>> {
+  await lookBeforeReading(file, NO_CHOICE);
   const feed = await openFeed(file);
   const folded = feed.headings.map(foldHeading);
   const find = (known: string[]) => known.map((one) => folded.indexOf(one)).find((at) => at >= 0) ?? -1;

@@ -16,9 +16,10 @@ import { giveUp, ok, type Failure, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { feeds, setAside, type FeedSource, type RefreshCounts } from "@/db/schema";
 import { enqueueJob, type JobView } from "../jobs/jobs";
-import { sampleRows, savedMapping, valuesBefore } from "./choose-mapping";
+import { savedMapping, valuesBefore } from "./choose-mapping";
 import { feedSourceSchema } from "./feed-source";
-import { openFeed, readingSchema, type ReadingChoice } from "./reading/open-feed";
+import { lookInto } from "./reading/look";
+import { readingSchema, type ReadingChoice } from "./reading/open-feed";
 import { inForce } from "./revisions";
 import { knownUpload } from "./uploads";
 
@@ -54,8 +55,8 @@ export async function inspectUpload(
 ): Promise<FeedProposal> {
   const [known] = await db.select().from(feeds);
   const reading = choice ?? readingSchema.parse(known?.reading ?? {});
-  const feed = await openFeed(knownUpload(slug, upload), reading);
-  const samples = await sampleRows(feed);
+  const feed = await lookInto(knownUpload(slug, upload), reading);
+  const { samples } = feed;
   if (samples.length === 0) giveUp("feed-nothing-usable", "The feed has a header but no rows.", "Export it again.");
   const proposals = proposeMapping(feed.headings, samples);
   const saved = await savedMapping(db);

@@ -19,6 +19,7 @@ import { loadFinishSettings } from "./finish";
 import { loadFeedColumns } from "./load";
 import { TextSpool } from "./text-spool";
 import { collectGarbageFully } from "../memory";
+import { lookBeforeReading } from "./reading/look";
 import { openFeed, readingSchema, type OpenFeed } from "./reading/open-feed";
 import { dropOldColumns, inForce, storeColumns } from "./revisions";
 import { writeRows } from "./write-rows";
@@ -62,6 +63,7 @@ export async function importFeedFile(context: JobContext, input: FeedImport): Pr
     );
   }
   const reading = input.reading ?? readingSchema.parse(other?.reading ?? {});
+  await lookBeforeReading(input.file, reading);
   const feed = await openFeed(input.file, reading);
   const chosen = await chooseMapping(db, feed, input.mapping);
   // A person who maps the columns anew has seen which are gone; only a saved mapping can lose one unnoticed.

@@ -51,8 +51,15 @@ function cellText(value: unknown): string {
 
 function rowCells(values: unknown): string[] {
   if (!Array.isArray(values)) return [];
-  // Cells are counted from 1, and cells that are not there are holes.
-  return Array.from({ length: values.length - 1 }, (_, i) => cellText(values[i + 1]).trim());
+  // Cells are counted from 1, and cells that are not there are holes. What was only painted far to the right is no column.
+  let last = values.length - 1;
+  while (last > 0 && cellText(values[last]).trim() === "") last--;
+  if (last > LIMITS.columns) tooWide(last);
+  return Array.from({ length: last }, (_, i) => cellText(values[i + 1]).trim());
+}
+
+function tooWide(columns: number): never {
+  giveUp("feed-too-wide", `The sheet has ${columns} columns; ${LIMITS.columns} can be read.`, "Leave some out.");
 }
 
 interface Sheet {
@@ -130,13 +137,6 @@ export async function openSheet(file: string, wanted: string | null): Promise<Fe
         ? `The workbook has no sheet "${wanted}". It has: ${all.join(", ")}.`
         : "No sheet of the workbook has a header with two columns or more and a row under it.",
       "Choose another sheet, or put the column names into one row above the items.",
-    );
-  }
-  if (found.header.length > LIMITS.columns) {
-    giveUp(
-      "feed-too-wide",
-      `The sheet has ${found.header.length} columns; ${LIMITS.columns} can be read.`,
-      "Leave some out.",
     );
   }
   const { headings, repeated } = cleanHeadings(found.header);

@@ -20,6 +20,7 @@ import { odditiesOf, reportReader, type Oddity, type ReportLine } from "@/core/r
 import { reportAside, reportImports, reportMappings, reportRows } from "@/db/schema";
 import { bulkInsert, BULK_ROWS } from "../../bulk";
 import { BrokenRow } from "../../catalogue/reading/feed-rows";
+import { lookBeforeReading } from "../../catalogue/reading/look";
 import { readingSchema } from "../../catalogue/reading/open-feed";
 import type { JobContext, JobHandler } from "../../jobs/work";
 import { noteChange } from "../../workspaces";
@@ -76,6 +77,7 @@ async function run(context: JobContext, raw: unknown): Promise<ReportCounts & { 
   const input = reportImportSchema.parse(raw);
   const { db, info } = context;
   const { kind, mapping, fileName } = input;
+  await lookBeforeReading(input.file, readingSchema.parse({ ...input.reading, headerBelow: true }));
   const report = await openReport(input.file, input.reading);
   checkReportMapping(kind, mapping, report.headings, info.currency);
   const coder = await Coder.load(db);

@@ -1,23 +1,22 @@
 import { giveUp } from "@/core/kit/outcome";
-import { BrokenRow } from "../../catalogue/reading/feed-rows";
+import { lookInto, type Look } from "../../catalogue/reading/look";
 import { openFeed, readingSchema, type OpenFeed, type ReadingChoice } from "../../catalogue/reading/open-feed";
 
-const SAMPLES = 200;
-
-/** Opens a report file; its header may stand below lines about the file. */
-export function openReport(file: string, choice: Partial<ReadingChoice> | null): Promise<OpenFeed> {
-  return openFeed(file, readingSchema.parse({ ...choice, headerBelow: true }));
+/** How a report is read: its header may stand below lines about the file. */
+function reportReading(choice: Partial<ReadingChoice> | null): ReadingChoice {
+  return readingSchema.parse({ ...choice, headerBelow: true });
 }
 
-/** The first rows of a report. @throws FailureError when there are none */
-export async function reportSamples(report: OpenFeed): Promise<string[][]> {
-  const samples: string[][] = [];
-  for await (const { rows } of report.batches()) {
-    for (const row of rows) if (!(row instanceof BrokenRow)) samples.push(row);
-    if (samples.length >= SAMPLES) break;
-  }
-  if (samples.length === 0) {
+/** Opens a report file for reading all of it. */
+export function openReport(file: string, choice: Partial<ReadingChoice> | null): Promise<OpenFeed> {
+  return openFeed(file, reportReading(choice));
+}
+
+/** What a report file is, and its first rows. @throws FailureError when there are none */
+export async function lookIntoReport(file: string, choice: Partial<ReadingChoice> | null): Promise<Look> {
+  const look = await lookInto(file, reportReading(choice));
+  if (look.samples.length === 0) {
     giveUp("report-empty", "The report has a header but no rows.", "Export it again for days on which something ran.");
   }
-  return samples.slice(0, SAMPLES);
+  return look;
 }

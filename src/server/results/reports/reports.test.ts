@@ -22,7 +22,7 @@ import { loadLag } from "../cubes";
 import { loadWindow } from "../load";
 import { windowTotal } from "../../across/results/till";
 import { checkReportMapping } from "./import-report";
-import { openReport, reportSamples } from "./open-report";
+import { lookIntoReport } from "./open-report";
 import { exportReport } from "./reports";
 import { listReportImports, reportRowsAside, takeBackReport } from "./take-back";
 import { proposeReportMapping } from "@/core/results/reports/report-mapping";
@@ -50,8 +50,8 @@ async function read(
   fileName = "report.csv",
 ): Promise<JobView> {
   const file = feedFile(content);
-  const report = await openReport(file, null);
-  const mapping = { ...proposeReportMapping(kind, report.headings, await reportSamples(report)), ...change };
+  const report = await lookIntoReport(file, null);
+  const mapping = { ...proposeReportMapping(kind, report.headings, report.samples), ...change };
   return runToEnd(db, info, "report-import", { file, fileName, kind, mapping, reading: null });
 }
 
@@ -241,8 +241,8 @@ describe("a report file", () => {
     expect(await listReportImports(db)).toHaveLength(1);
     // And a runner that takes such a job up again finishes it.
     const file = feedFile(`${HEAD}\n${days.join("\n")}\n`);
-    const report = await openReport(file, null);
-    const mapping = proposeReportMapping("item", report.headings, await reportSamples(report));
+    const report = await lookIntoReport(file, null);
+    const mapping = proposeReportMapping("item", report.headings, report.samples);
     const { id } = await enqueueJob(db, "report-import", { file, fileName: "x", kind: "item", mapping, reading: null });
     const job = (await claimJob(db, "again"))!;
     await runJob(db, info, jobHandlers, { ...job, attempts: 1 });

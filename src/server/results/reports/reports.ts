@@ -23,7 +23,7 @@ import { enqueueJob, type JobView } from "../../jobs/jobs";
 import type { WorkspaceInfo } from "../../workspaces";
 import { readReport } from "../report-store";
 import { checkReportMapping } from "./import-report";
-import { openReport, reportSamples } from "./open-report";
+import { lookIntoReport } from "./open-report";
 
 const SHOWN_SAMPLES = 4;
 
@@ -52,8 +52,8 @@ export async function inspectReport(
   kind: ReportKind | null,
   reading: Partial<ReadingChoice> | null = null,
 ): Promise<ReportProposal> {
-  const report = await openReport(knownUpload(slug, upload), reading);
-  const samples = await reportSamples(report);
+  const report = await lookIntoReport(knownUpload(slug, upload), reading);
+  const { samples } = report;
   const wanted = kind ?? guessKind(report.headings);
   const saved = await savedMapping(db, wanted, report.headings);
   const mapping = saved ?? proposeReportMapping(wanted, report.headings, samples);
@@ -101,11 +101,11 @@ export async function startReport(
   input: z.output<typeof reportStartSchema>,
 ): Promise<Outcome<JobView>> {
   const file = knownUpload(info.slug, input.upload);
-  const report = await openReport(file, input.reading);
+  const report = await lookIntoReport(file, input.reading);
   const mapping =
     input.mapping ??
     (await savedMapping(db, input.kind, report.headings)) ??
-    proposeReportMapping(input.kind, report.headings, await reportSamples(report));
+    proposeReportMapping(input.kind, report.headings, report.samples);
   checkReportMapping(input.kind, mapping, report.headings, info.currency);
   const { fileName, kind, reading } = input;
   return ok(await enqueueJob(db, "report-import", { file, fileName, kind, mapping, reading }));
