@@ -1,3 +1,4 @@
+import { RE2JS } from "re2js";
 import { z } from "zod";
 import { findWord, listEntries, wordsOf } from "../../kit/words";
 import { categoryLevels } from "../categories";
@@ -80,23 +81,28 @@ export interface StepContext {
   number: (field: string) => number;
 }
 
-/** Longest text that a pattern is tried on, so that no pattern can take long. */
+/** Longest text that a pattern is tried on: what is said further down is hardly ever meant. */
 const PATTERN_REACH = 2000;
 
 /**
- * Whether a pattern can be used: it compiles, and repeats no group that itself repeats, which could take for ever.
- * @returns a sentence for a person when not
+ * Patterns are matched by an engine whose time grows with the text alone (RE2: Cox 2010), so none that a person types can
+ * run away.
  */
-export function patternFault(pattern: string): string | null {
+function compilePattern(pattern: string): RE2JS | null {
   try {
-    new RegExp(pattern, "iu");
+    return RE2JS.compile(pattern, RE2JS.CASE_INSENSITIVE);
   } catch {
-    return "The pattern can't be read: check brackets and backslashes.";
+    return null;
   }
-  if (/\([^()]*[+*}][^()]*\)\s*[+*{]/.test(pattern) || /[+*}]\s*[+*]/.test(pattern.replace(/\\./g, ""))) {
-    return "The pattern repeats a part that repeats itself, which can take for ever. Write it without one of the two.";
+}
+
+/** Whether a pattern can be used. @returns a sentence for a person when not */
+export function patternFault(pattern: string): string | null {
+  if (compilePattern(pattern)) return null;
+  if (/\(\?<?[=!]|\\[1-9]/.test(pattern)) {
+    return "The pattern looks around itself or back at what it found, which is not done here. Write what to take in brackets instead.";
   }
-  return null;
+  return "The pattern can't be read: check brackets and backslashes.";
 }
 
 /** Compiles a step once, so that using it on many texts is cheap. A pattern that can't be used gives nothing. */
@@ -115,11 +121,12 @@ export function compileStep(step: Step): (text: string, context: StepContext) =>
       return (text) => firstListed(text, words);
     }
     case "take-pattern": {
-      if (patternFault(step.pattern)) return () => "";
-      const pattern = new RegExp(step.pattern, "iu");
+      const pattern = compilePattern(step.pattern);
+      if (!pattern) return () => "";
       return (text) => {
-        const found = pattern.exec(text.slice(0, PATTERN_REACH));
-        return found ? (found[1] ?? found[0]) : "";
+        const found = pattern.matcher(text.slice(0, PATTERN_REACH));
+        if (!found.find()) return "";
+        return (found.groupCount() > 0 ? found.group(1) : null) ?? found.group(0) ?? "";
       };
     }
     case "take-level":
