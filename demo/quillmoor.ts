@@ -296,7 +296,7 @@ function familyRows(random: Random, entry: Line, brand: string, form: string, fa
 /** A few faults of every kind, at fixed places, written down in `docs/demo.md`. */
 function plantFaults(rows: string[][]): void {
   const set = (row: number, heading: (typeof HEADINGS)[number], value: string) => {
-    (rows[row] as string[])[HEADINGS.indexOf(heading)] = value;
+    rows[row]![HEADINGS.indexOf(heading)] = value;
   };
   set(40, "price", "");
   set(141, "price", "ask us");
@@ -304,7 +304,7 @@ function plantFaults(rows: string[][]): void {
   set(343, "price", "-4.50 EUR");
   set(444, "price", "19.90 USD");
   set(545, "price", "12.00 QQQ");
-  set(646, "id", (rows[600] as string[])[0] as string);
+  set(646, "id", rows[600]![0]!);
   set(747, "id", "");
   set(848, "sale_price", "9999.00 EUR");
   set(949, "availability", "maybe next week");

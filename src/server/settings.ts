@@ -27,7 +27,7 @@ const settingsSchema = z.object({
       for (const entry of text.split(",").filter((part) => part.trim() !== "")) {
         const found = /^\s*([\w.-]+)=([\w.-]+:\d+)\s*$/.exec(entry);
         if (!found) context.addIssue({ code: "custom", message: `"${entry}" is not of the form host=address:port` });
-        else hosts.set((found[1] as string).toLowerCase(), found[2] as string);
+        else hosts.set(found[1]!.toLowerCase(), found[2]!);
       }
       return hosts;
     }),

@@ -226,7 +226,7 @@ describe("a draft", () => {
   it("knows only what differs from the account", () => {
     const before = leaky();
     const draft = new Draft(Account.fromStructure(before));
-    draft.put({ ...(before["c"] as AccountRecord) });
+    draft.put({ ...before["c"]! });
     draft.put(campaign("d"));
     draft.remove("p/A");
     draft.remove("nothing");

@@ -100,7 +100,7 @@ export function excludedRows(
   for (const exclusion of exclusions) {
     const code = reader.code("id", exclusion.item);
     if (code < 0 || !ids) continue;
-    const row = ids.rows[ids.offsets[code] as number] as number;
+    const row = ids.rows[ids.offsets[code]!]!;
     if (exclusion.campaign === null) everywhere.add(row);
     else {
       const rows = inCampaign.get(exclusion.campaign) ?? new Set<number>();
@@ -249,11 +249,11 @@ export class Walker {
       const codes = named.map((child) => reader.code(by, child.value as string));
       const parts = divide(reader.postings(by)!, column, codes, rows, path);
       named.forEach((child, i) => {
-        walk(child, parts[i] as Uint32Array, path && [...path, { column, code: codes[i] as number }]);
+        walk(child, parts[i]!, path && [...path, { column, code: codes[i]! }]);
       });
       if (remainder.some((child) => child.status === "on")) {
         const taken = new Set(codes);
-        const left = (rows ?? this.everyRow()).filter((row) => !taken.has(column.codes[row] as number));
+        const left = (rows ?? this.everyRow()).filter((row) => !taken.has(column.codes[row]!));
         for (const child of remainder) walk(child, left, null);
       }
     };
@@ -294,7 +294,7 @@ function divide(
   codes.forEach((code, i) => code >= 0 && at.set(code, i));
   const lists: number[][] = codes.map(() => []);
   for (const row of rows) {
-    const i = at.get(column.codes[row] as number);
+    const i = at.get(column.codes[row]!);
     if (i !== undefined) lists[i]!.push(row);
   }
   return lists.map((list) => Uint32Array.from(list));

@@ -134,12 +134,12 @@ export class CatalogueColumnsBuilder {
     return (row) => {
       if (this.makeSink && this.length === this.sinkFrom) this.openSinks();
       for (const { name, builder, column, codes, isOwn } of texts) {
-        const code = column.codes[row] as number;
-        if (isOwn) (this.sinks?.get(name) ?? builder).push(column.values[code] as string);
-        else if ((codes[code] as number) >= 0) builder.pushCode(codes[code] as number);
-        else codes[code] = builder.push(column.values[code] as string);
+        const code = column.codes[row]!;
+        if (isOwn) (this.sinks?.get(name) ?? builder).push(column.values[code]!);
+        else if (codes[code]! >= 0) builder.pushCode(codes[code]!);
+        else codes[code] = builder.push(column.values[code]!);
       }
-      for (const { builder, values } of numbers) builder.push(values[row] as number);
+      for (const { builder, values } of numbers) builder.push(values[row]!);
       this.length++;
     };
   }
@@ -147,7 +147,7 @@ export class CatalogueColumnsBuilder {
   /** XML feeds grow columns on the way; rows before a column's first appearance have no value in it. */
   private addExtras(): void {
     for (; this.extrasKnown < this.headings.length; this.extrasKnown++) {
-      const heading = this.headings[this.extrasKnown] as string;
+      const heading = this.headings[this.extrasKnown]!;
       if (this.mapped.has(heading)) continue;
       const builder = new TextColumnBuilder();
       for (let row = 0; row < this.length; row++) builder.push("");
@@ -164,7 +164,7 @@ export class CatalogueColumnsBuilder {
       if (!builder || !OWN_TEXTS.has(key)) continue;
       const sink = this.makeSink!(key);
       const { codes, values } = builder.finish();
-      for (const code of codes) sink.push(values[code] as string);
+      for (const code of codes) sink.push(values[code]!);
       this.sinks.set(key, sink);
       this.textFields[i] = [key, sink];
       this.texts.delete(key);

@@ -34,7 +34,7 @@ export function categoryTree(table: Columns, sumsOf: (row: number) => Sums): Cat
     let depth = 0;
     for (; depth < CATEGORY_LEVELS; depth++) {
       const column = columns[depth];
-      const name = column?.kind === "text" ? (column.values[column.codes[row] as number] as string) : "";
+      const name = column?.kind === "text" ? column.values[column.codes[row]!]! : "";
       if (name === "") break;
       if (depth > 0) at.deeper++;
       let next = at.inner.get(name);

@@ -59,7 +59,7 @@ export function detectEncoding(head: Uint8Array): Outcome<Encoding> {
   if (head[0] === 0xfe && head[1] === 0xff) return ok("utf-16be");
   const zeros = [0, 0];
   const probe = Math.min(head.length, 4096);
-  for (let i = 0; i < probe; i++) if (head[i] === 0) zeros[i % 2] = (zeros[i % 2] as number) + 1;
+  for (let i = 0; i < probe; i++) if (head[i] === 0) zeros[i % 2] = zeros[i % 2]! + 1;
   const [even = 0, odd = 0] = zeros;
   if (odd > probe * 0.2 && even < probe * 0.05) return ok("utf-16le");
   if (even > probe * 0.2 && odd < probe * 0.05) return ok("utf-16be");

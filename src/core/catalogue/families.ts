@@ -59,7 +59,7 @@ export function proposeFamilies(table: Columns): { family: TextColumn; proposed:
     const column = table.columns[name];
     if (column?.kind !== "text") return () => "";
     const { codes, values } = column;
-    return (row: number) => values[codes[row] as number] as string;
+    return (row: number) => values[codes[row]!]!;
   };
   const [familyOf, titleOf, colorOf, sizeOf, brandOf] = [
     reader("family"),

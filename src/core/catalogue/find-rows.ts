@@ -19,9 +19,7 @@ function rankOf(column: TextColumn): Uint32Array {
   let found = ranks.get(column);
   if (!found) {
     const collator = new Intl.Collator("en", { numeric: true });
-    const order = [...column.values.keys()].sort((a, b) =>
-      collator.compare(column.values[a] as string, column.values[b] as string),
-    );
+    const order = [...column.values.keys()].sort((a, b) => collator.compare(column.values[a]!, column.values[b]!));
     found = new Uint32Array(order.length);
     order.forEach((code, rank) => (found![code] = rank));
     ranks.set(column, found);
@@ -58,7 +56,7 @@ function searchWord(table: Columns, word: string, keep: Uint8Array): void {
   }
   for (let row = 0; row < keep.length; row++) {
     if (!keep[row]) continue;
-    keep[row] = hits.some(({ codes, hit }) => hit[codes[row] as number] === 1) ? 1 : 0;
+    keep[row] = hits.some(({ codes, hit }) => hit[codes[row]!] === 1) ? 1 : 0;
   }
 }
 
@@ -70,18 +68,18 @@ function sortRows(column: Column | undefined, isDescending: boolean, rows: Uint3
     const rank = rankOf(column);
     const { codes } = column;
     rows.sort((a, b) => {
-      const codeA = codes[a] as number;
-      const codeB = codes[b] as number;
+      const codeA = codes[a]!;
+      const codeB = codes[b]!;
       if (codeA === codeB) return a - b;
       if (codeA === 0 || codeB === 0) return codeA === 0 ? 1 : -1;
-      return sign * ((rank[codeA] as number) - (rank[codeB] as number)) || a - b;
+      return sign * (rank[codeA]! - rank[codeB]!) || a - b;
     });
     return;
   }
   const { values } = column;
   rows.sort((a, b) => {
-    const valueA = values[a] as number;
-    const valueB = values[b] as number;
+    const valueA = values[a]!;
+    const valueB = values[b]!;
     if (Number.isNaN(valueA) || Number.isNaN(valueB))
       return Number(Number.isNaN(valueA)) - Number(Number.isNaN(valueB)) || a - b;
     return sign * (valueA - valueB) || a - b;

@@ -173,7 +173,7 @@ describe("findings", () => {
       "stock-contradicts": { count: 2 },
       "title-doubled": { count: 1 },
     });
-    expect(findingsIn(column.values[9] as number)).toEqual(["price-outlier", "title-doubled"]);
+    expect(findingsIn(column.values[9]!)).toEqual(["price-outlier", "title-doubled"]);
   });
 
   it("find repeats as a map would", () => {

@@ -180,7 +180,7 @@ function currencyColumn(headings: string[], samples: string[][], amount: string)
     const filled = samples.map((row) => (row[i] ?? "").trim()).filter((value) => value !== "");
     return filled.length > 0 && filled.every((value) => isCurrency(value.toUpperCase()));
   });
-  return found < 0 ? null : (headings[found] as string);
+  return found < 0 ? null : headings[found]!;
 }
 
 /**

@@ -37,14 +37,13 @@ export function workMargins(table: Columns, file: CostFile): Margins {
   const made = () => new Float64Array(table.length).fill(NaN);
   const [cost, fee, margin, breakEven] = [made(), made(), made(), made()];
   for (let row = 0; row < table.length; row++) {
-    const own =
-      id?.kind === "text" && file.size > 0 ? file.get(id.values[id.codes[row] as number] as string) : undefined;
-    cost[row] = own?.cost ?? (feedCost[row] as number);
-    fee[row] = own?.fee ?? (feedFee[row] as number);
-    const paid = paidPrice(price[row] as number, salePrice[row] as number);
+    const own = id?.kind === "text" && file.size > 0 ? file.get(id.values[id.codes[row]!]!) : undefined;
+    cost[row] = own?.cost ?? feedCost[row]!;
+    fee[row] = own?.fee ?? feedFee[row]!;
+    const paid = paidPrice(price[row]!, salePrice[row]!);
     if (Number.isNaN(cost[row]) || !(paid > 0)) continue;
-    margin[row] = (paid - (cost[row] as number) - (fee[row] || 0)) / paid;
-    breakEven[row] = (margin[row] as number) > 0 ? 1 / (margin[row] as number) : Infinity;
+    margin[row] = (paid - cost[row]! - (fee[row] || 0)) / paid;
+    breakEven[row] = margin[row]! > 0 ? 1 / margin[row]! : Infinity;
   }
   const column = (values: Float64Array): NumberColumn => ({ kind: "number", values });
   return { cost: column(cost), fee: column(fee), margin: column(margin), breakEven: column(breakEven) };

@@ -5,5 +5,5 @@ const COUNT = /^[<>~≥≤]?\s*(\d{1,3}(?:[.,'\s]\d{3})+|\d{1,9})(?:[.,]0+)?\s*\
 export function readCount(text: string): number | null {
   if (PLAIN.test(text)) return Number(text);
   const found = COUNT.exec(text.trim());
-  return found ? Number((found[1] as string).replace(/[.,'\s]/g, "")) : null;
+  return found ? Number(found[1]!.replace(/[.,'\s]/g, "")) : null;
 }

@@ -20,10 +20,10 @@ export function rowHasher(headings: string[]): (cells: string[]) => number {
     let a = 0x811c9dc5;
     let b = 0x9747b28c;
     for (let i = 0; i < order.length; i++) {
-      const cell = cells[order[i] as number];
+      const cell = cells[order[i]!];
       if (cell === undefined || cell === "") continue;
-      a = Math.imul(a ^ (names[i] as number), 0x01000193);
-      b = Math.imul(b ^ (names[i] as number), 0x85ebca6b);
+      a = Math.imul(a ^ names[i]!, 0x01000193);
+      b = Math.imul(b ^ names[i]!, 0x85ebca6b);
       for (let at = 0; at < cell.length; at++) {
         const code = cell.charCodeAt(at);
         a = Math.imul(a ^ code, 0x01000193);
@@ -32,8 +32,8 @@ export function rowHasher(headings: string[]): (cells: string[]) => number {
     }
     // Cells beyond the header have no name; what they hold must still count.
     for (let at = headings.length; at < cells.length; at++) {
-      a = hashText(cells[at] as string, a ^ at);
-      b = hashText(cells[at] as string, b ^ at);
+      a = hashText(cells[at]!, a ^ at);
+      b = hashText(cells[at]!, b ^ at);
     }
     return mix(a) * 0x200000 + (mix(b) & 0x1fffff);
   };

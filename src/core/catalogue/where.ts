@@ -115,7 +115,7 @@ export function isShouting(text: string): boolean {
       }
       continue;
     }
-    const letter = text[i] as string;
+    const letter = text[i]!;
     if (letter.toLowerCase() === letter.toUpperCase()) continue;
     letters++;
     if (letter !== letter.toLowerCase()) capitals++;
@@ -201,11 +201,11 @@ export function maskOf(column: Column | undefined, { op, value }: Condition, len
     const hit = new Uint8Array(column.values.length);
     const texts = op === "capitals" ? column.values : lowered(column);
     texts.forEach((text, code) => (hit[code] = test(text) ? 1 : 0));
-    for (let row = 0; row < length; row++) mask[row] = hit[column.codes[row] as number] as number;
+    for (let row = 0; row < length; row++) mask[row] = hit[column.codes[row]!]!;
     return mask;
   }
   const test = numberTest(op, value);
-  for (let row = 0; row < length; row++) mask[row] = test(column.values[row] as number) ? 1 : 0;
+  for (let row = 0; row < length; row++) mask[row] = test(column.values[row]!) ? 1 : 0;
   return mask;
 }
 
@@ -218,8 +218,8 @@ export function matchRows(table: Columns, where: Where): Uint8Array {
   const mask = new Uint8Array(table.length).fill(where.of.length === 0 || isAll ? 1 : 0);
   for (const part of where.of) {
     const more = isGroup(part) ? matchRows(table, part) : maskOf(table.columns[part.field], part, table.length);
-    if (isAll) for (let row = 0; row < mask.length; row++) mask[row] = (mask[row] as number) & (more[row] as number);
-    else for (let row = 0; row < mask.length; row++) mask[row] = (mask[row] as number) | (more[row] as number);
+    if (isAll) for (let row = 0; row < mask.length; row++) mask[row] = mask[row]! & more[row]!;
+    else for (let row = 0; row < mask.length; row++) mask[row] = mask[row]! | more[row]!;
   }
   return mask;
 }

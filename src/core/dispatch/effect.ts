@@ -41,10 +41,10 @@ export function estimateEffect(
   const bidAfter = firstBids(after, length);
   const effect: Effect = { cost: 0, revenue: 0, stopped: 0, repriced: 0, unknown: 0 };
   for (let row = 0; row < length; row++) {
-    const from = bidBefore[row] as number;
-    const to = bidAfter[row] as number;
-    const cost = (results.cost[row] as number) / days;
-    const revenue = (results.revenue[row] as number) / days;
+    const from = bidBefore[row]!;
+    const to = bidAfter[row]!;
+    const cost = results.cost[row]! / days;
+    const revenue = results.revenue[row]! / days;
     if (from === to) continue;
     if (from > 0 && to === 0) {
       effect.cost -= cost;

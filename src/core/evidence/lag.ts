@@ -55,7 +55,7 @@ export function estimateLag(arrivals: Arrival[], asOf: number): LagCurve {
   }
   const share: number[] = new Array<number>(oldest + 1).fill(1);
   for (let age = oldest - 1; age >= 0; age--) {
-    share[age] = (share[age + 1] as number) / Math.max(1, growth[age] as number);
+    share[age] = share[age + 1]! / Math.max(1, growth[age]!);
   }
   return { share, orders };
 }
@@ -67,7 +67,7 @@ function firstAge(list: number[]): number {
 
 /** Share of a day's final orders that are seen when the day is so many days old. */
 export function seenShare({ share }: LagCurve, age: number): number {
-  return age < 0 || age >= share.length ? 1 : Math.max(0.05, share[age] as number);
+  return age < 0 || age >= share.length ? 1 : Math.max(0.05, share[age]!);
 }
 
 /** A day below this share is marked as incomplete. */

@@ -31,20 +31,20 @@ export function poolEvidence(sums: RowSums, categoryCodes: ArrayLike<number>, pr
   let allRevenue = 0;
   let categories = 0;
   for (let row = 0; row < length; row++) {
-    allOrders += sums.orders[row] as number;
-    allClicks += sums.clicks[row] as number;
-    allUnits += sums.units[row] as number;
-    allCost += sums.cost[row] as number;
-    allRevenue += sums.revenue[row] as number;
-    categories = Math.max(categories, (categoryCodes[row] as number) + 1);
+    allOrders += sums.orders[row]!;
+    allClicks += sums.clicks[row]!;
+    allUnits += sums.units[row]!;
+    allCost += sums.cost[row]!;
+    allRevenue += sums.revenue[row]!;
+    categories = Math.max(categories, categoryCodes[row]! + 1);
   }
   const overall = allClicks > 0 ? Math.max(allOrders, 0.5) / allClicks : 0.01;
   const categoryClicks = new Float64Array(categories);
   const categoryCost = new Float64Array(categories);
   for (let row = 0; row < length; row++) {
-    const code = categoryCodes[row] as number;
-    categoryClicks[code] = (categoryClicks[code] as number) + (sums.clicks[row] as number);
-    categoryCost[code] = (categoryCost[code] as number) + (sums.cost[row] as number);
+    const code = categoryCodes[row]!;
+    categoryClicks[code] = categoryClicks[code]! + sums.clicks[row]!;
+    categoryCost[code] = categoryCost[code]! + sums.cost[row]!;
   }
   const priors = fitPriors(sums, categoryCodes, categories, overall);
   const unitsPerOrder = allOrders > 0 ? allUnits / allOrders : 1;
@@ -57,15 +57,15 @@ export function poolEvidence(sums: RowSums, categoryCodes: ArrayLike<number>, pr
     cpc: new Float64Array(length),
   };
   for (let row = 0; row < length; row++) {
-    const clicks = sums.clicks[row] as number;
-    const code = categoryCodes[row] as number;
-    evidence.shape[row] = (priors.shape[code] as number) + (sums.orders[row] as number);
-    evidence.rate[row] = (priors.shape[code] as number) / (priors.mean[code] as number) + clicks;
-    const known = price[row] as number;
+    const clicks = sums.clicks[row]!;
+    const code = categoryCodes[row]!;
+    evidence.shape[row] = priors.shape[code]! + sums.orders[row]!;
+    evidence.rate[row] = priors.shape[code]! / priors.mean[code]! + clicks;
+    const known = price[row]!;
     evidence.orderValue[row] = Number.isNaN(known) ? orderValueOverall : known * unitsPerOrder;
-    const inCategory = categoryClicks[code] as number;
-    const fallback = inCategory > 0 ? (categoryCost[code] as number) / inCategory : cpcOverall;
-    evidence.cpc[row] = clicks > 0 ? (sums.cost[row] as number) / clicks : fallback;
+    const inCategory = categoryClicks[code]!;
+    const fallback = inCategory > 0 ? categoryCost[code]! / inCategory : cpcOverall;
+    evidence.cpc[row] = clicks > 0 ? sums.cost[row]! / clicks : fallback;
   }
   return evidence;
 }
@@ -86,17 +86,17 @@ function fitPriors(sums: RowSums, codes: ArrayLike<number>, categories: number, 
     const orders = new Float64Array(categories);
     const clicks = new Float64Array(categories);
     for (let row = 0; row < sums.clicks.length; row++) {
-      const code = codes[row] as number;
-      const weight = 1 / (1 + ((sums.clicks[row] as number) * (mean[code] as number)) / shape);
-      orders[code] = (orders[code] as number) + weight * (sums.orders[row] as number);
-      clicks[code] = (clicks[code] as number) + weight * (sums.clicks[row] as number);
+      const code = codes[row]!;
+      const weight = 1 / (1 + (sums.clicks[row]! * mean[code]!) / shape);
+      orders[code] = orders[code]! + weight * sums.orders[row]!;
+      clicks[code] = clicks[code]! + weight * sums.clicks[row]!;
     }
     const between = fitShape(orders, clicks, () => overall);
     for (let code = 0; code < categories; code++) {
-      sure[code] = between + (orders[code] as number);
-      mean[code] = (sure[code] as number) / (between / overall + (clicks[code] as number));
+      sure[code] = between + orders[code]!;
+      mean[code] = sure[code]! / (between / overall + clicks[code]!);
     }
-    shape = fitShape(sums.orders, sums.clicks, (row) => mean[codes[row] as number] as number);
+    shape = fitShape(sums.orders, sums.clicks, (row) => mean[codes[row]!]!);
   }
   return { mean, shape: sure.map((known) => 1 / (1 / shape + 1 / known)) };
 }
@@ -114,17 +114,17 @@ const SHAPE_SPREAD = Math.log(2);
  */
 export function fitShape(orders: ArrayLike<number>, clicks: ArrayLike<number>, meanOf: (i: number) => number): number {
   const used: number[] = [];
-  for (let i = 0; i < clicks.length; i++) if ((clicks[i] as number) > 0) used.push(i);
+  for (let i = 0; i < clicks.length; i++) if (clicks[i]! > 0) used.push(i);
   if (used.length < 2) return 1;
   const step = Math.max(1, Math.floor(used.length / FIT_MEMBERS));
   const logLikelihood = (logShape: number) => {
     const shape = Math.exp(logShape);
     let sum = 0;
     for (let at = 0; at < used.length; at += step) {
-      const i = used[at] as number;
+      const i = used[at]!;
       const rate = shape / meanOf(i);
-      const n = orders[i] as number;
-      const k = clicks[i] as number;
+      const n = orders[i]!;
+      const k = clicks[i]!;
       sum += logGamma(shape + n) - logGamma(shape) + shape * Math.log(rate) - (shape + n) * Math.log(rate + k);
     }
     // Thin data leave the likelihood flat and its top too high, so a mild prior keeps the shape where shops have it.
@@ -151,19 +151,19 @@ function logGamma(x: number): number {
  * P(λ ≥ goal × CPC ÷ value per order).
  */
 export function chanceOfGoal(evidence: Evidence, row: number, goal: number): number {
-  const value = evidence.orderValue[row] as number;
+  const value = evidence.orderValue[row]!;
   if (value <= 0) return 0;
-  const needed = (goalOfItem(goal, evidence.breakEven?.[row] ?? NaN) * (evidence.cpc[row] as number)) / value;
-  return 1 - gammaCdf(needed, evidence.shape[row] as number, evidence.rate[row] as number);
+  const needed = (goalOfItem(goal, evidence.breakEven?.[row] ?? NaN) * evidence.cpc[row]!) / value;
+  return 1 - gammaCdf(needed, evidence.shape[row]!, evidence.rate[row]!);
 }
 
 /** Pooled return of a row: its mean and the ends of the interval that holds it with chance `level`. */
 export function pooledReturn(evidence: Evidence, row: number, level = 0.8) {
-  const cpc = evidence.cpc[row] as number;
+  const cpc = evidence.cpc[row]!;
   if (cpc <= 0) return null;
-  const shape = evidence.shape[row] as number;
-  const rate = evidence.rate[row] as number;
-  const scale = (evidence.orderValue[row] as number) / cpc;
+  const shape = evidence.shape[row]!;
+  const rate = evidence.rate[row]!;
+  const scale = evidence.orderValue[row]! / cpc;
   const tail = (1 - level) / 2;
   return {
     mean: (shape / rate) * scale,

@@ -29,7 +29,7 @@ export function simulateShop(seed: number): SimulatedShop {
     // Gamma with shape 4 as a sum of exponentials: the model's own shape, so that coverage can be judged.
     let gamma = 0;
     for (let k = 0; k < 4; k++) gamma -= Math.log(1 - random());
-    const rate = ((rates[code] as number) * gamma) / 4;
+    const rate = (rates[code]! * gamma) / 4;
     const clicks = Math.floor(Math.exp(6 * random()));
     const orders = poisson(random, rate * clicks);
     truth.push(rate);
@@ -60,14 +60,14 @@ export function calibrate(seeds: number): Calibration {
     const evidence = poolEvidence(sums, codes, price);
     truth.forEach((rate, row) => {
       const { low, high } = pooledReturn(evidence, row)!;
-      const trueReturn = (rate * (evidence.orderValue[row] as number)) / (evidence.cpc[row] as number);
+      const trueReturn = (rate * evidence.orderValue[row]!) / evidence.cpc[row]!;
       asked++;
       if (trueReturn >= low && trueReturn <= high) inside++;
-      const clicks = sums.clicks[row] as number;
+      const clicks = sums.clicks[row]!;
       if (clicks === 0) return;
       const size = errors[clicks < 10 ? 0 : clicks < 60 ? 1 : 2]!;
-      size.raw += ((sums.orders[row] as number) / clicks - rate) ** 2;
-      size.pooled += ((evidence.shape[row] as number) / (evidence.rate[row] as number) - rate) ** 2;
+      size.raw += (sums.orders[row]! / clicks - rate) ** 2;
+      size.pooled += (evidence.shape[row]! / evidence.rate[row]! - rate) ** 2;
     });
   }
   return { covered: inside / asked, errors };

@@ -53,7 +53,7 @@ function decodeOwnTexts(bytes: ArrayBuffer, length: number): Column {
   const text = typeof Buffer === "undefined" ? null : Buffer.from(bytes);
   let at = 8 + length * 4;
   for (let row = 0; row < length; row++) {
-    const end = at + (lengths[row] as number);
+    const end = at + lengths[row]!;
     if (end > at) {
       codes[row] = values.length;
       values.push(text ? text.toString("utf8", at, end) : decoder.decode(new Uint8Array(bytes, at, end - at)));
@@ -71,7 +71,7 @@ function isEmpty(column: Column): boolean {
 export function decodeColumn(source: ArrayBuffer | Uint8Array): Column {
   const bytes = source instanceof Uint8Array ? new Uint8Array(source).buffer : source;
   const head = new Uint32Array(bytes, 0, 2);
-  const length = head[1] as number;
+  const length = head[1]!;
   if (head[0] === 2) return { kind: "number", values: new Float64Array(bytes, 8, length) };
   if (head[0] === 5) return decodeOwnTexts(bytes, length);
   if (head[0] === 3) return { kind: "text", codes: new Uint32Array(length), values: [""] };

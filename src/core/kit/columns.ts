@@ -101,8 +101,8 @@ export function numberColumn(numbers: Iterable<number | null>): NumberColumn {
 
 /** The cell as text; "" for no value. Numbers use their shortest decimal form. */
 export function cellText(column: Column, row: number): string {
-  if (column.kind === "text") return column.values[column.codes[row] as number] as string;
-  const value = column.values[row] as number;
+  if (column.kind === "text") return column.values[column.codes[row]!]!;
+  const value = column.values[row]!;
   return Number.isNaN(value) ? "" : String(value);
 }
 
@@ -140,13 +140,13 @@ export interface Postings {
 /** Builds the postings of a text column in two passes. */
 export function postings(column: TextColumn): Postings {
   const offsets = new Uint32Array(column.values.length + 1);
-  for (const code of column.codes) offsets[code + 1] = (offsets[code + 1] as number) + 1;
-  for (let i = 1; i < offsets.length; i++) offsets[i] = (offsets[i] as number) + (offsets[i - 1] as number);
+  for (const code of column.codes) offsets[code + 1] = offsets[code + 1]! + 1;
+  for (let i = 1; i < offsets.length; i++) offsets[i] = offsets[i]! + offsets[i - 1]!;
   const next = offsets.slice();
   const rows = new Uint32Array(column.codes.length);
   for (let row = 0; row < column.codes.length; row++) {
-    const code = column.codes[row] as number;
-    const at = next[code] as number;
+    const code = column.codes[row]!;
+    const at = next[code]!;
     rows[at] = row;
     next[code] = at + 1;
   }

@@ -51,7 +51,7 @@ export function parseMoney(text: string, mark: DecimalMark = "auto"): ParsedMone
   if (mark !== "," && PLAIN.test(text)) return bounded(Number(text), null);
   // How most feeds write it, such as "12.90 EUR": read without the general way's many steps.
   const usual = mark === "," ? null : USUAL.exec(text);
-  if (usual && KNOWN_CURRENCIES.has(usual[2] as string)) return bounded(Number(usual[1]), usual[2] as string);
+  if (usual && KNOWN_CURRENCIES.has(usual[2]!)) return bounded(Number(usual[1]), usual[2]!);
   const trimmed = text.trim();
   if (trimmed === "") return { ok: false, fault: "empty" };
   const found = AMOUNT_IN_TEXT.exec(trimmed);
@@ -96,7 +96,7 @@ function decimalPosition(text: string): number {
   const lastComma = text.lastIndexOf(",");
   if (lastDot >= 0 && lastComma >= 0) return Math.max(lastDot, lastComma);
   const at = Math.max(lastDot, lastComma);
-  if (at < 0 || text.indexOf(text[at] as string) !== at) return -1;
+  if (at < 0 || text.indexOf(text[at]!) !== at) return -1;
   return lastComma === at && text.length - at - 1 === 3 ? -1 : at;
 }
 

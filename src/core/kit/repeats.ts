@@ -28,7 +28,7 @@ export function repeatedPlaces(
     const mixed = Math.imul(hash(text), 0x9e3779b1);
     let at = (mixed ^ (mixed >>> 15)) & (size - 1);
     for (;;) {
-      const first = slots[at] as number;
+      const first = slots[at]!;
       if (first < 0) {
         slots[at] = place;
         break;

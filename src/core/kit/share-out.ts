@@ -18,7 +18,7 @@ export function shareOut(total: number, weights: number[], floor = 0): number[] 
   order.sort((a, b) => b[0] - a[0] || a[1] - b[1]);
   for (const [, i] of order) {
     if (left <= 0) break;
-    parts[i] = (parts[i] as number) + 1;
+    parts[i] = parts[i]! + 1;
     left--;
   }
   return parts.map((part) => part + base);

@@ -28,7 +28,7 @@ export function quantile(values: ArrayLike<number>, p: number): number | null {
   if (sorted.length === 0) return null;
   const h = (sorted.length - 1) * p;
   const low = Math.floor(h);
-  const a = sorted[low] as number;
-  const b = sorted[Math.min(low + 1, sorted.length - 1)] as number;
+  const a = sorted[low]!;
+  const b = sorted[Math.min(low + 1, sorted.length - 1)]!;
   return a + (h - low) * (b - a);
 }

@@ -4,7 +4,7 @@ import { clickPrice, SHARPNESS, winChance } from "./auction";
 import type { Line } from "./day-types";
 import { demandFactor } from "./demand";
 import { compareOffers, type Offer, type Offers } from "./offers";
-import { SLOTS, slotsOf, type Slot } from "./slot-figures";
+import { SLOTS, slotsOf } from "./slot-figures";
 import { renown } from "./world";
 import type { Category, Surface, World } from "./world-types";
 
@@ -45,7 +45,7 @@ export function categoryLines(
   const { active, hourFactor } = moment;
   const order = compareOffers(account.campaigns);
   const serves = (offer: Offer) =>
-    active[offer.home.campaign] === true && offer.bid > 0 && (hourFactor[offer.home.campaign] as number) > 0;
+    active[offer.home.campaign] === true && offer.bid > 0 && hourFactor[offer.home.campaign]! > 0;
   const first = (list: Offer[] | undefined, scopes: Set<string> | undefined) => {
     if (!list) return undefined;
     for (const offer of list) if (serves(offer) && !(scopes && isBlocked(account, scopes, offer))) return offer;
@@ -63,7 +63,7 @@ export function categoryLines(
     const places = new Map<number, number>();
     category.rows.forEach((row, i) => {
       let offer = scopes ? first(offers.everywhere[row], scopes) : base[i];
-      const fit = surface.fit[i] as number;
+      const fit = surface.fit[i]!;
       if (offers.hasReach) {
         const kind = reachKindOf(surface, fit);
         const own = kind ? first(offers.reach[kind]?.[row], scopes) : undefined;
@@ -71,7 +71,7 @@ export function categoryLines(
       }
       if (!offer) return;
       if (aimed) places.set(row, entries.length);
-      entries.push({ offer, row, fit, lift: surface.lift ? (surface.lift[i] as number) : 1 });
+      entries.push({ offer, row, fit, lift: surface.lift ? surface.lift[i]! : 1 });
     });
     for (const { offer, row, fit, lift } of aimed ?? []) {
       if (!serves(offer) || (scopes && isBlocked(account, scopes, offer))) continue;
@@ -104,23 +104,20 @@ function surfaceLines(
   const bids = new Float64Array(entries.length);
   let wonAbove = 0;
   for (const slotIndex of slotsOf(surface.kind)) {
-    const slot = SLOTS[slotIndex] as Slot;
+    const slot = SLOTS[slotIndex]!;
     const worth = Math.sqrt(surface.cvr * slot.cvr);
     let sum = 0;
     for (let i = 0; i < entries.length; i++) {
-      const { offer, row, fit } = entries[i] as Entry;
+      const { offer, row, fit } = entries[i]!;
       const { campaign } = offer.home;
-      const { slots, flex } = account.campaigns[campaign] as RunningCampaign;
-      const factor =
-        (slots[slotIndex] as number) *
-        (hourFactor[campaign] as number) *
-        (flex.mode === "hold" ? 1 : flexFactor(flex, worth));
+      const { slots, flex } = account.campaigns[campaign]!;
+      const factor = slots[slotIndex]! * hourFactor[campaign]! * (flex.mode === "hold" ? 1 : flexFactor(flex, worth));
       const bid = Math.floor(offer.bid * factor + 1e-9);
       bids[i] = bid;
-      const since = truth.since[row] as number;
+      const since = truth.since[row]!;
       const known = since === since ? Math.sqrt(renown(since, day)) : 1;
-      power[i] = (bid * (truth.quality[row] as number) * known * fit) ** SHARPNESS;
-      sum += power[i] as number;
+      power[i] = (bid * truth.quality[row]! * known * fit) ** SHARPNESS;
+      sum += power[i]!;
     }
     if (sum === 0) continue;
     const mean = surface.rivalMean + slot.hardness;
@@ -129,12 +126,12 @@ function surfaceLines(
     const shown = views * slot.seen * Math.max(0, won - wonAbove);
     wonAbove = won;
     for (let i = 0; i < entries.length; i++) {
-      const share = (power[i] as number) / sum;
+      const share = power[i]! / sum;
       if (share < LEAST_SHARE) continue;
-      const { offer, row, fit, lift } = entries[i] as Entry;
-      const since = truth.since[row] as number;
+      const { offer, row, fit, lift } = entries[i]!;
+      const since = truth.since[row]!;
       const known = since === since ? Math.sqrt(renown(since, day)) : 1;
-      const quality = (truth.quality[row] as number) * known;
+      const quality = truth.quality[row]! * known;
       lines.push({
         surface,
         slot: slotIndex,
@@ -143,11 +140,11 @@ function surfaceLines(
         campaign: offer.home.campaign,
         adGroup: offer.home.adGroup,
         target: offer.home.target,
-        bid: bids[i] as number,
+        bid: bids[i]!,
         impressions: shown * share,
         ctr: Math.min(0.5, slot.ctr * surface.ctr * Math.sqrt(quality)),
-        cvr: Math.min(0.5, (truth.cvr[row] as number) * known * surface.cvr * slot.cvr * lift) * truth.inStock[row]!,
-        cpc: clickPrice(bids[i] as number, quality * fit, mean, surface.rivalSpread),
+        cvr: Math.min(0.5, truth.cvr[row]! * known * surface.cvr * slot.cvr * lift) * truth.inStock[row]!,
+        cpc: clickPrice(bids[i]!, quality * fit, mean, surface.rivalSpread),
       });
     }
   }

@@ -53,7 +53,7 @@ export function simulateDay(
   const renew = (changed: Set<number>) => {
     world.categories.forEach((category, i) => {
       if (![...changed].some((c) => account.campaignsOf[i]!.has(c))) return;
-      collected.add(lines[i] as Line[], since[i] as number, passed);
+      collected.add(lines[i]!, since[i]!, passed);
       since[i] = passed;
       lines[i] = compute(category);
       rates.replace(i, lines[i] as Line[]);
@@ -76,12 +76,12 @@ export function simulateDay(
     const changed = new Set<number>();
     campaigns.forEach(({ hours }, c) => {
       if (!hours || hours[hour] === moment.hourFactor[c]) return;
-      moment.hourFactor[c] = hours[hour] as number;
+      moment.hourFactor[c] = hours[hour]!;
       changed.add(c);
     });
     renew(changed);
   }
-  lines.forEach((part, i) => collected.add(part, since[i] as number, 1));
+  lines.forEach((part, i) => collected.add(part, since[i]!, 1));
 
   const drawn = collected.draw(options.noise ? randomFrom(options.seed, world.seed, "day", day) : null);
   if (options.noise) keepWithinPurses(drawn, campaigns, purses, randomFrom(options.seed, world.seed, "order", day));
@@ -120,14 +120,13 @@ class SpendRates {
   constructor(lines: Line[][], campaigns: number) {
     this.total = new Array<number>(campaigns).fill(0);
     this.parts = lines.map(ratesOf);
-    for (const part of this.parts) for (const [c, rate] of part) this.total[c] = (this.total[c] as number) + rate;
+    for (const part of this.parts) for (const [c, rate] of part) this.total[c] = this.total[c]! + rate;
   }
 
   replace(category: number, lines: Line[]): void {
-    for (const [c, rate] of this.parts[category] as Map<number, number>)
-      this.total[c] = (this.total[c] as number) - rate;
+    for (const [c, rate] of this.parts[category]!) this.total[c] = this.total[c]! - rate;
     this.parts[category] = ratesOf(lines);
-    for (const [c, rate] of this.parts[category]) this.total[c] = (this.total[c] as number) + rate;
+    for (const [c, rate] of this.parts[category]) this.total[c] = this.total[c]! + rate;
   }
 }
 

@@ -18,5 +18,5 @@ export function demandFactor(world: World, category: Category, day: Day): number
   const phase = (hash / 4294967296) * 2 * Math.PI;
   const drift =
     1 + 0.06 * Math.sin((2 * Math.PI * day) / (17 + (hash % 13)) + phase) + 0.04 * Math.sin(day / 5.3 + 2 * phase);
-  return season * (WEEKDAY[weekday(day)] as number) * trend * drift;
+  return season * WEEKDAY[weekday(day)]! * trend * drift;
 }

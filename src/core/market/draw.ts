@@ -27,7 +27,7 @@ export class Collector {
     const share = to - from;
     if (share <= 0 || part.length === 0) return;
     const shown = new Float64Array(this.campaigns.length);
-    for (const line of part) shown[line.campaign] = (shown[line.campaign] as number) + line.impressions * share;
+    for (const line of part) shown[line.campaign] = shown[line.campaign]! + line.impressions * share;
     this.addHours(shown, from, to);
     if (from <= 0 && to >= 1) {
       this.whole.push(part);
@@ -52,7 +52,7 @@ export class Collector {
       const key = this.campaigns[c]!.key;
       const weights = this.hourWeights.get(key) ?? new Float64Array(24);
       for (let hour = 0; hour < 24; hour++) {
-        weights[hour] = (weights[hour] as number) + (spread[hour] as number) * impressions;
+        weights[hour] = weights[hour]! + spread[hour]! * impressions;
       }
       this.hourWeights.set(key, weights);
     });
@@ -83,7 +83,7 @@ export class Collector {
       campaign: this.campaigns[line.campaign]!.key,
       adGroup: line.adGroup,
       target: line.target,
-      itemNo: this.world.itemNo[line.row] as number,
+      itemNo: this.world.itemNo[line.row]!,
       term: isPlacement ? "" : line.surface.label,
       slot: line.slot,
       impressions,
@@ -91,7 +91,7 @@ export class Collector {
       cost: clicks * line.cpc,
       orders,
       units,
-      revenue: units * (this.world.truth.price[line.row] as number),
+      revenue: units * this.world.truth.price[line.row]!,
       placement: isPlacement ? line.surface.label : "",
       incremental: line.surface.incremental,
     };

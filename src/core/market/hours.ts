@@ -11,7 +11,7 @@ export const HOUR_CVR: number[] = (() => {
     0.6, 0.5, 0.45, 0.45, 0.5, 0.6, 0.75, 0.85, 0.9, 0.95, 0.95, 0.9, 0.85, 0.9, 0.92, 0.95, 1, 1.05, 1.12, 1.22, 1.3,
     1.25, 1.05, 0.8,
   ];
-  const mean = raw.reduce((sum, value, hour) => sum + value * (HOUR_SHARE[hour] as number), 0);
+  const mean = raw.reduce((sum, value, hour) => sum + value * HOUR_SHARE[hour]!, 0);
   return raw.map((value) => value / mean);
 })();
 
@@ -20,14 +20,14 @@ const PASSED: number[] = HOUR_SHARE.reduce((sums, share) => [...sums, (sums.at(-
 
 /** Share of the day's traffic that has passed at an hour, 0 to 24. */
 export function shareAtHour(hour: number): number {
-  return hour >= 24 ? 1 : (PASSED[hour] as number);
+  return hour >= 24 ? 1 : PASSED[hour]!;
 }
 
 /** The hour (with fraction, 0 to 24) by which a share of the day's traffic has passed. */
 export function hourAtShare(share: number): number {
   for (let hour = 0; hour < 24; hour++) {
-    const width = HOUR_SHARE[hour] as number;
-    if ((PASSED[hour] as number) + width >= share) return hour + (share - (PASSED[hour] as number)) / width;
+    const width = HOUR_SHARE[hour]!;
+    if (PASSED[hour]! + width >= share) return hour + (share - PASSED[hour]!) / width;
   }
   return 24;
 }
@@ -38,8 +38,8 @@ export function hoursBetween(from: number, to: number): Float64Array {
   const width = to - from;
   if (width <= 0) return parts;
   for (let hour = 0; hour < 24; hour++) {
-    const start = Math.max(from, PASSED[hour] as number);
-    const end = Math.min(to, hour === 23 ? 1 : (PASSED[hour + 1] as number));
+    const start = Math.max(from, PASSED[hour]!);
+    const end = Math.min(to, hour === 23 ? 1 : PASSED[hour + 1]!);
     if (end > start) parts[hour] = (end - start) / width;
   }
   return parts;
@@ -48,5 +48,5 @@ export function hoursBetween(from: number, to: number): Float64Array {
 /** The mean of {@link HOUR_CVR} over the traffic between two shares of the day. */
 export function cvrBetween(from: number, to: number): number {
   if (from <= 0 && to >= 1) return 1;
-  return hoursBetween(from, to).reduce((sum, part, hour) => sum + part * (HOUR_CVR[hour] as number), 0);
+  return hoursBetween(from, to).reduce((sum, part, hour) => sum + part * HOUR_CVR[hour]!, 0);
 }

@@ -46,7 +46,7 @@ const MULTIPLES = Array.from({ length: 22 }, (_, i) => 0.02 * 1.35 ** i);
 /** How many of a category's best items compete; what is worse adds nothing. */
 const FIELDS = [1, 3, 40];
 /** Hours alike in how people buy count as one. */
-const HOURS = HOUR_SHARE.map((share, hour) => ({ share, cvr: HOUR_CVR[hour] as number }));
+const HOURS = HOUR_SHARE.map((share, hour) => ({ share, cvr: HOUR_CVR[hour]! }));
 
 interface Rival {
   row: number;
@@ -83,8 +83,8 @@ export function attainable(world: World, day: Day, money: number): Worth {
     for (const hull of hulls) {
       for (const { share, cvr } of HOURS) {
         const count = piecesAbove(hull.slopes, least / cvr);
-        sum.cost += share * (hull.costs[count] as number);
-        sum.revenue += share * cvr * (hull.revenues[count] as number);
+        sum.cost += share * hull.costs[count]!;
+        sum.revenue += share * cvr * hull.revenues[count]!;
       }
     }
     return sum;
@@ -92,7 +92,7 @@ export function attainable(world: World, day: Day, money: number): Worth {
   const all = taken(0);
   if (all.cost <= money) return all;
   let low = 0;
-  let high = Math.max(...hulls.map(({ slopes }) => slopes[0] as number)) * Math.max(...HOURS.map(({ cvr }) => cvr)) + 1;
+  let high = Math.max(...hulls.map(({ slopes }) => slopes[0]!)) * Math.max(...HOURS.map(({ cvr }) => cvr)) + 1;
   for (let round = 0; round < 60; round++) {
     const middle = (low + high) / 2;
     if (taken(middle).cost > money) low = middle;
@@ -126,7 +126,7 @@ function piecesAbove(slopes: number[], least: number): number {
   let high = slopes.length;
   while (low < high) {
     const middle = (low + high) >> 1;
-    if ((slopes[middle] as number) >= least) low = middle + 1;
+    if (slopes[middle]! >= least) low = middle + 1;
     else high = middle;
   }
   return low;
@@ -136,7 +136,7 @@ const keptHulls = new WeakMap<World, Map<number, ReturnType<typeof upperHull>>>(
 
 /** What a view of a place gives for money. It is the same every day, but where newcomers stand who grow by the day. */
 function hullOfView(world: World, category: Category, surface: Surface, day: Day): ReturnType<typeof upperHull> {
-  const grows = category.rows.some((row) => renown(world.truth.since[row] as number, day) < 1);
+  const grows = category.rows.some((row) => renown(world.truth.since[row]!, day) < 1);
   const kept = keptHulls.get(world) ?? new Map<number, ReturnType<typeof upperHull>>();
   keptHulls.set(world, kept);
   const known = grows ? undefined : kept.get(surface.id);
@@ -153,11 +153,11 @@ function competitors(world: World, { rows }: Category, surface: Surface, day: Da
   const list: Rival[] = [];
   rows.forEach((row, i) => {
     if (truth.inStock[row] === 0) return;
-    const known = Math.sqrt(renown(truth.since[row] as number, day));
-    const quality = (truth.quality[row] as number) * known;
-    const cvr = (truth.cvr[row] as number) * known * surface.cvr * (surface.lift ? (surface.lift[i] as number) : 1);
-    const value = cvr * (truth.price[row] as number) * (1 + EXTRA_UNITS);
-    const fit = surface.fit[i] as number;
+    const known = Math.sqrt(renown(truth.since[row]!, day));
+    const quality = truth.quality[row]! * known;
+    const cvr = truth.cvr[row]! * known * surface.cvr * (surface.lift ? surface.lift[i]! : 1);
+    const value = cvr * truth.price[row]! * (1 + EXTRA_UNITS);
+    const fit = surface.fit[i]!;
     list.push({ row, weight: quality * fit, ctr: surface.ctr * Math.sqrt(quality), cvr, value });
   });
   list.sort((a, b) => b.value * b.weight - a.value * a.weight);
@@ -166,7 +166,7 @@ function competitors(world: World, { rows }: Category, surface: Surface, day: Da
 
 /** Cost and sales of a view for every way of bidding for a place that is tried. */
 function points(surface: Surface, rivals: Rival[]): Worth[] {
-  const slots = slotsOf(surface.kind).map((i) => SLOTS[i] as Slot);
+  const slots = slotsOf(surface.kind).map((i) => SLOTS[i]!);
   const found: Worth[] = [];
   for (const size of FIELDS) {
     if (size > rivals.length && size !== FIELDS.at(-1)) continue;
@@ -201,7 +201,7 @@ function outcome(surface: Surface, slot: Slot, field: Rival[], multiple: number)
   const bids = field.map(({ value }) => Math.floor(value * slot.cvr * multiple));
   let sum = 0;
   const power = field.map(({ weight }, i) => {
-    const own = ((bids[i] as number) * weight) ** SHARPNESS;
+    const own = (bids[i]! * weight) ** SHARPNESS;
     sum += own;
     return own;
   });
@@ -211,10 +211,10 @@ function outcome(surface: Surface, slot: Slot, field: Rival[], multiple: number)
   let revenue = 0;
   field.forEach(({ weight, ctr, cvr, value }, i) => {
     if (bids[i] === 0) return;
-    const share = (power[i] as number) / sum;
+    const share = power[i]! / sum;
     const clicks = slot.seen * share * Math.min(0.5, slot.ctr * ctr);
     const converts = Math.min(0.5, cvr * slot.cvr) / cvr;
-    cost += clicks * clickPrice(bids[i] as number, weight, mean, surface.rivalSpread);
+    cost += clicks * clickPrice(bids[i]!, weight, mean, surface.rivalSpread);
     revenue += clicks * value * converts;
   });
   return { won, cost, revenue };
@@ -238,7 +238,7 @@ export function upperHull(points: Worth[]): { cost: number; slope: number }[] {
     hull.push(point);
   }
   return hull.slice(1).map((point, i) => {
-    const before = hull[i] as Worth;
+    const before = hull[i]!;
     const cost = point.cost - before.cost;
     return { cost, slope: (point.revenue - before.revenue) / cost };
   });

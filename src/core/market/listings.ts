@@ -34,7 +34,7 @@ export function pageSurfaces(
   const list: Omit<Surface, "id">[] = [];
   const base = { queryClass: null, rivalSpread: 0.7, ownRow: -1 } as const;
   for (let i = 0; i < RIVALS; i++) {
-    const brand = RIVAL_BRANDS[(i + rows.length) % RIVAL_BRANDS.length] as string;
+    const brand = RIVAL_BRANDS[(i + rows.length) % RIVAL_BRANDS.length]!;
     const listing: Listing = {
       id: `${brand} ${noun} no. ${i + 1}`,
       title: `${brand.charAt(0).toUpperCase()}${brand.slice(1)} ${noun} ${i + 1}`,
@@ -59,7 +59,7 @@ export function pageSurfaces(
     });
   }
   for (let i = 0; i < COMPANION_PAGES; i++) {
-    const what = COMPANIONS[Math.floor(random() * COMPANIONS.length)] as string;
+    const what = COMPANIONS[Math.floor(random() * COMPANIONS.length)]!;
     const id = `${noun} ${what} no. ${i + 1}`;
     list.push({
       ...base,
@@ -75,7 +75,7 @@ export function pageSurfaces(
       incremental: 0.95,
     });
   }
-  const worth = (row: number) => (truth.organic[row] as number) * (truth.price[row] as number);
+  const worth = (row: number) => truth.organic[row]! * truth.price[row]!;
   const best = [...rows].sort((a, b) => worth(b) - worth(a) || a - b).slice(0, OWN_PAGES);
   for (const row of best) {
     truth.exposed[row] = 0.16;
@@ -87,12 +87,12 @@ export function pageSurfaces(
       listing: {
         id: ids(row),
         title: titles(row),
-        price: truth.price[row] as number,
-        rating: truth.rating[row] as number,
-        reviews: truth.reviews[row] as number,
+        price: truth.price[row]!,
+        rating: truth.rating[row]!,
+        reviews: truth.reviews[row]!,
       },
       // An order comes from some thirty views of its page.
-      volume: 2 + (truth.organic[row] as number) * 30,
+      volume: 2 + truth.organic[row]! * 30,
       rivalMean: rivalMean - 0.35,
       ctr: 1,
       cvr: 1.4,

@@ -36,7 +36,7 @@ export function matches(keyword: string[], query: string[], match: MatchType): b
   if (match === "exact" && keyword.length !== query.length) return false;
   if (match !== "broad") {
     for (let start = 0; start + keyword.length <= query.length; start++) {
-      if (keyword.every((word, i) => isSameWord(word, query[start + i] as string))) return true;
+      if (keyword.every((word, i) => isSameWord(word, query[start + i]!))) return true;
     }
     return false;
   }
@@ -79,7 +79,7 @@ export class QueryIndex {
     }
     return [...near]
       .sort((a, b) => a - b)
-      .filter((i) => matches(words, this.words[i] as string[], match))
+      .filter((i) => matches(words, this.words[i]!, match))
       .map((i) => this.labels[i]!.id);
   }
 }

@@ -44,9 +44,9 @@ export function todaysOffers(world: World, account: MarketAccount, state: Market
   const { campaigns } = account;
   const order = compareOffers(campaigns);
   const bid = (home: Home, row: number) => {
-    const campaign = campaigns[home.campaign] as RunningCampaign;
+    const campaign = campaigns[home.campaign]!;
     if (campaign.bidding === "return" && campaign.goal) {
-      const no = world.itemNo[row] as number;
+      const no = world.itemNo[row]!;
       return learnedBid(state.learned, campaign.key, no, home.bid, campaign.goal);
     }
     return campaign.bidding === "clicks" ? home.bid * (state.pace[campaign.key] ?? 1) : home.bid;

@@ -18,13 +18,13 @@ export function makePlacements(seed: string, departments: string[]): Placement[]
     const random = randomFrom(seed, "placement", i);
     const isOnTopic = random() < 0.4;
     const topic = isOnTopic
-      ? (topics[Math.floor(random() * topics.length)] as string)
-      : (SUBJECTS[Math.floor(random() * SUBJECTS.length)] as string);
+      ? topics[Math.floor(random() * topics.length)]!
+      : SUBJECTS[Math.floor(random() * SUBJECTS.length)]!;
     const kind = (["site", "site", "app", "channel"] as const)[Math.floor(random() * 4)]!;
     const isGame = topic === "mobile games" || (kind === "app" && !isOnTopic && random() < 0.5);
     const isUnsafe = !isOnTopic && random() < 0.14;
     const word = topic.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, "-");
-    const ending = isUnsafe ? "uncut" : (SITE_WORDS[Math.floor(random() * SITE_WORDS.length)] as string);
+    const ending = isUnsafe ? "uncut" : SITE_WORDS[Math.floor(random() * SITE_WORDS.length)]!;
     const address =
       kind === "app"
         ? `app.example/${isGame ? "games" : word}/${i}`
@@ -33,7 +33,7 @@ export function makePlacements(seed: string, departments: string[]): Placement[]
           : `${word}-${ending}-${i}.example`;
     return {
       address,
-      name: isGame || isUnsafe ? (SHOWN[i % SHOWN.length] as string) : `${topic} ${ending}`,
+      name: isGame || isUnsafe ? SHOWN[i % SHOWN.length]! : `${topic} ${ending}`,
       kind,
       topic,
       isUnsafe,

@@ -25,7 +25,7 @@ export class Purses {
   nextEmpty(rates: number[], active: boolean[], most: number): { purse: Purse | null; after: number } {
     let found: { purse: Purse | null; after: number } = { purse: null, after: most };
     for (const purse of this.list) {
-      const rate = purse.members.reduce((sum, c) => (active[c] ? sum + Math.max(0, rates[c] as number) : sum), 0);
+      const rate = purse.members.reduce((sum, c) => (active[c] ? sum + Math.max(0, rates[c]!) : sum), 0);
       if (rate <= NOTHING) continue;
       const after = Math.max(0, purse.limit - purse.spent) / rate;
       if (after < found.after) found = { purse, after };
@@ -35,7 +35,7 @@ export class Purses {
 
   spend(rates: number[], active: boolean[], share: number): void {
     for (const purse of this.list) {
-      for (const c of purse.members) if (active[c]) purse.spent += Math.max(0, rates[c] as number) * share;
+      for (const c of purse.members) if (active[c]) purse.spent += Math.max(0, rates[c]!) * share;
     }
   }
 }
@@ -100,7 +100,7 @@ export function keepWithinPurses(
     let cost = list.reduce((sum, fact) => sum + fact.cost, 0);
     while (cost > limit && list.length > 0) {
       const at = Math.floor(random() * list.length);
-      const fact = list[at] as DrawnFact;
+      const fact = list[at]!;
       const cpc = fact.cost / fact.clicks;
       const price = fact.units > 0 ? fact.revenue / fact.units : 0;
       fact.clicks--;

@@ -72,7 +72,7 @@ export function querySurfaces(
     add(`${word} ${noun}`, "attribute", 0.55 / (i + 1), withWord(word, 1.25, 0.15));
   });
   words.slice(0, 5).forEach((word, i) => {
-    const tail = LONG_TAILS[Math.floor(random() * LONG_TAILS.length)] as string;
+    const tail = LONG_TAILS[Math.floor(random() * LONG_TAILS.length)]!;
     add(`${word} ${noun} ${tail}`, "long", 0.2 / (i + 1), withWord(word, 1.3, 0.05));
   });
   const brandCounts = new Map<string, number>();
@@ -98,7 +98,7 @@ export function querySurfaces(
       label,
       listing: null,
       ownRow: -1,
-      volume: (demand * 5 * (zipf[rank] as number)) / whole,
+      volume: (demand * 5 * zipf[rank]!) / whole,
       rivalMean: rivalMean + hardness,
       rivalSpread: 0.55 + 0.15 * random(),
       ctr,

@@ -38,8 +38,8 @@ function cardOver(places: { surface: Surface; weight: number }[]): RateCard | nu
   const sums = [0, 0, 0];
   for (const { surface, weight } of places) {
     if (weight <= 0) continue;
-    const slots = slotsOf(surface.kind).map((i) => SLOTS[i] as Slot);
-    const [best, easier] = [slots[0] as Slot, slots.at(-1) as Slot];
+    const slots = slotsOf(surface.kind).map((i) => SLOTS[i]!);
+    const [best, easier] = [slots[0]!, slots.at(-1) as Slot];
     views += surface.volume;
     sums[0]! += surface.volume * priceAt(surface, easier, weight, Z_LOW);
     sums[1]! += surface.volume * priceAt(surface, easier, weight, Z_TYPICAL);
@@ -52,13 +52,13 @@ function cardOver(places: { surface: Surface; weight: number }[]): RateCard | nu
 
 /** The card of an item: the queries and pages of its category that it fits. */
 export function itemCard(world: World, row: number): RateCard | null {
-  const category = world.categories[world.rowCategory[row] as number]!;
-  const place = world.rowPlace[row] as number;
-  const quality = world.truth.quality[row] as number;
+  const category = world.categories[world.rowCategory[row]!]!;
+  const place = world.rowPlace[row]!;
+  const quality = world.truth.quality[row]!;
   return cardOver(
     category.surfaces
-      .filter(({ kind, fit }) => kind !== "placement" && (fit[place] as number) >= 0.5)
-      .map((surface) => ({ surface, weight: quality * (surface.fit[place] as number) })),
+      .filter(({ kind, fit }) => kind !== "placement" && fit[place]! >= 0.5)
+      .map((surface) => ({ surface, weight: quality * surface.fit[place]! })),
   );
 }
 
@@ -72,7 +72,7 @@ export function categoryCard({ surfaces }: Category): RateCard | null {
 export function keywordCard(world: World, text: string, match: MatchType): RateCard | null {
   const index = new QueryIndex(world.surfaces.filter(({ kind }) => kind === "query"));
   const weight = MATCH_FIT[match];
-  return cardOver(index.find(text, match).map((id) => ({ surface: world.surfaces[id] as Surface, weight })));
+  return cardOver(index.find(text, match).map((id) => ({ surface: world.surfaces[id]!, weight })));
 }
 
 /** The card of a listing's page, for a middling ad. Null when there is no such listing. */

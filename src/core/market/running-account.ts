@@ -4,11 +4,13 @@ import { SLOT_KEYS } from "../kit/slots";
 import type { Account } from "../account/account";
 import { isHomeKind } from "../account/homes";
 import type { Campaign, CampaignKind } from "../account/records/campaign";
-import type { ListingTarget } from "../account/records/listing-target";
 import type { ReachKind } from "../account/records/reach";
 import { servingGroups } from "../account/walk";
-import { comparedWords, MATCH_FIT, matches, QueryIndex } from "./matching";
+import { MATCH_FIT, QueryIndex } from "./matching";
 import type { Surface, World } from "./world-types";
+import type { Target } from "../account/records";
+import { aimedPages } from "./aimed-pages";
+import { blockedSurfaces } from "./blocked-surfaces";
 
 /** A campaign as the market runs it. */
 export interface RunningCampaign {
@@ -84,99 +86,145 @@ const KIND_SLOTS: Record<CampaignKind, number[]> = {
   asset: [0.9, 1, 0.9, 1.25],
 };
 
+/** Items that a campaign with targets of its own shows, by its ad group. */
+interface Shown {
+  campaign: number;
+  rows: number[];
+}
+
+/** Puts homes in place, one kind of campaign after another. */
+class AccountBuilder {
+  readonly account: MarketAccount;
+  private readonly indexOf = new Map<string, number>();
+  private readonly shown = new Map<string, Shown>();
+  private nextId = 0;
+
+  constructor(
+    private readonly world: World,
+    private readonly source: Account,
+  ) {
+    const campaigns: RunningCampaign[] = [];
+    for (const campaign of source.all("campaign")) {
+      if (campaign.status !== "on") continue;
+      this.indexOf.set(campaign.key, campaigns.length);
+      campaigns.push(running(campaign));
+    }
+    this.account = {
+      campaigns,
+      everywhere: [],
+      reach: {},
+      aimed: new Map(),
+      blocked: blockedSurfaces(world, source),
+      pools: source.all("pool").map(({ key, dailyBudget }) => ({ key, budget: dailyBudget })),
+      dayCap: source.all("dayCap")[0]?.dailyBudget ?? null,
+      campaignsOf: world.categories.map(() => new Set<number>()),
+    };
+  }
+
+  /** Homes of items wherever they fit; items of campaigns that aim are kept for their targets. */
+  placeItems(catalogue: Columns): void {
+    const { account } = this;
+    for (const group of servingGroups(this.source, catalogue)) {
+      const campaign = this.indexOf.get(group.campaign.key)!;
+      if (isHomeKind(group.campaign.kind)) {
+        const own = this.home(campaign, group.adGroup.key, group.group.key, group.bid);
+        for (const row of group.rows) {
+          (account.everywhere[row] ??= []).push(own);
+          this.touch(row, campaign);
+        }
+      } else {
+        const entry = this.shown.get(group.adGroup.key) ?? { campaign, rows: [] };
+        this.shown.set(group.adGroup.key, entry);
+        for (const row of group.rows) entry.rows.push(row);
+      }
+    }
+  }
+
+  /** Automatic reach of discovery campaigns. */
+  placeReach(): void {
+    for (const reach of this.source.all("reach")) {
+      const found = this.shownBy(reach, ["discovery"]);
+      if (!found) continue;
+      const homes = (this.account.reach[reach.kind] ??= []);
+      for (const row of found.shown.rows) {
+        (homes[row] ??= []).push(found.home);
+        this.touch(row, found.shown.campaign);
+      }
+    }
+  }
+
+  /** Queries that keywords match. */
+  placeKeywords(): void {
+    const keywords = this.source.all("keyword");
+    if (keywords.length === 0) return;
+    const index = new QueryIndex(this.world.surfaces.filter(({ kind }) => kind === "query"));
+    for (const keyword of keywords) {
+      const found = this.shownBy(keyword, ["keyword", "text"]);
+      if (!found) continue;
+      for (const id of index.find(keyword.text, keyword.match)) {
+        this.aim(this.world.surfaces[id]!, found.shown, found.home, MATCH_FIT[keyword.match]);
+      }
+    }
+  }
+
+  /** Pages that are aimed at, one by one or by a window of their category. */
+  placeListings(): void {
+    for (const target of this.source.all("listingTarget")) {
+      const found = this.shownBy(target, ["listing"]);
+      if (!found) continue;
+      const closeness = CLOSENESS[target.aim.by];
+      for (const surface of aimedPages(this.world, target)) this.aim(surface, found.shown, found.home, closeness);
+    }
+  }
+
+  /** The items a target shows, and the home it makes; null where it is off, or its campaign does not aim at such things. */
+  private shownBy(target: Target, kinds: CampaignKind[]): { shown: Shown; home: Home } | null {
+    const shown = this.shown.get(target.adGroup);
+    if (target.status !== "on" || !shown || !kinds.includes(this.account.campaigns[shown.campaign]!.kind)) return null;
+    const bid = target.bid ?? this.source.find("adGroup", target.adGroup)?.bid ?? 0;
+    return { shown, home: this.home(shown.campaign, target.adGroup, target.key, bid) };
+  }
+
+  private home(campaign: number, adGroup: string, target: string, bid: number): Home {
+    return { id: this.nextId++, campaign, adGroup, target, bid };
+  }
+
+  private touch(row: number, campaign: number): void {
+    this.account.campaignsOf[this.world.rowCategory[row]!]!.add(campaign);
+  }
+
+  private aim(surface: Surface, { campaign, rows }: Shown, home: Home, closeness: number): void {
+    const { world, account } = this;
+    const category = world.categoryOf[surface.id]!;
+    const list = account.aimed.get(surface.id) ?? [];
+    for (const row of rows) {
+      const isOwn = world.rowCategory[row] === category;
+      if (!isOwn && rows.length > MOST_FOREIGN) continue;
+      const place = world.rowPlace[row]!;
+      const fit = isOwn ? surface.fit[place]! * closeness : FOREIGN_FIT * closeness;
+      const lift = isOwn ? (surface.lift?.[place] ?? 1) : FOREIGN_LIFT;
+      list.push({ home, row, fit, lift });
+    }
+    if (list.length > 0) account.aimed.set(surface.id, list);
+    account.campaignsOf[category]!.add(campaign);
+  }
+}
+
+/** How well an item fits a page that was chosen for it, and one that a window of its category holds. */
+const CLOSENESS = { listing: 1.1, category: 0.95 } as const;
+
 /**
  * Makes an account ready for the market: which home bids on which place, for every campaign kind, with all negatives.
  * @param source records as `recordSchema` checks them
  * @param catalogue columns that splits name
  */
 export function planAccount(world: World, source: Account, catalogue: Columns): MarketAccount {
-  const campaigns: RunningCampaign[] = [];
-  const indexOf = new Map<string, number>();
-  for (const campaign of source.all("campaign")) {
-    if (campaign.status !== "on") continue;
-    indexOf.set(campaign.key, campaigns.length);
-    campaigns.push(running(campaign));
-  }
-  const account: MarketAccount = {
-    campaigns,
-    everywhere: [],
-    reach: {},
-    aimed: new Map(),
-    blocked: blockedSurfaces(world, source),
-    pools: source.all("pool").map(({ key, dailyBudget }) => ({ key, budget: dailyBudget })),
-    dayCap: source.all("dayCap")[0]?.dailyBudget ?? null,
-    campaignsOf: world.categories.map(() => new Set<number>()),
-  };
-  let nextId = 0;
-  const home = (campaign: number, adGroup: string, target: string, bid: number): Home => ({
-    id: nextId++,
-    campaign,
-    adGroup,
-    target,
-    bid,
-  });
-  const touch = (row: number, campaign: number) => account.campaignsOf[world.rowCategory[row] as number]!.add(campaign);
-  const shown = new Map<string, { campaign: number; rows: number[] }>();
-  for (const group of servingGroups(source, catalogue)) {
-    const campaign = indexOf.get(group.campaign.key) as number;
-    if (isHomeKind(group.campaign.kind)) {
-      const own = home(campaign, group.adGroup.key, group.group.key, group.bid);
-      for (const row of group.rows) {
-        (account.everywhere[row] ??= []).push(own);
-        touch(row, campaign);
-      }
-    } else {
-      const entry = shown.get(group.adGroup.key) ?? { campaign, rows: [] };
-      shown.set(group.adGroup.key, entry);
-      for (const row of group.rows) entry.rows.push(row);
-    }
-  }
-  const bidOf = (target: { bid: number | null; adGroup: string }) => {
-    return target.bid ?? source.find("adGroup", target.adGroup)?.bid ?? 0;
-  };
-  for (const reach of source.all("reach")) {
-    const group = shown.get(reach.adGroup);
-    if (reach.status !== "on" || !group || campaigns[group.campaign]!.kind !== "discovery") continue;
-    const own = home(group.campaign, reach.adGroup, reach.key, bidOf(reach));
-    const homes = (account.reach[reach.kind] ??= []);
-    for (const row of group.rows) {
-      (homes[row] ??= []).push(own);
-      touch(row, group.campaign);
-    }
-  }
-  const aim = (surface: Surface, group: { campaign: number; rows: number[] }, own: Home, closeness: number) => {
-    const category = world.categoryOf[surface.id] as number;
-    const list = account.aimed.get(surface.id) ?? [];
-    for (const row of group.rows) {
-      const isOwn = world.rowCategory[row] === category;
-      if (!isOwn && group.rows.length > MOST_FOREIGN) continue;
-      const place = world.rowPlace[row] as number;
-      const fit = isOwn ? (surface.fit[place] as number) * closeness : FOREIGN_FIT * closeness;
-      const lift = isOwn ? (surface.lift?.[place] ?? 1) : FOREIGN_LIFT;
-      list.push({ home: own, row, fit, lift });
-    }
-    if (list.length > 0) account.aimed.set(surface.id, list);
-    account.campaignsOf[category]!.add(group.campaign);
-  };
-  const keywords = source.all("keyword").filter(({ status }) => status === "on");
-  if (keywords.length > 0) {
-    const index = new QueryIndex(world.surfaces.filter(({ kind }) => kind === "query"));
-    for (const keyword of keywords) {
-      const group = shown.get(keyword.adGroup);
-      if (!group || !["keyword", "text"].includes(campaigns[group.campaign]!.kind)) continue;
-      const own = home(group.campaign, keyword.adGroup, keyword.key, bidOf(keyword));
-      for (const id of index.find(keyword.text, keyword.match)) {
-        aim(world.surfaces[id] as Surface, group, own, MATCH_FIT[keyword.match]);
-      }
-    }
-  }
-  for (const target of source.all("listingTarget")) {
-    const group = shown.get(target.adGroup);
-    if (target.status !== "on" || !group || campaigns[group.campaign]!.kind !== "listing") continue;
-    const own = home(group.campaign, target.adGroup, target.key, bidOf(target));
-    for (const surface of aimedPages(world, target)) aim(surface, group, own, target.aim.by === "listing" ? 1.1 : 0.95);
-  }
-  return account;
+  const builder = new AccountBuilder(world, source);
+  builder.placeItems(catalogue);
+  builder.placeReach();
+  builder.placeKeywords();
+  builder.placeListings();
+  return builder.account;
 }
 
 function running(campaign: Campaign): RunningCampaign {
@@ -190,30 +238,11 @@ function running(campaign: Campaign): RunningCampaign {
     serveOrder,
     pool: campaign.pool ?? null,
     flex: campaign.flex ?? { mode: "hold", limit: 0 },
-    slots: SLOT_KEYS.map((slot, i) => (campaign.slots?.[slot] ?? 1) * (KIND_SLOTS[kind][i] as number)),
+    slots: SLOT_KEYS.map((slot, i) => (campaign.slots?.[slot] ?? 1) * KIND_SLOTS[kind][i]!),
     hours: campaign.hours && campaign.hours.some((factor) => factor !== 1) ? campaign.hours : null,
     startsOn: campaign.startsOn ? parseDay(campaign.startsOn) : null,
     endsOn: campaign.endsOn ? parseDay(campaign.endsOn) : null,
   };
-}
-
-/** The pages that a listing target reaches. */
-export function aimedPages(world: World, { aim }: ListingTarget): Surface[] {
-  if (aim.by === "listing") {
-    return world.surfaces.filter((surface) => surface.listing !== null && surface.listing.id === aim.listing);
-  }
-  const within = (value: number, from: number | null, to: number | null) =>
-    (from === null || value >= from) && (to === null || value <= to);
-  return world.surfaces.filter((surface) => {
-    const { listing } = surface;
-    if (!listing || surface.kind === "own-page") return false;
-    return (
-      (world.categories[world.categoryOf[surface.id] as number]!.name + " >").startsWith(`${aim.category} >`) &&
-      within(listing.price, aim.priceFrom, aim.priceTo) &&
-      within(listing.rating, aim.ratingFrom, aim.ratingTo) &&
-      within(listing.reviews, null, aim.reviewsTo)
-    );
-  });
 }
 
 /** Which reach kind an automatic campaign counts a place as, for a row that fits so well; null where it has none. */
@@ -223,29 +252,4 @@ export function reachKindOf(surface: Surface, fit: number): ReachKind | null {
   if (surface.kind !== "query") return null;
   const isClose = ["broad", "attribute", "long", "own-brand"].includes(surface.queryClass as string);
   return isClose && fit >= 0.75 ? "tight-terms" : "wide-terms";
-}
-
-function blockedSurfaces(world: World, source: Account): Map<number, Set<string>> {
-  const blocked = new Map<number, Set<string>>();
-  const negatives = source.all("negative");
-  if (negatives.length === 0) return blocked;
-  const block = (surface: Surface, scope: string | null) => {
-    const scopes = blocked.get(surface.id) ?? new Set<string>();
-    blocked.set(surface.id, scopes.add(scope ?? ""));
-  };
-  const words = new Map(
-    world.surfaces.filter(({ kind }) => kind === "query").map((surface) => [surface, comparedWords(surface.label)]),
-  );
-  for (const { what, match, value, scope } of negatives) {
-    if (what === "term") {
-      const own = comparedWords(value);
-      for (const [surface, query] of words) if (matches(own, query, match)) block(surface, scope);
-      continue;
-    }
-    for (const surface of world.surfaces) {
-      if (what === "placement" ? surface.kind !== "placement" : surface.listing === null) continue;
-      if ((surface.listing?.id ?? surface.label) === value) block(surface, scope);
-    }
-  }
-  return blocked;
 }

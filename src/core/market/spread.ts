@@ -22,7 +22,7 @@ class CampaignHours {
 
   constructor(weights: Float64Array) {
     this.views = cumulated(weights);
-    this.buying = cumulated(weights.map((value, hour) => value * (HOUR_CVR[hour] as number)));
+    this.buying = cumulated(weights.map((value, hour) => value * HOUR_CVR[hour]!));
   }
 
   viewed(random: Random): number {
@@ -37,9 +37,9 @@ class CampaignHours {
   spreadRest(inWhole: boolean): void {
     let given = 0;
     for (let hour = 0; hour < 24; hour++) {
-      const line = this.hours[hour] as Counts;
+      const line = this.hours[hour]!;
       if (inWhole) {
-        const until = Math.round((this.rest.impressions * (this.views[hour] as number)) / (this.views[23] as number));
+        const until = Math.round((this.rest.impressions * this.views[hour]!) / this.views[23]!);
         line.impressions += Math.max(0, until - given);
         given = Math.max(given, until);
         continue;
@@ -53,17 +53,17 @@ class CampaignHours {
 function cumulated(weights: Float64Array): Float64Array {
   const sums = new Float64Array(24);
   let sum = 0;
-  for (let hour = 0; hour < 24; hour++) sums[hour] = sum += weights[hour] as number;
+  for (let hour = 0; hour < 24; hour++) sums[hour] = sum += weights[hour]!;
   return sums;
 }
 
 function share(sums: Float64Array, hour: number): number {
-  return ((sums[hour] as number) - (hour > 0 ? (sums[hour - 1] as number) : 0)) / (sums[23] as number);
+  return (sums[hour]! - (hour > 0 ? sums[hour - 1]! : 0)) / sums[23]!;
 }
 
 function pick(sums: Float64Array, random: Random): number {
-  const at = random() * (sums[23] as number);
-  for (let hour = 0; hour < 23; hour++) if ((sums[hour] as number) > at) return hour;
+  const at = random() * sums[23]!;
+  for (let hour = 0; hour < 23; hour++) if (sums[hour]! > at) return hour;
   return 23;
 }
 
@@ -98,7 +98,7 @@ export function spreadDay(
     for (let i = 0; i < fact.clicks; i++) {
       // The first clicks are those that led to orders.
       const hour = i < fact.orders ? campaign.bought(random) : campaign.viewed(random);
-      const line = campaign.hours[hour] as Counts;
+      const line = campaign.hours[hour]!;
       line.impressions++;
       line.clicks++;
       line.cost += cpc;

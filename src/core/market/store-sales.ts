@@ -45,13 +45,13 @@ export function storeSales(
   for (const category of world.categories) {
     const demand = demandFactor(world, category, day);
     for (const row of category.rows) {
-      const itemNo = world.itemNo[row] as number;
-      const lost = (truth.exposed[row] as number) * (1 - (held.get(row) ?? 0));
-      const bare = (truth.organic[row] as number) * renown(truth.since[row] as number, day) * demand * (1 - lost);
+      const itemNo = world.itemNo[row]!;
+      const lost = truth.exposed[row]! * (1 - (held.get(row) ?? 0));
+      const bare = truth.organic[row]! * renown(truth.since[row]!, day) * demand * (1 - lost);
       const mean = truth.inStock[row]! * Math.max(0, bare + (shift.get(itemNo) ?? 0));
       const orders = random ? poisson(random, mean) : mean;
       const units = orders + (random ? poisson(random, orders * EXTRA_UNITS) : orders * EXTRA_UNITS);
-      add(itemNo, { orders, units, revenue: units * (truth.price[row] as number) });
+      add(itemNo, { orders, units, revenue: units * truth.price[row]! });
     }
   }
   return [...byItem.values()];

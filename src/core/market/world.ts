@@ -28,8 +28,7 @@ export function buildWorld(catalogue: Columns, seed: string, since?: Float64Arra
     const column = catalogue.columns[field];
     return column ? asText(column) : null;
   };
-  const textOf = (column: ReturnType<typeof text>, row: number) =>
-    column ? (column.values[column.codes[row] as number] as string) : "";
+  const textOf = (column: ReturnType<typeof text>, row: number) => (column ? column.values[column.codes[row]!]! : "");
   const ids = text("id");
   const titles = text("title");
   const brands = text("brand");
@@ -37,7 +36,7 @@ export function buildWorld(catalogue: Columns, seed: string, since?: Float64Arra
   const availability = text("availability");
   const listPrice = numbers(catalogue, "price");
   const salePrice = numbers(catalogue, "salePrice");
-  const price = listPrice.map((value, row) => (Number.isNaN(salePrice[row]) ? value : (salePrice[row] as number)));
+  const price = listPrice.map((value, row) => (Number.isNaN(salePrice[row]) ? value : salePrice[row]!));
   const rowsByCategory = new Map<string, number[]>();
   for (let row = 0; row < catalogue.length; row++) {
     const name = textOf(category, row) || UNNAMED_CATEGORY;
@@ -57,7 +56,7 @@ export function buildWorld(catalogue: Columns, seed: string, since?: Float64Arra
     inStock: new Uint8Array(catalogue.length),
     since: since ?? column().fill(NaN),
   };
-  const departments = [...new Set([...rowsByCategory.keys()].map((name) => name.split(/\s*[>›|»]\s*/)[0] as string))];
+  const departments = [...new Set([...rowsByCategory.keys()].map((name) => name.split(/\s*[>›|»]\s*/)[0]!))];
   const placements = makePlacements(seed, departments);
   const surfaces: Surface[] = [];
   const categories: Category[] = [];
@@ -66,7 +65,7 @@ export function buildWorld(catalogue: Columns, seed: string, since?: Float64Arra
   const rowPlace = new Int32Array(catalogue.length);
   for (const [name, rows] of rowsByCategory) {
     const middle = quantile(
-      rows.map((row) => price[row] as number),
+      rows.map((row) => price[row]!),
       0.5,
     ) as number;
     rows.forEach((row, place) => {
@@ -115,7 +114,7 @@ export function buildWorld(catalogue: Columns, seed: string, since?: Float64Arra
 
 /** The hidden nature of one item, from its own generator and how dear it is for its kind. */
 function giveNature(truth: ItemTruth, row: number, random: () => number, middlePrice: number): void {
-  const price = truth.price[row] as number;
+  const price = truth.price[row]!;
   const pricePosition = Math.log(price / middlePrice || 1);
   truth.quality[row] = Math.exp(0.28 * normal(random) - 0.04);
   // Dearer things convert less, and an item dear for its kind less again.

@@ -70,16 +70,16 @@ export function planCatalogue(planogram: Planogram, catalogue: Columns, measures
   const levelStart: number[] = [];
   planogram.ladder.forEach((split, depth) => {
     levelStart.push(nodes.parent.length);
-    const column = columns[depth] as TextColumn;
+    const column = columns[depth]!;
     const pool = split.largest ? smallValues(column, isLeftOut, split.largest, measures) : null;
     pooled.push(pool);
     const width = column.values.length + 1;
     const nodeOf = new Map<number, number>();
     for (let row = 0; row < home.length; row++) {
       if (isLeftOut[row]) continue;
-      const raw = column.codes[row] as number;
+      const raw = column.codes[row]!;
       const code = pool?.has(raw) ? POOLED : raw;
-      const above = home[row] as number;
+      const above = home[row]!;
       const slot = (above + 1) * width + code + 1;
       let node = nodeOf.get(slot);
       if (node === undefined) {
@@ -112,18 +112,18 @@ function sumUp(parent: number[], home: Int32Array, measures: RowMeasures) {
   const cost = new Float64Array(parent.length);
   const revenue = new Float64Array(parent.length);
   for (let row = 0; row < home.length; row++) {
-    const node = home[row] as number;
+    const node = home[row]!;
     if (node < 0) continue;
-    items[node] = (items[node] as number) + 1;
-    if (measures.cost) cost[node] = (cost[node] as number) + (measures.cost[row] as number);
-    if (measures.revenue) revenue[node] = (revenue[node] as number) + (measures.revenue[row] as number);
+    items[node] = items[node]! + 1;
+    if (measures.cost) cost[node] = cost[node]! + measures.cost[row]!;
+    if (measures.revenue) revenue[node] = revenue[node]! + measures.revenue[row]!;
   }
   for (let node = parent.length - 1; node >= 0; node--) {
-    const above = parent[node] as number;
+    const above = parent[node]!;
     if (above < 0) continue;
-    items[above] = (items[above] as number) + (items[node] as number);
-    cost[above] = (cost[above] as number) + (cost[node] as number);
-    revenue[above] = (revenue[above] as number) + (revenue[node] as number);
+    items[above] = items[above]! + items[node]!;
+    cost[above] = cost[above]! + cost[node]!;
+    revenue[above] = revenue[above]! + revenue[node]!;
   }
   return { items, cost, revenue };
 }
@@ -140,29 +140,29 @@ function smallValues(
   const measure = largest.measure === "items" ? null : measures[largest.measure];
   for (let row = 0; row < column.codes.length; row++) {
     if (isLeftOut[row]) continue;
-    const code = column.codes[row] as number;
+    const code = column.codes[row]!;
     present[code] = 1;
-    weights[code] = (weights[code] as number) + (largest.measure === "items" ? 1 : ((measure?.[row] as number) ?? 0));
+    weights[code] = weights[code]! + (largest.measure === "items" ? 1 : (measure?.[row] ?? 0));
   }
   // Items without a value keep a branch of their own, so that gaps stay in sight.
   const codes = [...column.values.keys()].filter((code) => code !== 0 && present[code]);
   if (codes.length <= largest.count) return null;
-  const name = (code: number) => column.values[code] as string;
-  codes.sort((a, b) => (weights[b] as number) - (weights[a] as number) || (name(a) < name(b) ? -1 : 1));
+  const name = (code: number) => column.values[code]!;
+  codes.sort((a, b) => weights[b]! - weights[a]! || (name(a) < name(b) ? -1 : 1));
   return new Set(codes.slice(largest.count));
 }
 
 /** What a node's value is called. */
 export function nodeLabel(plan: Plan, node: number): string {
-  const code = plan.code[node] as number;
+  const code = plan.code[node]!;
   if (code === POOLED) return POOLED_LABEL;
-  const column = plan.columns[(plan.level[node] as number) - 1] as TextColumn;
+  const column = plan.columns[plan.level[node]! - 1]!;
   return column.labels?.[code] || column.values[code] || NO_VALUE_LABEL;
 }
 
 /** The nodes from the top level down to `node`. */
 export function nodePath(plan: Plan, node: number): number[] {
   const path: number[] = [];
-  for (let at = node; at >= 0; at = plan.parent[at] as number) path.unshift(at);
+  for (let at = node; at >= 0; at = plan.parent[at]!) path.unshift(at);
   return path;
 }

@@ -1,4 +1,3 @@
-import type { TextColumn } from "../kit/columns";
 import { shareOut } from "../kit/share-out";
 import { renderName, settleNames } from "./names";
 import { nodeLabel, nodePath, POOLED, type Plan } from "./plan";
@@ -14,10 +13,10 @@ export function pathSegment(by: string, value: string | null): string {
 /** The key part that a node's path of values gives, the same in every run. */
 export function nodeKey(planogram: Planogram, plan: Plan, node: number): string {
   const segments = nodePath(plan, node).map((at) => {
-    const depth = (plan.level[at] as number) - 1;
-    const code = plan.code[at] as number;
-    const column = plan.columns[depth] as TextColumn;
-    return pathSegment(planogram.ladder[depth]!.by, code === POOLED ? null : (column.values[code] as string));
+    const depth = plan.level[at]! - 1;
+    const code = plan.code[at]!;
+    const column = plan.columns[depth]!;
+    return pathSegment(planogram.ladder[depth]!.by, code === POOLED ? null : column.values[code]!);
   });
   return shortKey([planogram.key, ...segments].join("/"));
 }
@@ -68,7 +67,7 @@ export function plannedCampaigns(
   let namesCut = campaignNames.cut;
   let namesNumbered = campaignNames.numbered;
   const campaigns = campaignNodes.map((node, i) => {
-    const name = campaignNames.names[i] as string;
+    const name = campaignNames.names[i]!;
     const groupNodes = childrenOf.get(node) ?? [];
     const groupNames = settleNames(
       groupNodes.map((group, j) =>
@@ -82,11 +81,11 @@ export function plannedCampaigns(
       key: `c:${nodeKey(planogram, plan, node)}`,
       name,
       node,
-      dailyBudget: budgets[i] as number,
+      dailyBudget: budgets[i]!,
       adGroups: groupNodes.map((group, j) => ({
         ...sumsAt(plan, group),
         key: `g:${nodeKey(planogram, plan, group)}`,
-        name: groupNames.names[j] as string,
+        name: groupNames.names[j]!,
         node: group,
       })),
     };
@@ -102,16 +101,16 @@ function shareWeight(planogram: Planogram, plan: Plan, node: number): number {
 function sumsAt(plan: Plan, node: number) {
   if (node >= 0) {
     return {
-      items: plan.items[node] as number,
-      cost: plan.cost[node] as number,
-      revenue: plan.revenue[node] as number,
+      items: plan.items[node]!,
+      cost: plan.cost[node]!,
+      revenue: plan.revenue[node]!,
     };
   }
   const total = { items: 0, cost: 0, revenue: 0 };
-  for (let top = 0; top < (plan.levelStart[1] as number); top++) {
-    total.items += plan.items[top] as number;
-    total.cost += plan.cost[top] as number;
-    total.revenue += plan.revenue[top] as number;
+  for (let top = 0; top < plan.levelStart[1]!; top++) {
+    total.items += plan.items[top]!;
+    total.cost += plan.cost[top]!;
+    total.revenue += plan.revenue[top]!;
   }
   return total;
 }
@@ -119,26 +118,26 @@ function sumsAt(plan: Plan, node: number) {
 /** The nodes of a level; level 0 is the whole, as node -1 (when anything is planned at all). */
 export function nodesAt(plan: Plan, level: number): number[] {
   if (level === 0) return plan.parent.length > 0 ? [-1] : [];
-  const from = plan.levelStart[level - 1] as number;
-  return Array.from({ length: (plan.levelStart[level] as number) - from }, (_, i) => from + i);
+  const from = plan.levelStart[level - 1]!;
+  return Array.from({ length: plan.levelStart[level]! - from }, (_, i) => from + i);
 }
 
 /** The node at `level` on the way up from `node`; -1 for level 0. */
 export function ancestorAt(plan: Plan, node: number, level: number): number {
   if (level === 0) return -1;
   let at = node;
-  while ((plan.level[at] as number) > level) at = plan.parent[at] as number;
+  while (plan.level[at]! > level) at = plan.parent[at]!;
   return at;
 }
 
 /** How many product groups (units) the plan forms: the distinct paths of values down the whole ladder. */
 export function countProductGroups(plan: Plan): number {
   const deepest = plan.columns.length;
-  const from = plan.levelStart[deepest - 1] as number;
-  if (plan.pooled.every((pool) => pool === null)) return (plan.levelStart[deepest] as number) - from;
+  const from = plan.levelStart[deepest - 1]!;
+  if (plan.pooled.every((pool) => pool === null)) return plan.levelStart[deepest]! - from;
   const paths = new Set<string>();
   for (let row = 0; row < plan.home.length; row++) {
-    if ((plan.home[row] as number) >= 0) paths.add(plan.columns.map((column) => column.codes[row]).join("/"));
+    if (plan.home[row]! >= 0) paths.add(plan.columns.map((column) => column.codes[row]).join("/"));
   }
   return paths.size;
 }

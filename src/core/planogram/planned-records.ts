@@ -55,17 +55,17 @@ function addLabels(structure: Structure, shelfSet: string, catalogue: Columns): 
   if (column?.kind !== "text" || itemNos?.kind !== "number") return;
   const byShelf = new Map<number, Labels>();
   for (let row = 0; row < catalogue.length; row++) {
-    const code = column.codes[row] as number;
+    const code = column.codes[row]!;
     if (code === 0) continue;
     let labels = byShelf.get(code);
     if (!labels) {
-      const shelf = column.values[code] as string;
+      const shelf = column.values[code]!;
       const name = column.labels?.[code];
       labels = { type: "labels", key: labelsKey(shelfSet, shelf), shelfSet, shelf, items: [] };
       if (name !== undefined && name !== shelf) labels.name = name;
       byShelf.set(code, labels);
     }
-    labels.items.push(itemNos.values[row] as number);
+    labels.items.push(itemNos.values[row]!);
   }
   for (const labels of byShelf.values()) {
     labels.items.sort((a, b) => a - b);

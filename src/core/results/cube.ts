@@ -35,11 +35,11 @@ export interface Cube {
 export type CubeRows = Partial<Record<CubeDimension | AdMeasure, Numbers | number[]>>;
 
 function addAt(target: number[], lines: Int32Array, values: Numbers | number[], factor: number): void {
-  for (let i = 0; i < lines.length; i++) target[lines[i] as number]! += (values[i] as number) * factor;
+  for (let i = 0; i < lines.length; i++) target[lines[i]!]! += values[i]! * factor;
 }
 
 function at(column: Numbers | number[] | number, i: number): number {
-  return typeof column === "number" ? column : (column[i] as number);
+  return typeof column === "number" ? column : column[i]!;
 }
 
 /** Sums rows by the values of some dimensions. */
@@ -128,12 +128,12 @@ export interface Group {
 /** The sums of one line; `expected` counts what will still come. */
 function addLine(target: Sums, cube: Cube, i: number, expected: boolean): void {
   const sales = expected ? cube.expected : cube.sums;
-  target.impressions += cube.sums.impressions[i] as number;
-  target.clicks += cube.sums.clicks[i] as number;
-  (target.cost as number) += cube.sums.cost[i] as number;
-  target.orders += sales.orders[i] as number;
-  target.units += sales.units[i] as number;
-  (target.revenue as number) += sales.revenue[i] as number;
+  target.impressions += cube.sums.impressions[i]!;
+  target.clicks += cube.sums.clicks[i]!;
+  (target.cost as number) += cube.sums.cost[i]!;
+  target.orders += sales.orders[i]!;
+  target.units += sales.units[i]!;
+  (target.revenue as number) += sales.revenue[i]!;
 }
 
 /**

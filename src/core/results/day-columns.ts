@@ -80,7 +80,7 @@ function encode<T>(table: T, names: readonly (keyof T)[]): Uint8Array<ArrayBuffe
   new Uint32Array(bytes.buffer, 0, 1)[0] = length;
   bytes.set(kinds, 4);
   columns.forEach((values, i) => {
-    const array = new KINDS[kinds[i] as number]!(bytes.buffer, starts[i], length);
+    const array = new KINDS[kinds[i]!]!(bytes.buffer, starts[i], length);
     array.set(values);
   });
   return bytes;
@@ -91,11 +91,11 @@ function decode<T>(source: ArrayBuffer | Uint8Array, names: readonly (keyof T)[]
   const isView = source instanceof Uint8Array;
   const bytes = !isView ? new Uint8Array(source) : source.byteOffset % ALIGN === 0 ? source : source.slice();
   const { buffer, byteOffset } = bytes;
-  const length = new Uint32Array(buffer, byteOffset, 1)[0] as number;
+  const length = new Uint32Array(buffer, byteOffset, 1)[0]!;
   let at = aligned(4 + names.length);
   const table: Partial<Record<keyof T, Numbers>> = {};
   names.forEach((name, i) => {
-    const Kind = KINDS[bytes[4 + i] as number]!;
+    const Kind = KINDS[bytes[4 + i]!]!;
     table[name] = new Kind(buffer as ArrayBuffer, byteOffset + at, length);
     at = aligned(at + length * Kind.BYTES_PER_ELEMENT);
   });

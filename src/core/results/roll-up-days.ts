@@ -84,25 +84,23 @@ function sumByItem<T extends Record<string, ArrayLike<number>>>(tables: T[], mea
   const rowOf = new Map<number, number>();
   const sums = Object.fromEntries(measures.map((key) => [key, [] as number[]]));
   for (const table of tables) {
-    const items = table["item"] as ArrayLike<number>;
+    const items = table["item"]!;
     for (let i = 0; i < items.length; i++) {
-      const item = items[i] as number;
+      const item = items[i]!;
       let row = rowOf.get(item);
       if (row === undefined) {
         row = rowOf.size;
         rowOf.set(item, row);
         for (const key of measures) sums[key]!.push(0);
       }
-      for (const key of measures) sums[key]![row]! += (table[key] as ArrayLike<number>)[i] as number;
+      for (const key of measures) sums[key]![row]! += table[key]![i]!;
     }
   }
   // In the order of items, so that adding a span walks the rows from first to last.
   const order = [...rowOf].sort((a, b) => a[0] - b[0]);
   return {
     item: Uint32Array.from(order, ([item]) => item),
-    ...Object.fromEntries(
-      measures.map((key) => [key, Float64Array.from(order, ([, row]) => sums[key]![row] as number)]),
-    ),
+    ...Object.fromEntries(measures.map((key) => [key, Float64Array.from(order, ([, row]) => sums[key]![row]!)])),
   };
 }
 

@@ -13,9 +13,9 @@ export function emptyRowSums(length: number): RowSums {
 /** From an item number to its catalogue row; -1 for an item that is no longer in the catalogue. */
 export function rowIndex(itemNos: ArrayLike<number>): Int32Array {
   let highest = 0;
-  for (let row = 0; row < itemNos.length; row++) highest = Math.max(highest, itemNos[row] as number);
+  for (let row = 0; row < itemNos.length; row++) highest = Math.max(highest, itemNos[row]!);
   const index = new Int32Array(highest + 1).fill(-1);
-  for (let row = 0; row < itemNos.length; row++) index[itemNos[row] as number] = row;
+  for (let row = 0; row < itemNos.length; row++) index[itemNos[row]!] = row;
   return index;
 }
 
@@ -23,8 +23,8 @@ export function rowIndex(itemNos: ArrayLike<number>): Int32Array {
 function rowsOf(items: Numbers, index: Int32Array): Int32Array {
   const rows = new Int32Array(items.length);
   for (let i = 0; i < items.length; i++) {
-    const no = items[i] as number;
-    rows[i] = no < index.length ? (index[no] as number) : -1;
+    const no = items[i]!;
+    rows[i] = no < index.length ? index[no]! : -1;
   }
   return rows;
 }
@@ -44,8 +44,8 @@ function addColumn(target: Float64Array, values: Numbers, rows: Int32Array): voi
 /** A function of its own with nothing but arguments, so that it is compiled for exactly these arrays. */
 function addWidened(target: Float64Array, values: Float64Array, rows: Int32Array): void {
   for (let i = 0; i < rows.length; i++) {
-    const row = rows[i] as number;
-    if (row >= 0) target[row] = (target[row] as number) + (values[i] as number);
+    const row = rows[i]!;
+    if (row >= 0) target[row] = target[row]! + values[i]!;
   }
 }
 
@@ -59,7 +59,7 @@ export function addRollup(
 ): void {
   const rows = rowsOf(rollup.item, index);
   for (const key of measures) addColumn(sums[key], rollup[key], rows);
-  for (let i = 0; i < rows.length; i++) if ((rows[i] as number) < 0) addSums(gone, rollupSums(rollup, i));
+  for (let i = 0; i < rows.length; i++) if (rows[i]! < 0) addSums(gone, rollupSums(rollup, i));
 }
 
 /** Adds a day or span of store sales to the rows. */
@@ -68,28 +68,28 @@ export function addStore(sums: RowSums, gone: Sums, store: DayStore, index: Int3
   addColumn(sums.storeOrders, store.orders, rows);
   addColumn(sums.storeRevenue, store.revenue, rows);
   for (let i = 0; i < rows.length; i++) {
-    if ((rows[i] as number) >= 0) continue;
-    gone.storeOrders += store.orders[i] as number;
-    gone.storeRevenue = mills(gone.storeRevenue + (store.revenue[i] as number));
+    if (rows[i]! >= 0) continue;
+    gone.storeOrders += store.orders[i]!;
+    gone.storeRevenue = mills(gone.storeRevenue + store.revenue[i]!);
   }
 }
 
 function rollupSums(rollup: ItemSpan, i: number): Sums {
   return {
     ...noSums(),
-    impressions: rollup.impressions[i] as number,
-    clicks: rollup.clicks[i] as number,
-    cost: rollup.cost[i] as number as Sums["cost"],
-    orders: rollup.orders[i] as number,
-    units: rollup.units[i] as number,
-    revenue: rollup.revenue[i] as number as Sums["revenue"],
+    impressions: rollup.impressions[i]!,
+    clicks: rollup.clicks[i]!,
+    cost: rollup.cost[i]! as Sums["cost"],
+    orders: rollup.orders[i]!,
+    units: rollup.units[i]!,
+    revenue: rollup.revenue[i]! as Sums["revenue"],
   };
 }
 
 /** Adds one day of ad results by the codes of campaigns or ad groups. */
 export function addRollupByCode(sums: Map<number, Sums>, rollup: DayRollup, level: "campaign" | "adGroup"): void {
   for (let i = 0; i < rollup.item.length; i++) {
-    const code = rollup[level][i] as number;
+    const code = rollup[level][i]!;
     let found = sums.get(code);
     if (!found) sums.set(code, (found = noSums()));
     addSums(found, rollupSums(rollup, i));
@@ -99,7 +99,7 @@ export function addRollupByCode(sums: Map<number, Sums>, rollup: DayRollup, leve
 /** The sums of one row as an object. */
 export function sumsOfRow(sums: RowSums, row: number): Sums {
   const result = noSums();
-  for (const key of SUM_KEYS) (result[key] as number) = sums[key][row] as number;
+  for (const key of SUM_KEYS) (result[key] as number) = sums[key][row]!;
   return result;
 }
 
@@ -120,8 +120,8 @@ export function sumsByCode(sums: RowSums, codes: ArrayLike<number>, count: numbe
   for (const key of SUM_KEYS) {
     const values = sums[key];
     for (let row = 0; row < values.length; row++) {
-      const part = parts[codes[row] as number]!;
-      (part[key] as number) += values[row] as number;
+      const part = parts[codes[row]!]!;
+      (part[key] as number) += values[row]!;
     }
   }
   return parts;

@@ -41,16 +41,16 @@ export function assignShelves(set: ShelfSet, sums: RowSums, memory: ShelfMemory,
   };
   const { clicks, orders, cost, revenue } = sums;
   for (let row = 0; row < length; row++) {
-    const isRead = (clicks[row] as number) >= set.leastClicks || (orders[row] as number) >= set.leastOrders;
+    const isRead = clicks[row]! >= set.leastClicks || orders[row]! >= set.leastOrders;
     let target = unread;
     let value = 0;
     if (isRead) {
-      value = measureOf(set, cost[row] as number, revenue[row] as number, evidence, row);
+      value = measureOf(set, cost[row]!, revenue[row]!, evidence, row);
       target = 0;
-      while (value < (cuts[target] as number)) target++;
+      while (value < cuts[target]!) target++;
     }
-    const before = memory.shelf[row] as number;
-    const rounds = memory.heading[row] === target ? Math.min(254, (memory.rounds[row] as number) + 1) : 1;
+    const before = memory.shelf[row]!;
+    const rounds = memory.heading[row] === target ? Math.min(254, memory.rounds[row]! + 1) : 1;
     next.heading[row] = target;
     next.rounds[row] = rounds;
     const moves =
@@ -77,6 +77,6 @@ function measureOf(set: ShelfSet, cost: number, revenue: number, evidence: Evide
 
 /** Whether the value lies past the cut between the tier it stands on and the next one towards its target. */
 function isPastMargin(value: number, cuts: number[], before: number, target: number, margin: number): boolean {
-  if (target < before) return value >= (cuts[before - 1] as number) * (1 + margin);
-  return value < (cuts[before] as number) * (1 - margin);
+  if (target < before) return value >= cuts[before - 1]! * (1 + margin);
+  return value < cuts[before]! * (1 - margin);
 }

@@ -72,8 +72,8 @@ export function matchPath(pattern: string, path: string): Record<string, string>
   if (wanted.length !== given.length) return null;
   const found: Record<string, string> = {};
   for (let i = 0; i < wanted.length; i++) {
-    const want = wanted[i] as string;
-    const have = given[i] as string;
+    const want = wanted[i]!;
+    const have = given[i]!;
     if (want.startsWith("{")) found[want.slice(1, -1)] = decodeURIComponent(have);
     else if (want !== have) return null;
   }

@@ -64,7 +64,7 @@ async function answer(request: Request, endpoint: BoundEndpoint, path: Record<st
     const parsed = await parseRequest(request, endpoint, path);
     let result: unknown;
     if (endpoint.workspace) {
-      const found = await findWorkspace(path["workspace"] as string);
+      const found = await findWorkspace(path["workspace"]!);
       if (!found) {
         return errorResponse({ code: "workspace-unknown", message: `There is no workspace "${path["workspace"]}".` });
       }

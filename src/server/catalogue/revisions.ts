@@ -66,7 +66,7 @@ export async function storeColumns(
       }
       continue;
     }
-    const column = made[name] as Column;
+    const column = made[name]!;
     if (last !== undefined && known[name] && sameColumn(known[name], column)) {
       serving[name] = last;
       continue;

@@ -81,7 +81,7 @@ function readTexts(file: string, lengths: Uint32Array): TextColumn {
   // What is read and not yet taken; a text can lie across pieces.
   let held: Buffer = Buffer.alloc(0);
   for (let row = 0; row < lengths.length; row++) {
-    const length = lengths[row] as number;
+    const length = lengths[row]!;
     if (length === 0) continue;
     while (held.length < length) {
       const next = source.next();

@@ -52,7 +52,7 @@ export async function viewMarket(db: Database, info: WorkspaceInfo): Promise<Out
     lastDay: span && formatDay(span.to),
     nextDay: next === null ? null : formatDay(next),
     lateOrders: state?.state.late.reduce((sum, { orders }) => sum + orders, 0) ?? 0,
-    hours: HOUR_SHARE.map((share, hour) => ({ share, buying: HOUR_CVR[hour] as number })),
+    hours: HOUR_SHARE.map((share, hour) => ({ share, buying: HOUR_CVR[hour]! })),
     placements: world.placements.map(({ address, name, kind, topic, isUnsafe, volume }) => ({
       ...{ address, name, kind, topic, isUnsafe },
       volume: Math.round(volume),

@@ -21,7 +21,7 @@ class RowSums {
     let row = this.rows.get(key);
     if (!row) this.rows.set(key, (row = [this.day, ...keys, 0, 0, 0, 0, 0, 0]));
     const at = 1 + keys.length;
-    AD_MEASURES.forEach((name, i) => (row[at + i] = (row[at + i] as number) + (counts[name] ?? 0)));
+    AD_MEASURES.forEach((name, i) => (row[at + i] = row[at + i]! + (counts[name] ?? 0)));
   }
 
   /** Money is in whole mills. */

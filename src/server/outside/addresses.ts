@@ -39,7 +39,7 @@ for (const [address, bits] of [
 export function isPublicAddress(address: string): boolean {
   const mapped = /^::ffff:(\d+\.\d+\.\d+\.\d+)$/i.exec(address)?.[1];
   const hex = /^::ffff:([0-9a-f]{1,4}):([0-9a-f]{1,4})$/i.exec(address);
-  const plain = mapped ?? (hex ? fromHex(hex[1] as string, hex[2] as string) : address);
+  const plain = mapped ?? (hex ? fromHex(hex[1]!, hex[2]!) : address);
   const family = isIP(plain);
   return family !== 0 && !NOT_PUBLIC.check(plain, family === 4 ? "ipv4" : "ipv6");
 }

@@ -138,22 +138,22 @@ export async function previewItems(
   const { plan } = planned.value;
   if (node >= plan.parent.length)
     return fail("planogram-node", "That group is not in the plan any more.", "Preview again.");
-  const level = node < 0 ? 0 : (plan.level[node] as number);
+  const level = node < 0 ? 0 : plan.level[node]!;
   const rows: number[] = [];
   for (let row = 0; row < plan.home.length; row++) {
-    const home = plan.home[row] as number;
+    const home = plan.home[row]!;
     if (home >= 0 && ancestorAt(plan, home, level) === node) rows.push(row);
   }
   const { columns } = await loadCatalogue(db, ["id", "title", "image"]);
   const text = (field: string, row: number) => {
     const column = columns[field];
-    return column?.kind === "text" ? (column.values[column.codes[row] as number] as string) : "";
+    return column?.kind === "text" ? column.values[column.codes[row]!]! : "";
   };
   const items = rows.slice(offset, offset + limit).map((row) => ({
     id: text("id", row),
     title: text("title", row),
     image: text("image", row),
-    path: nodePath(plan, plan.home[row] as number).map((at) => nodeLabel(plan, at)),
+    path: nodePath(plan, plan.home[row]!).map((at) => nodeLabel(plan, at)),
   }));
   return ok({ total: rows.length, items });
 }

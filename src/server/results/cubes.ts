@@ -96,5 +96,5 @@ async function buildCube(
 }
 
 function columnsOf(source: "slot" | "hour" | "placement", rows: number[][]): CubeRows {
-  return Object.fromEntries(reportColumns(source).map((name, at) => [name, rows.map((row) => row[at] as number)]));
+  return Object.fromEntries(reportColumns(source).map((name, at) => [name, rows.map((row) => row[at]!)]));
 }

@@ -56,17 +56,17 @@ function add(table: Record<string, Numbers>, names: string[], rows: { keys: numb
     wanted.set(key, [...(wanted.get(key) ?? []), row]);
   }
   // Only lines of an item or term that sold something are looked at by their whole key.
-  const last = table[names.at(-1) as string] as Numbers;
+  const last = table[names.at(-1) as string]!;
   const sold = new Set(rows.map(({ keys }) => keys.at(-1) as number));
   // Sums may outgrow the narrow arrays that counts are stored in.
-  for (const name of SALES) table[name] = Float64Array.from(table[name] as Numbers);
+  for (const name of SALES) table[name] = Float64Array.from(table[name]!);
   let found = 0;
   for (let i = 0; i < last.length; i++) {
-    if (!sold.has(last[i] as number)) continue;
+    if (!sold.has(last[i]!)) continue;
     const more = wanted.get(names.map((name) => table[name]![i]).join("/"));
     if (!more) continue;
     found++;
-    for (const row of more) for (const name of SALES) table[name]![i] = (table[name]![i] as number) + row[name];
+    for (const row of more) for (const name of SALES) table[name]![i] = table[name]![i]! + row[name];
   }
   return found === wanted.size;
 }

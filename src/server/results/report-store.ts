@@ -99,24 +99,24 @@ export async function noteResults(tx: Transaction): Promise<void> {
 }
 
 const named = (row: number[]) => ({
-  campaign: row[1] as number,
-  adGroup: row[2] as number,
-  target: row[3] as number,
-  itemNo: row[4] as number,
-  term: row[4] as number,
-  impressions: row[5] as number,
-  clicks: row[6] as number,
-  cost: row[7] as number,
-  orders: row[8] as number,
-  units: row[9] as number,
-  revenue: row[10] as number,
+  campaign: row[1]!,
+  adGroup: row[2]!,
+  target: row[3]!,
+  itemNo: row[4]!,
+  term: row[4]!,
+  impressions: row[5]!,
+  clicks: row[6]!,
+  cost: row[7]!,
+  orders: row[8]!,
+  units: row[9]!,
+  revenue: row[10]!,
 });
 
 const namedStore = (row: number[]) => ({
-  itemNo: row[1] as number,
-  orders: row[2] as number,
-  units: row[3] as number,
-  revenue: row[4] as number,
+  itemNo: row[1]!,
+  orders: row[2]!,
+  units: row[3]!,
+  revenue: row[4]!,
 });
 
 /** Rolls a day up anew from its rows, as screens read it. Spans that hold the day are dropped and made again. */

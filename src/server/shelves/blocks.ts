@@ -47,18 +47,18 @@ export async function shelfBlocks(
   const cost = view.results?.rows.cost;
   const revenue = view.results?.rows.revenue;
   view.shelfOf.forEach((shelf, row) => {
-    if (cost && ((cost[row] as number) > 0 || (revenue?.[row] as number) > 0)) rowsOf[shelf]!.push(row);
+    if (cost && (cost[row]! > 0 || (revenue?.[row] ?? 0) > 0)) rowsOf[shelf]!.push(row);
   });
   const shelves = view.shelves.map((shelf, i) => {
-    const rows = rowsOf[i] as number[];
-    rows.sort((a, b) => (cost![b] as number) - (cost![a] as number) || a - b);
+    const rows = rowsOf[i]!;
+    rows.sort((a, b) => cost![b]! - cost![a]! || a - b);
     const blocks = rows.slice(0, MOST_BLOCKS).map((row) => ({
       id: cellText(columns["id"]!, row),
       title: cellText(columns["title"]!, row),
-      cost: view.results!.rows.cost[row] as number,
-      revenue: view.results!.rows.revenue[row] as number,
-      orders: view.results!.rows.orders[row] as number,
-      clicks: view.results!.rows.clicks[row] as number,
+      cost: view.results!.rows.cost[row]!,
+      revenue: view.results!.rows.revenue[row]!,
+      orders: view.results!.rows.orders[row]!,
+      clicks: view.results!.rows.clicks[row]!,
     }));
     return { ...shelf, blocks, more: shelf.items - blocks.length };
   });

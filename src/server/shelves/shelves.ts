@@ -24,12 +24,12 @@ function decodeMembers(bytes: Buffer | null, itemNos: ArrayLike<number>): ShelfM
   const numbers = new Uint32Array(copy.buffer, 0, count);
   const index = rowIndex(itemNos);
   for (let i = 0; i < count; i++) {
-    const no = numbers[i] as number;
-    const row = no < index.length ? (index[no] as number) : -1;
+    const no = numbers[i]!;
+    const row = no < index.length ? index[no]! : -1;
     if (row < 0) continue;
-    memory.shelf[row] = copy[count * 4 + i] as number;
-    memory.heading[row] = copy[count * 5 + i] as number;
-    memory.rounds[row] = copy[count * 6 + i] as number;
+    memory.shelf[row] = copy[count * 4 + i]!;
+    memory.heading[row] = copy[count * 5 + i]!;
+    memory.rounds[row] = copy[count * 6 + i]!;
   }
   return memory;
 }
@@ -198,11 +198,11 @@ export async function viewShelfSet(db: Database, key: string, definition?: Shelf
   const low = new Float64Array(shelves.length).fill(Infinity);
   const high = new Float64Array(shelves.length).fill(-Infinity);
   shelfOf.forEach((shelf, i) => {
-    counts[shelf] = (counts[shelf] as number) + 1;
+    counts[shelf] = counts[shelf]! + 1;
     if (price?.kind !== "number") return;
-    const value = price.values[i] as number;
-    low[shelf] = Math.min(low[shelf] as number, value);
-    high[shelf] = Math.max(high[shelf] as number, value);
+    const value = price.values[i]!;
+    low[shelf] = Math.min(low[shelf]!, value);
+    high[shelf] = Math.max(high[shelf]!, value);
   });
   const rows = results?.rows ?? emptyRowSums(numbers.length);
   const total = totalOf(rows);
@@ -214,11 +214,11 @@ export async function viewShelfSet(db: Database, key: string, definition?: Shelf
     total,
     shelves: shelves.map((shelf, i) => ({
       ...shelf,
-      items: counts[i] as number,
-      sums: sums[i] as Sums,
-      ...shareGap(sums[i] as Sums, total),
-      priceFrom: counts[i] ? (low[i] as number) : null,
-      priceTo: counts[i] ? (high[i] as number) : null,
+      items: counts[i]!,
+      sums: sums[i]!,
+      ...shareGap(sums[i]!, total),
+      priceFrom: counts[i] ? low[i]! : null,
+      priceTo: counts[i] ? high[i]! : null,
     })),
     shelfOf,
     results,

@@ -57,10 +57,10 @@ class Dictionary {
 
 function reader(column: Column | undefined, isMoney: boolean): Read {
   if (!column) return () => "";
-  if (column.kind === "text") return (row) => column.values[column.codes[row] as number] as string;
+  if (column.kind === "text") return (row) => column.values[column.codes[row]!]!;
   const unit = isMoney ? MILLS_PER_UNIT : 1;
   return (row) => {
-    const value = column.values[row] as number;
+    const value = column.values[row]!;
     return Number.isNaN(value) ? "" : plain(value / unit);
   };
 }
@@ -101,13 +101,13 @@ function compileOutput(
     for (const step of steps) text = step(text, context);
     return dictionary.code(tidy(text));
   };
-  const only = new Set(fields).size === 1 ? table.columns[fields[0] as string] : undefined;
+  const only = new Set(fields).size === 1 ? table.columns[fields[0]!] : undefined;
   if (only?.kind !== "text" || output.steps.some(readsRow)) return render;
   const { codes } = only;
   const kept = new Int32Array(only.values.length).fill(-1);
   return (row) => {
-    const code = codes[row] as number;
-    const found = kept[code] as number;
+    const code = codes[row]!;
+    const found = kept[code]!;
     return found >= 0 ? found : (kept[code] = render(row));
   };
 }
@@ -146,5 +146,5 @@ function toColumn(codes: Uint32Array, values: string[], kind: DerivedField["kind
     const value = text === "" ? NaN : Number(text.replace(/[^\d.+-]+$/, ""));
     return Number.isNaN(value) ? NaN : kind === "money" ? fromUnits(value) : value;
   });
-  return { kind: "number", values: Float64Array.from(codes, (code) => numbers[code] as number) };
+  return { kind: "number", values: Float64Array.from(codes, (code) => numbers[code]!) };
 }

@@ -52,7 +52,7 @@ function spread(isMarked: (row: number) => boolean, length: number, most: number
   const rows: number[] = [];
   for (let row = 0; row < length; row++) if (isMarked(row)) rows.push(row);
   if (rows.length <= most) return rows;
-  return Array.from({ length: most }, (_, i) => rows[Math.floor(((i + 0.5) * rows.length) / most)] as number);
+  return Array.from({ length: most }, (_, i) => rows[Math.floor(((i + 0.5) * rows.length) / most)]!);
 }
 
 /**
@@ -84,21 +84,21 @@ export function previewField(
     row,
     before: reads.map((name) => ({ field: name, value: show(name, row) })),
     after: after(row),
-    rule: ruleOf[row] === NO_RULE ? null : (ruleOf[row] as number),
+    rule: ruleOf[row] === NO_RULE ? null : ruleOf[row]!,
   });
 
   const masks = field.rules.map((rule) => matchRows(table, rule.when));
   const conditional = field.rules.map((rule) => rule.when.of.length > 0);
   const holdCount = new Uint8Array(length);
   masks.forEach((mask, no) => {
-    if (conditional[no]) for (let row = 0; row < length; row++) holdCount[row]! += mask[row] as number;
+    if (conditional[no]) for (let row = 0; row < length; row++) holdCount[row]! += mask[row]!;
   });
   const rules = field.rules.map((rule, no): RuleFigures => {
     const mask = masks[no]!;
     let holds = 0;
     let gives = 0;
     for (let row = 0; row < length; row++) {
-      holds += mask[row] as number;
+      holds += mask[row]!;
       if (ruleOf[row] === no) gives++;
     }
     return {
@@ -110,7 +110,7 @@ export function previewField(
     };
   });
   const caughtByNone = count(length, (row) => ruleOf[row] === NO_RULE);
-  const isTwice = (row: number) => (holdCount[row] as number) > 1;
+  const isTwice = (row: number) => holdCount[row]! > 1;
   return {
     rows: length,
     caught: length - caughtByNone,
@@ -157,7 +157,7 @@ function insideOthers(table: Columns, where: Where): RuleFigures["insideOthers"]
     const column = table.columns[field];
     if (column?.kind !== "text") return [];
     const rowsOf = new Uint32Array(column.values.length);
-    for (const code of column.codes) rowsOf[code] = (rowsOf[code] as number) + 1;
+    for (const code of column.codes) rowsOf[code] = rowsOf[code]! + 1;
     return listEntries(value.toLowerCase()).flatMap((word) => {
       const others = new Map<string, number>();
       lowered(column).forEach((text, code) => {
@@ -165,7 +165,7 @@ function insideOthers(table: Columns, where: Where): RuleFigures["insideOthers"]
         for (let at = text.indexOf(word); at >= 0; at = text.indexOf(word, at + word.length)) {
           const around = wordAround(text, at);
           if (around.length > word.length && findWord(around, word) < 0) {
-            others.set(around, (others.get(around) ?? 0) + (rowsOf[code] as number));
+            others.set(around, (others.get(around) ?? 0) + rowsOf[code]!);
           }
         }
       });
@@ -199,7 +199,7 @@ function nearMisses(table: Columns, where: Where, mask: Uint8Array): NearMiss[] 
     });
     if (whyOf.size === 0) continue;
     for (let row = 0; row < table.length && misses.length < SHOWN; row++) {
-      const why = mask[row] ? undefined : whyOf.get(column.codes[row] as number);
+      const why = mask[row] ? undefined : whyOf.get(column.codes[row]!);
       if (why) add(row, why);
     }
   }
@@ -210,7 +210,7 @@ function nearMisses(table: Columns, where: Where, mask: Uint8Array): NearMiss[] 
     for (let row = 0; row < table.length && misses.length < SHOWN; row++) {
       if (mask[row]) continue;
       const failing = parts.flatMap((part, i) => (part[row] ? [] : [i]));
-      if (failing.length === 1) add(row, `all holds but condition ${(failing[0] as number) + 1}`);
+      if (failing.length === 1) add(row, `all holds but condition ${failing[0]! + 1}`);
     }
   }
   return misses;

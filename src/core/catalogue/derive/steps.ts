@@ -286,7 +286,7 @@ function shorten(text: string, most: number): string {
   const letters = [...text];
   if (letters.length <= most) return text;
   const cut = letters.slice(0, most).join("");
-  const isAtWord = /\s/.test(letters[most] as string);
+  const isAtWord = /\s/.test(letters[most]!);
   const space = cut.lastIndexOf(" ");
   return (isAtWord || space <= 0 ? cut : cut.slice(0, space)).replace(/[\s,;:–-]+$/, "");
 }

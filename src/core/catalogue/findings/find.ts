@@ -53,7 +53,7 @@ export function findFindings(table: Columns, proposed: Uint8Array): { column: Nu
     DETECTORS[code](
       look,
       (row) => {
-        values[row] = (values[row] as number) + bit;
+        values[row] = values[row]! + bit;
         count++;
       },
       { proposed, spellings },
@@ -76,8 +76,8 @@ function whereText(name: string, fits: (text: string) => boolean): Detector {
     const column = look.text(name);
     if (!column) return;
     const hit = new Uint8Array(column.values.length);
-    for (let code = 1; code < hit.length; code++) if (fits(column.values[code] as string)) hit[code] = 1;
-    for (let row = 0; row < look.length; row++) if (hit[column.codes[row] as number]) mark(row);
+    for (let code = 1; code < hit.length; code++) if (fits(column.values[code]!)) hit[code] = 1;
+    for (let row = 0; row < look.length; row++) if (hit[column.codes[row]!]) mark(row);
   };
 }
 
@@ -97,7 +97,7 @@ function whereAlike(name: string, fold: (text: string) => string): Detector {
     if (!column) return;
     const uses = new Map<string, number>();
     for (let row = 0; row < look.length; row++) {
-      const text = column.values[column.codes[row] as number] as string;
+      const text = column.values[column.codes[row]!]!;
       if (text !== "") uses.set(text, (uses.get(text) ?? 0) + 1);
     }
     const groups = new Map<string, string[]>();
@@ -112,11 +112,11 @@ function whereAlike(name: string, fold: (text: string) => string): Detector {
       if (group.length < 2) continue;
       group.sort((a, b) => (uses.get(b) as number) - (uses.get(a) as number) || (a < b ? 1 : -1));
       for (const text of group) odd.add(text);
-      for (const text of group.slice(1)) spellings.push([text, group[0] as string]);
+      for (const text of group.slice(1)) spellings.push([text, group[0]!]);
     }
     if (odd.size === 0) return;
     for (let row = 0; row < look.length; row++) {
-      if (odd.has(column.values[column.codes[row] as number] as string)) mark(row);
+      if (odd.has(column.values[column.codes[row]!]!)) mark(row);
     }
   };
 }
@@ -129,11 +129,11 @@ function whereShared(name: string, leastFamilies: number): Detector {
     if (!column) return;
     const { codes, values } = column;
     const familyOf = (row: number) => {
-      const code = family ? (family.codes[row] as number) : 0;
+      const code = family ? family.codes[row]! : 0;
       return code === 0 ? -1 - row : code;
     };
     const marked: number[] = [];
-    for (const rows of repeatedPlaces(look.length, (row) => values[codes[row] as number] as string)) {
+    for (const rows of repeatedPlaces(look.length, (row) => values[codes[row]!]!)) {
       if (new Set(rows.map(familyOf)).size >= leastFamilies) marked.push(...rows);
     }
     marked.sort((x, y) => x - y).forEach(mark);
@@ -146,7 +146,7 @@ const alikeIds: Detector = (look, mark) => {
   if (!column) return;
   const { codes, values } = column;
   const same = (a: string, b: string) => foldId(a) === foldId(b);
-  const groups = repeatedPlaces(look.length, (row) => values[codes[row] as number] as string, foldedHash, same);
+  const groups = repeatedPlaces(look.length, (row) => values[codes[row]!]!, foldedHash, same);
   groups
     .flat()
     .sort((x, y) => x - y)
@@ -174,9 +174,9 @@ function whereOnce(name: string): Detector {
     const column = look.text(name);
     if (!column) return;
     const counts = new Uint32Array(column.values.length);
-    for (const code of column.codes) counts[code] = (counts[code] as number) + 1;
+    for (const code of column.codes) counts[code] = counts[code]! + 1;
     for (let row = 0; row < look.length; row++) {
-      const code = column.codes[row] as number;
+      const code = column.codes[row]!;
       if (code !== 0 && counts[code] === 1) mark(row);
     }
   };
@@ -228,21 +228,21 @@ const outlierPrices: Detector = (look, mark) => {
   if (!price || !category) return;
   const byCategory = new Map<number, number[]>();
   for (let row = 0; row < look.length; row++) {
-    const code = category.codes[row] as number;
-    if (!((price[row] as number) > 0)) continue;
+    const code = category.codes[row]!;
+    if (!(price[row]! > 0)) continue;
     const list = byCategory.get(code);
-    if (list) list.push(price[row] as number);
-    else byCategory.set(code, [price[row] as number]);
+    if (list) list.push(price[row]!);
+    else byCategory.set(code, [price[row]!]);
   }
   const middles = new Map<number, number>();
   for (const [code, prices] of byCategory) {
     if (prices.length < OUTLIER_LEAST_ITEMS) continue;
     prices.sort((a, b) => a - b);
-    middles.set(code, prices[Math.floor(prices.length / 2)] as number);
+    middles.set(code, prices[Math.floor(prices.length / 2)]!);
   }
   for (let row = 0; row < look.length; row++) {
-    const middle = middles.get(category.codes[row] as number);
-    const value = price[row] as number;
+    const middle = middles.get(category.codes[row]!);
+    const value = price[row]!;
     if (middle && value > 0 && (value > middle * OUTLIER_RATIO || value * OUTLIER_RATIO < middle)) mark(row);
   }
 };
@@ -276,8 +276,8 @@ const DETECTORS: Record<FindingCode, Detector> = {
     const availability = look.text("availability");
     if (!stock || !availability) return;
     for (let row = 0; row < look.length; row++) {
-      const state = availability.values[availability.codes[row] as number];
-      const count = stock[row] as number;
+      const state = availability.values[availability.codes[row]!];
+      const count = stock[row]!;
       if ((state === "in stock" && count === 0) || (state === "out of stock" && count > 0)) mark(row);
     }
   },

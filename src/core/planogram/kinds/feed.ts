@@ -1,7 +1,6 @@
 import type { Structure } from "../../account/account";
 import { shortKey } from "../../account/keys";
 import type { ProductGroup } from "../../account/records/product-group";
-import type { TextColumn } from "../../kit/columns";
 import type { Plan } from "../plan";
 import type { Planogram } from "../planogram";
 import { ancestorAt, pathSegment } from "../planned-campaigns";
@@ -36,15 +35,15 @@ export function addProductGroups(
   };
   const groupOf = new Int32Array(plan.parent.length).fill(-2);
   for (let row = 0; row < plan.home.length; row++) {
-    const home = plan.home[row] as number;
+    const home = plan.home[row]!;
     if (home < 0) continue;
     if (groupOf[home] === -2) groupOf[home] = ancestorAt(plan, home, adGroupLine);
-    const adGroup = adGroupKeys.get(groupOf[home] as number) as string;
+    const adGroup = adGroupKeys.get(groupOf[home]!) as string;
     let parent = shortKey(`p:${adGroup.slice(2)}|`);
     if (!structure[parent]) putSplit(parent, adGroup, null, null, ladder[0]!.by);
     for (let depth = 0; depth < ladder.length; depth++) {
-      const column = plan.columns[depth] as TextColumn;
-      const value = column.values[column.codes[row] as number] as string;
+      const column = plan.columns[depth]!;
+      const value = column.values[column.codes[row]!]!;
       const key = shortKey(`${parent}/${pathSegment(ladder[depth]!.by, value)}`);
       if (!structure[key]) {
         const below = ladder[depth + 1];

@@ -85,12 +85,12 @@ export function readDay(text: string, order: DateOrder, timeZone: string): Day |
   }
   found = DAY_NAMED.exec(trimmed);
   if (found) {
-    const month = monthOf(found[2] as string);
+    const month = monthOf(found[2]!);
     return month === null ? null : dayOf(Number(found[3]), month, Number(found[1]));
   }
   found = MONTH_NAMED.exec(trimmed);
   if (found) {
-    const month = monthOf(found[1] as string);
+    const month = monthOf(found[1]!);
     return month === null ? null : dayOf(Number(found[3]), month, Number(found[2]));
   }
   if (MILLISECONDS.test(trimmed)) return dayAt(Number(trimmed), timeZone);

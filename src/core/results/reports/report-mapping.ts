@@ -99,7 +99,7 @@ export function proposeReportMapping(kind: ReportKind, headings: string[], rows:
     headings.map((heading, at) => {
       const name = nameScore(heading, field);
       // Values alone tell only a day; without a fitting name anything else would be a guess with money.
-      const share = valueShare(field, values[at] as string[]);
+      const share = valueShare(field, values[at]!);
       const score = field === "day" && name === 0 ? 0.4 * (share >= 0.9 ? share : 0) : name * (0.4 + 0.6 * share);
       return { field, at, score: share < 0.5 && name < 0.9 ? 0 : score };
     }),

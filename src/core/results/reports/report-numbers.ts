@@ -10,7 +10,7 @@ export type ReadNumber = { ok: true; value: number; currency: string | null } | 
 function signed(text: string): { sign: number; rest: string } {
   const trimmed = text.trim();
   const brackets = /^\((.*)\)$/.exec(trimmed);
-  if (brackets) return { sign: -1, rest: brackets[1] as string };
+  if (brackets) return { sign: -1, rest: brackets[1]! };
   if (/^[-−]/.test(trimmed)) return { sign: -1, rest: trimmed.slice(1) };
   if (/^\D+[-−]\s?\d/.test(trimmed)) return { sign: -1, rest: trimmed.replace(/[-−]\s?/, "") };
   return /[-−]$/.test(trimmed) ? { sign: -1, rest: trimmed.slice(0, -1) } : { sign: 1, rest: trimmed };

@@ -2,20 +2,15 @@ import { eq, sql } from "drizzle-orm";
 import { LINK_STATE_LABEL, type LinkState } from "@/core/catalogue/check-page";
 import { FAULTS, faultsIn, type FaultCode } from "@/core/catalogue/faults";
 import { isBuyable } from "@/core/catalogue/field-changes";
-import { AVAILABILITIES, foldWord } from "@/core/catalogue/fields";
+import type { FoundFindings } from "@/core/catalogue/findings/find";
 import { FINDINGS, findingsIn, SEVERITIES, type FindingCode, type Severity } from "@/core/catalogue/findings/finding";
 import { repairOf, type Repair } from "@/core/catalogue/findings/repairs";
-import { columnsOfSource, mappingSchema } from "@/core/catalogue/mapping";
 import { cellText, type Column } from "@/core/kit/columns";
-import { ok, type Outcome } from "@/core/kit/outcome";
-import { z } from "zod";
 import type { Database } from "@/db/client";
 import { remember } from "../../read/memo";
-import { feeds, setAside, workspace } from "@/db/schema";
+import { setAside } from "@/db/schema";
 import { loadWindow, type WindowResults } from "../../results/load";
 import { windowOfDays } from "../../results/window";
-import { noteChange } from "../../workspaces";
-import { startFinish } from "../../catalogue/finish";
 import { linkFaults } from "./link-check";
 import { loadCatalogue } from "../../catalogue/load";
 import { inForce } from "../../catalogue/revisions";
@@ -106,136 +101,116 @@ export async function diagnose(db: Database): Promise<Diagnostic[]> {
   );
 }
 
+interface Basis {
+  columns: Record<string, Column>;
+  length: number;
+  /** Mills of each row over the last 30 days. */
+  costs: Float64Array;
+  /** Share of all spend that an amount is; null without spend. */
+  share: (cost: number) => number | null;
+}
+
 async function makeDiagnostics(
   db: Database,
   now: NonNullable<Awaited<ReturnType<typeof inForce>>>,
   results: WindowResults,
-  links: Awaited<ReturnType<typeof linkFaults>>,
+  links: LinkFaults,
 ): Promise<Diagnostic[]> {
   const { columns, length } = await loadCatalogue(db, ["warnings", "findings", "id", "availability", "brand"]);
   const costs = results.rows.cost;
   let total = results.gone.cost as number;
   for (const cost of costs) total += cost;
-  const share = (cost: number) => (total > 0 ? cost / total : null);
-  const list: Diagnostic[] = [];
-  const aside = await asideCounts(db, now.reading.id);
-  for (const fault of FAULTS.filter(({ grave }) => grave)) {
-    const count = aside.get(fault.code) ?? 0;
-    const { code, label, why, repair } = fault;
-    const common = {
-      code,
-      severity: "grave" as const,
-      label,
-      why,
-      repair,
-      spendShare: null,
-      isAside: true,
-      action: null,
-    };
-    if (count > 0) list.push({ ...common, count });
-  }
-  const warnings = tally(columns["warnings"], costs, faultsIn);
-  for (const { code, label, why, repair } of FAULTS) {
-    const found = warnings.get(code);
-    if (!found) continue;
-    const action: Repair | null =
-      code === "availability-unknown" ? { kind: "teach", label: "Say what the words mean" } : null;
-    list.push({
-      ...{ code, severity: "repair", label, why, repair, count: found.count, spendShare: share(found.cost) },
-      ...{ isAside: false, action },
-    });
-  }
-  const findings = tally<FindingCode>(columns["findings"], costs, findingsIn);
-  const details = now.revision.findings ?? {};
-  for (const { code, severity, label, why, repair } of FINDINGS) {
-    const found = findings.get(code);
-    if (!found) continue;
-    const action = repairOf(code, details, brandsOf(columns["brand"]));
-    list.push({
-      ...{ code, severity, label, why, repair, count: found.count, spendShare: share(found.cost) },
-      ...{ isAside: false, action },
-    });
-  }
-  const soldOut = { count: 0, cost: 0 };
-  const byLink = new Map<LinkState, Tally>();
-  for (let row = 0; row < length; row++) {
-    const cost = costs[row] ?? 0;
-    if (cost > 0 && columns["availability"] && !isBuyable(cellText(columns["availability"], row))) {
-      soldOut.count++;
-      soldOut.cost += cost;
-    }
-    const link = links.size > 0 ? links.get(cellText(columns["id"]!, row)) : undefined;
-    if (!link) continue;
-    const entry = byLink.get(link.state) ?? { count: 0, cost: 0 };
-    entry.count++;
-    entry.cost += cost;
-    byLink.set(link.state, entry);
-  }
-  if (soldOut.count > 0) {
-    const action: Repair = { kind: "exclude", label: "Exclude them", reason: "out of stock" };
-    list.push({ ...SOLD_OUT_SPEND, count: soldOut.count, spendShare: share(soldOut.cost), isAside: false, action });
-  }
-  for (const [state, found] of byLink) {
-    const [severity, why, repair] = LINK_TEXTS[state] ?? ["note", "", ""];
-    const common = { code: `link-${state}`, severity, label: LINK_STATE_LABEL[state], why, repair };
-    const action: Repair | null =
-      state === "gone" || state === "sold-out"
-        ? { kind: "exclude", label: "Exclude them", reason: "out of stock" }
-        : null;
-    list.push({ ...common, count: found.count, spendShare: share(found.cost), isAside: false, action });
-  }
-  list.sort(
+  const basis: Basis = { columns, length, costs, share: (cost) => (total > 0 ? cost / total : null) };
+  const list = [
+    ...keptOut(await asideCounts(db, now.reading.id)),
+    ...faulty(basis),
+    ...found(basis, now.revision.findings ?? {}),
+    ...soldOutSpend(basis),
+    ...brokenLinks(basis, links),
+  ];
+  return list.sort(
     (a, b) =>
       SEVERITIES.indexOf(a.severity) - SEVERITIES.indexOf(b.severity) ||
       (b.spendShare ?? 0) - (a.spendShare ?? 0) ||
       b.count - a.count,
   );
-  return list;
 }
+
+/** Rows that were set aside. */
+function keptOut(aside: Map<FaultCode, number>): Diagnostic[] {
+  return FAULTS.filter(({ grave }) => grave).flatMap(({ code, label, why, repair }): Diagnostic[] => {
+    const count = aside.get(code) ?? 0;
+    const told = { code, severity: "grave" as const, label, why, repair, count };
+    return count > 0 ? [{ ...told, spendShare: null, isAside: true, action: null }] : [];
+  });
+}
+
+/** Items kept although a cell of theirs could not be read. */
+function faulty({ columns, costs, share }: Basis): Diagnostic[] {
+  const warnings = tally(columns["warnings"], costs, faultsIn);
+  return FAULTS.flatMap(({ code, label, why, repair }): Diagnostic[] => {
+    const { count, cost } = warnings.get(code) ?? NONE;
+    const action: Repair | null =
+      code === "availability-unknown" ? { kind: "teach", label: "Say what the words mean" } : null;
+    const told = { code, severity: "repair" as const, label, why, repair, count, spendShare: share(cost) };
+    return count > 0 ? [{ ...told, isAside: false, action }] : [];
+  });
+}
+
+/** What was found over all items. */
+function found({ columns, costs, share }: Basis, details: FoundFindings): Diagnostic[] {
+  const findings = tally<FindingCode>(columns["findings"], costs, findingsIn);
+  return FINDINGS.flatMap(({ code, severity, label, why, repair }): Diagnostic[] => {
+    const { count, cost } = findings.get(code) ?? NONE;
+    if (count === 0) return [];
+    const action = repairOf(code, details, brandsOf(columns["brand"]));
+    return [{ code, severity, label, why, repair, count, spendShare: share(cost), isAside: false, action }];
+  });
+}
+
+/** What can't be bought and cost money all the same. */
+function soldOutSpend({ columns, length, costs, share }: Basis): Diagnostic[] {
+  const { availability } = columns;
+  const sum = { count: 0, cost: 0 };
+  for (let row = 0; availability && row < length; row++) {
+    const cost = costs[row] ?? 0;
+    if (cost <= 0 || isBuyable(cellText(availability, row))) continue;
+    sum.count++;
+    sum.cost += cost;
+  }
+  if (sum.count === 0) return [];
+  return [{ ...SOLD_OUT_SPEND, count: sum.count, spendShare: share(sum.cost), isAside: false, action: EXCLUDE }];
+}
+
+/** Pages that were looked at and are not as they should be. */
+function brokenLinks({ columns, length, costs, share }: Basis, links: LinkFaults): Diagnostic[] {
+  const byState = new Map<LinkState, Tally>();
+  for (let row = 0; links.size > 0 && row < length; row++) {
+    const link = links.get(cellText(columns["id"]!, row));
+    if (!link) continue;
+    const entry = byState.get(link.state) ?? { count: 0, cost: 0 };
+    byState.set(link.state, { count: entry.count + 1, cost: entry.cost + (costs[row] ?? 0) });
+  }
+  return [...byState].map(([state, { count, cost }]) => {
+    const [severity, why, repair] = LINK_TEXTS[state] ?? ["note", "", ""];
+    const told = { code: `link-${state}`, severity, label: LINK_STATE_LABEL[state], why, repair, count };
+    const action = state === "gone" || state === "sold-out" ? EXCLUDE : null;
+    return { ...told, spendShare: share(cost), isAside: false, action };
+  });
+}
+
+const NONE: Tally = { count: 0, cost: 0 };
+const EXCLUDE: Repair = { kind: "exclude", label: "Exclude them", reason: "out of stock" };
+
+type LinkFaults = Awaited<ReturnType<typeof linkFaults>>;
 
 function brandsOf(column: Column | undefined): string[] {
   if (column?.kind !== "text") return [];
   const counts = new Uint32Array(column.values.length);
-  for (const code of column.codes) counts[code] = (counts[code] as number) + 1;
+  for (const code of column.codes) counts[code] = counts[code]! + 1;
   return column.values
-    .map((value, code) => ({ value, count: counts[code] as number }))
+    .map((value, code) => ({ value, count: counts[code]! }))
     .filter(({ value, count }) => value !== "" && count > 0)
     .sort((a, b) => b.count - a.count)
     .map(({ value }) => value);
-}
-
-/** Availability words of the last reading that were not understood, with how many items have each. */
-export async function unknownAvailability(db: Database): Promise<{ word: string; items: number }[]> {
-  const now = await inForce(db);
-  if (!now?.reading.headings) return [];
-  const mapping = mappingSchema.parse(now.feed.mapping);
-  const [column] = columnsOfSource(mapping.columns.availability);
-  const at = column === undefined ? -1 : now.reading.headings.indexOf(column);
-  if (at < 0) return [];
-  const bit = 1 << FAULTS.findIndex(({ code }) => code === "availability-unknown");
-  const { rows } = await db.$client.execute({
-    sql: "SELECT cells ->> CAST(?1 AS INTEGER) AS word, count(*) AS items FROM items WHERE to_rev IS NULL AND warnings & ?2 <> 0 GROUP BY word ORDER BY items DESC LIMIT 50",
-    args: [at, bit],
-  });
-  return rows.map((row) => ({ word: String(row[0] ?? ""), items: Number(row[1]) }));
-}
-
-export const teachSchema = z.object({ words: z.record(z.string().max(200), z.enum(AVAILABILITIES)) });
-
-/** Keeps what availability words of this shop mean; it holds from the next reading on. */
-export async function teachAvailability(db: Database, words: z.infer<typeof teachSchema>["words"]): Promise<void> {
-  const now = await inForce(db);
-  if (!now) return;
-  const mapping = mappingSchema.parse(now.feed.mapping);
-  for (const [word, meaning] of Object.entries(words)) mapping.availability[foldWord(word)] = meaning;
-  // The version goes too, so that the next fetch reads the feed even when it has not changed.
-  await db.update(feeds).set({ mapping, version: null }).where(eq(feeds.key, now.feed.key));
-  await noteChange(db, `Availability words learned: ${Object.keys(words).join(", ")}`, "", "catalogue");
-}
-
-/** Takes proposed families as families, or leaves them again. */
-export async function takeFamilies(db: Database, take: boolean): Promise<Outcome<{ job: string | null }>> {
-  await db.update(workspace).set({ proposedFamilies: take });
-  await noteChange(db, take ? "Proposed families taken" : "Proposed families left", "", "catalogue");
-  return ok({ job: await startFinish(db) });
 }

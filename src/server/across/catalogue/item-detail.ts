@@ -16,7 +16,7 @@ import { liveAccount, plannedAccount } from "../../account/state";
 import { forEachDay, loadWindow } from "../../results/load";
 import { listShelfSets, loadEvidence, loadHeat, viewShelfSet } from "../../shelves/shelves";
 import type { WorkspaceInfo } from "../../workspaces";
-import { derivedTrail } from "../../catalogue/derived";
+import { derivedTrail } from "../../catalogue/derived-preview";
 import { itemHistory, type ItemMoment } from "../../catalogue/history";
 import { faultWords, textAt, type ItemLine } from "./items";
 import { loadCatalogue } from "../../catalogue/load";
@@ -121,23 +121,23 @@ export async function findItem(
   const results = await loadWindow(db, window);
   const evidence = await loadEvidence(db, results);
   const heat = await loadHeat(db, results, info.goal);
-  const itemNo = columns["itemNo"]?.kind === "number" ? (columns["itemNo"].values[row] as number) : 0;
+  const itemNo = columns["itemNo"]?.kind === "number" ? columns["itemNo"].values[row]! : 0;
   const shelves: ItemDetail["shelves"] = [];
   for (const { definition } of await listShelfSets(db)) {
     const view = await viewShelfSet(db, definition.key);
     if (!view.ok) continue;
-    const shelf = view.value.shelves[view.value.shelfOf[row] as number]!;
+    const shelf = view.value.shelves[view.value.shelfOf[row]!]!;
     shelves.push({ set: definition.key, setName: definition.name, shelf: shelf.name, heat: shelf.heat });
   }
-  const number = (name: string) => (columns[name]?.kind === "number" ? (columns[name].values[row] as number) : 0);
+  const number = (name: string) => (columns[name]?.kind === "number" ? columns[name].values[row]! : 0);
   const account = await liveAccount(db);
   const family = textAt(columns["family"], row);
   const known = (name: string) => {
     const column = columns[name];
-    const value = column?.kind === "number" ? (column.values[row] as number) : NaN;
+    const value = column?.kind === "number" ? column.values[row]! : NaN;
     return Number.isFinite(value) ? value : null;
   };
-  const breakEven = columns["breakEven"]?.kind === "number" ? (columns["breakEven"].values[row] as number) : NaN;
+  const breakEven = columns["breakEven"]?.kind === "number" ? columns["breakEven"].values[row]! : NaN;
   const [page] = await db.select().from(linkChecks).where(eq(linkChecks.itemId, id));
   const fields = await rawFields(db, itemNo);
   return ok({
@@ -149,7 +149,7 @@ export async function findItem(
     link: textAt(columns["link"], row),
     availability: textAt(columns["availability"], row),
     price: number("price"),
-    heat: heat[row] as Heat,
+    heat: heat[row]!,
     warnings: faultWords(columns, row),
     pictures: await picturesOf(db, fields),
     family,
@@ -212,10 +212,10 @@ async function itemSeries(db: Database, itemNo: number, window: Window): Promise
     const point = { day: formatDay(day), cost: 0, revenue: 0, clicks: 0, orders: 0 };
     ads.item.forEach((no, i) => {
       if (no !== itemNo) return;
-      point.cost += ads.cost[i] as number;
-      point.revenue += ads.revenue[i] as number;
-      point.clicks += ads.clicks[i] as number;
-      point.orders += ads.orders[i] as number;
+      point.cost += ads.cost[i]!;
+      point.revenue += ads.revenue[i]!;
+      point.clicks += ads.clicks[i]!;
+      point.orders += ads.orders[i]!;
     });
     series.push(point);
   });

@@ -10,15 +10,12 @@ import { feedFile, importFeed, runWaiting, testWorkspace } from "../../testing";
 import { windowOfDays } from "../../results/window";
 import type { WorkspaceInfo } from "../../workspaces";
 import { keepCosts, readCosts } from "../../catalogue/costs";
-import {
-  derivedTrail,
-  listFields,
-  previewDerived,
-  removeDerived,
-  saveDerived,
-  saveLookup,
-} from "../../catalogue/derived";
-import { diagnose, takeFamilies, teachAvailability, unknownAvailability } from "./diagnose";
+import { removeDerived, saveDerived } from "../../catalogue/derived";
+import { derivedTrail, previewDerived } from "../../catalogue/derived-preview";
+import { listFields } from "../../catalogue/field-list";
+import { saveLookup } from "../../catalogue/lookups";
+import { diagnose } from "./diagnose";
+import { takeFamilies, teachAvailability, unknownAvailability } from "./repair";
 import { listFeeds } from "../../catalogue/feeds";
 import { listRefreshes, refreshItems } from "../../catalogue/history";
 import { refreshEffect } from "./refresh-effect";

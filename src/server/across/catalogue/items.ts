@@ -54,7 +54,7 @@ export function textAt(column: Column | undefined, row: number): string {
 
 /** What is wrong with an item, in words. */
 export function faultWords(columns: Record<string, Column>, row: number): string[] {
-  const number = (name: string) => (columns[name]?.kind === "number" ? (columns[name].values[row] as number) : 0);
+  const number = (name: string) => (columns[name]?.kind === "number" ? columns[name].values[row]! : 0);
   return [
     ...faultsIn(number("warnings")).map((code) => FAULT[code].label),
     ...findingsIn(number("findings"))
@@ -100,8 +100,8 @@ export async function findItems(
     image: textAt(columns["image"], row),
     family: textAt(columns["family"], row),
     availability: textAt(columns["availability"], row),
-    price: columns["price"]?.kind === "number" ? (columns["price"].values[row] as number) : 0,
-    heat: heat[row] as Heat,
+    price: columns["price"]?.kind === "number" ? columns["price"].values[row]! : 0,
+    heat: heat[row]!,
     warnings: faultWords(columns, row),
     sums: sumsOfRow(results.rows, row),
     values: Object.fromEntries(query.columns.map((name) => [name, valueAt(columns[name], row)])),
@@ -112,7 +112,7 @@ export async function findItems(
 function valueAt(column: Column | undefined, row: number): string | number | null {
   if (!column) return null;
   if (column.kind === "text") return cellText(column, row);
-  const value = column.values[row] as number;
+  const value = column.values[row]!;
   return Number.isFinite(value) ? value : null;
 }
 

@@ -45,7 +45,7 @@ async function targets(db: Database, currency: string, most: number) {
   const text = (name: string, row: number) => (columns[name] ? cellText(columns[name], row) : "");
   const number = (name: string, row: number) => {
     const column = columns[name];
-    return column?.kind === "number" ? (column.values[row] as number) : NaN;
+    return column?.kind === "number" ? column.values[row]! : NaN;
   };
   const { rows } = await loadWindow(db, await windowOfDays(db, 30));
   const order = Array.from({ length }, (_, row) => row).filter((row) => /^https?:\/\//i.test(text("link", row)));
@@ -73,7 +73,7 @@ async function run(context: JobContext, raw: unknown): Promise<{ checked: number
   let done = 0;
   const worker = async () => {
     while (next < list.length) {
-      const target = list[next++] as Target;
+      const target = list[next++]!;
       const { host } = new URL(target.link);
       const found =
         (failures.get(host) ?? 0) >= MOST_FAILURES

@@ -81,7 +81,7 @@ async function shelvesOfRows(db: Database, rows: number[]): Promise<RefreshEffec
     if (!view.ok) continue;
     const counts = new Map<number, number>();
     for (const row of rows) {
-      const shelf = view.value.shelfOf[row] as number;
+      const shelf = view.value.shelfOf[row]!;
       counts.set(shelf, (counts.get(shelf) ?? 0) + 1);
     }
     for (const [shelf, count] of counts) {

@@ -39,17 +39,15 @@ async function faultColumn(db: Database, code: string, results: WindowResults): 
   };
   const { warnings, findings, id, availability } = columns;
   if (code === "soldout-spend") {
-    mark(
-      (row) => !isBuyable(availability ? cellText(availability, row) : "") && (results.rows.cost[row] as number) > 0,
-    );
+    mark((row) => !isBuyable(availability ? cellText(availability, row) : "") && results.rows.cost[row]! > 0);
   } else if (code.startsWith("link-") && code.slice(5) in LINK_STATE_LABEL) {
     const faults = await linkFaults(db);
     mark((row) => faults.get(id ? cellText(id, row) : "")?.state === code.slice(5));
   } else if (code in FINDING && findings?.kind === "number") {
-    mark((row) => hasFinding(findings.values[row] as number, code as FindingCode));
+    mark((row) => hasFinding(findings.values[row]!, code as FindingCode));
   } else if (FAULTS.some((fault) => fault.code === code) && warnings?.kind === "number") {
     const bit = faultBits([code as FaultCode]);
-    mark((row) => ((warnings.values[row] as number) & bit) !== 0);
+    mark((row) => (warnings.values[row]! & bit) !== 0);
   }
   return { kind: "number", values };
 }

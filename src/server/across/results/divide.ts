@@ -46,7 +46,7 @@ function makeDivided({ ads, store }: WindowCube, { level, split, within, hasStor
     const days = store.dimensions.day;
     const items = store.dimensions.item!;
     const code = (codes: LevelCodes, line: number) =>
-      codes.ofItem ? codes.ofItem(items[line] as number) : ((days?.[line] as number | undefined) ?? -1);
+      codes.ofItem ? codes.ofItem(items[line]!) : ((days?.[line] as number | undefined) ?? -1);
     for (let line = 0; line < store.length; line++) {
       if (!within.every(([codes, wanted]) => code(codes, line) === wanted)) continue;
       const key = code(level, line);
@@ -57,8 +57,8 @@ function makeDivided({ ads, store }: WindowCube, { level, split, within, hasStor
         put(group);
         groups.push(group);
       }
-      group.sums.storeOrders += store.sums.orders[line] as number;
-      (group.sums.storeRevenue as number) += store.sums.revenue[line] as number;
+      group.sums.storeOrders += store.sums.orders[line]!;
+      (group.sums.storeRevenue as number) += store.sums.revenue[line]!;
     }
   }
   return {

@@ -103,14 +103,11 @@ export function sorted(
     return found === null ? Infinity : sign * found;
   });
   // Only the first lines are shown, so only those that can be among them are put in order.
-  const last = most < groups.length ? (values.slice().sort()[most - 1] as number) : Infinity;
+  const last = most < groups.length ? values.slice().sort()[most - 1]! : Infinity;
   const order: number[] = [];
-  for (let i = 0; i < values.length; i++) if ((values[i] as number) <= last) order.push(i);
+  for (let i = 0; i < values.length; i++) if (values[i]! <= last) order.push(i);
   order.sort(
-    (a, b) =>
-      (values[a] as number) - (values[b] as number) ||
-      groups[a]!.key - groups[b]!.key ||
-      groups[a]!.split - groups[b]!.split,
+    (a, b) => values[a]! - values[b]! || groups[a]!.key - groups[b]!.key || groups[a]!.split - groups[b]!.split,
   );
-  return order.map((i) => groups[i] as Group);
+  return order.map((i) => groups[i]!);
 }

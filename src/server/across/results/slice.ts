@@ -1,27 +1,19 @@
-import { and, gte, lte, sql } from "drizzle-orm";
 import { formatDay, windowLength, type Window } from "@/core/kit/days";
-import { METRICS, noSums, type MetricKey, type Sums } from "@/core/kit/metrics";
+import { METRICS, type MetricKey, type Sums } from "@/core/kit/metrics";
 import { toUnits } from "@/core/kit/money";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
-import type { Group } from "@/core/results/cube";
 import { hasStoreSales, LEVEL_LABEL, sourceOf, type Level, type Source } from "@/core/results/levels";
-import { linesEvidence } from "@/core/evidence/lines";
-import { DEFAULT_HEAT_RULES, heatOf } from "@/core/evidence/heat";
-import { chanceOfGoal, pooledReturn } from "@/core/evidence/pooling";
 import type { Database } from "@/db/client";
-import { campaignDays } from "@/db/schema";
 import { loadCatalogue } from "../../catalogue/load";
-import { remember, type Stamp } from "../../read/memo";
-import { liveAccount } from "../../account/state";
-import { loadEvidence } from "../../shelves/shelves";
 import type { WorkspaceInfo } from "../../workspaces";
-import { incompleteDays, loadCube, loadLag } from "../../results/cubes";
-import { divide, keeper, type Divided } from "./divide";
-import { itemNames, levelCodes, type LevelCodes } from "./level-codes";
-import { codeTexts, loadWindow, resultDays } from "../../results/load";
-import { windowTotal } from "./till";
+import { incompleteDays, loadCube, loadLag, type WindowCube } from "../../results/cubes";
+import { divide, keeper } from "./divide";
+import { levelCodes, type LevelCodes } from "./level-codes";
+import { resultDays } from "../../results/load";
 import { asLine, searched, sorted, type SliceLine, type SliceTable } from "./slice-lines";
 import { comparedWith, windowOf, type SliceQuery } from "./slice-query";
+import { addItemEvidence, evidenceOf } from "./slice-evidence";
+import { addStoreTotal, dryDays, idleGroups } from "./slice-extras";
 
 export interface Slice {
   from: string | null;
@@ -50,8 +42,18 @@ const MOST_INTERVALS = 1000;
 
 const ALL_LEVELS = Object.keys(LEVEL_LABEL) as Level[];
 
-/** Results of a window by a level, divided by a second one if asked, beside another window. */
-export async function viewSlice(db: Database, info: WorkspaceInfo, query: SliceQuery): Promise<Outcome<Slice>> {
+/** A query made out: which report answers it, and the codes it divides by. */
+interface Asked {
+  source: Source;
+  used: Level[];
+  window: Window;
+  compared: Window | null;
+  level: LevelCodes;
+  split: LevelCodes | null;
+  within: [LevelCodes, number][];
+}
+
+async function makeOut(db: Database, query: SliceQuery): Promise<Outcome<Asked>> {
   const used = [query.level, ...(query.split === "" ? [] : [query.split]), ...query.within.map(({ level }) => level)];
   const source = sourceOf(used);
   if (!source) {
@@ -70,161 +72,89 @@ export async function viewSlice(db: Database, info: WorkspaceInfo, query: SliceQ
   if (!level.ok) return level;
   const split = query.split === "" ? null : await levelCodes(db, query.split, query.set);
   if (split && !split.ok) return split;
-  const within: [LevelCodes, number][] = [];
+  const within: Asked["within"] = [];
   for (const one of query.within) {
     const codesOf = await levelCodes(db, one.level, query.set);
     if (!codesOf.ok) return codesOf;
     within.push([codesOf.value, codesOf.value.codeOfKey(one.key)]);
   }
+  const codes = { level: level.value, split: split?.value ?? null, within };
+  return ok({ source, used, window: window.value, compared: compared.value, ...codes });
+}
+
+/** What a division is kept under; null where it can change while results stay, as shelves do. */
+async function divisionName(db: Database, query: SliceQuery, used: Level[]): Promise<string | null> {
+  if (used.includes("shelf")) return null;
+  const { revision } = await loadCatalogue(db, []);
+  return JSON.stringify([query.level, query.split, query.within, query.complete, revision]);
+}
+
+/** Results of a window by a level, divided by a second one if asked, beside another window. */
+export async function viewSlice(db: Database, info: WorkspaceInfo, query: SliceQuery): Promise<Outcome<Slice>> {
+  const made = await makeOut(db, query);
+  if (!made.ok) return made;
+  const { source, used, window, compared, level, split, within } = made.value;
   const byDay = used.includes("day");
   const hasStore = hasStoreSales(used);
-  // Shelves can be recomputed while results stay, so what they divide is not kept.
-  const { revision } = await loadCatalogue(db, []);
-  const name = used.includes("shelf")
-    ? null
-    : JSON.stringify([query.level, query.split, query.within, query.complete, revision]);
-  const division = {
-    name,
-    level: level.value,
-    split: split?.value ?? null,
-    within,
-    hasStore,
-    expected: query.complete,
-  };
-  const cube = await loadCube(db, source, window.value, byDay);
+  const name = await divisionName(db, query, used);
+  const division = { name, level, split, within, hasStore, expected: query.complete };
+  const cube = await loadCube(db, source, window, byDay);
   const now = await divide(db, cube, division);
-  const then = compared.value ? await divide(db, await loadCube(db, source, compared.value, byDay), division) : null;
+  const then = compared ? await divide(db, await loadCube(db, source, compared, byDay), division) : null;
   const total = { ...now.total };
   const before = then && { ...then.total };
   // The shop's sales can't be divided by what ads are divided by, but beside the whole they can always stand.
   if (!hasStore && query.within.length === 0) {
-    await addStoreTotal(db, total, window.value);
-    if (before && compared.value) await addStoreTotal(db, before, compared.value);
+    await addStoreTotal(db, total, window);
+    if (before && compared) await addStoreTotal(db, before, compared);
   }
-  const idle = await idleGroups(db, query, level.value, now);
-  const table: SliceTable = {
-    level: level.value,
-    split: split?.value ?? null,
-    groups: idle.length > 0 ? [...now.groups, ...idle] : now.groups,
-    then,
-    total,
-  };
+  const idle = await idleGroups(db, query, level, now);
+  const groups = idle.length > 0 ? [...now.groups, ...idle] : now.groups;
+  const table: SliceTable = { level, split, groups, then, total };
   const evidence = await evidenceOf(db, name === null ? null : [...cube.stamp, name], now.groups, info.goal);
   const found = searched(table, query.q);
   const end = query.cursor + query.limit;
   const ordered = sorted(table, found, query.sort, end, (sums) => evidence.chance(sums));
-  const dry = query.level === "campaign" ? await dryDays(db, window.value) : null;
+  const dry = query.level === "campaign" ? await dryDays(db, window) : null;
   const shown = ordered.slice(query.cursor, end).map((group) => asLine(table, group, dry));
   // Intervals take long to work out and only screens show them; a file of all lines gets chances alone.
   const withIntervals = query.limit <= MOST_INTERVALS;
-  if (query.level === "item" && used.length === 1) {
-    await addItemEvidence(db, info, window.value, shown, withIntervals);
-  } else {
+  if (query.level === "item" && used.length === 1) await addItemEvidence(db, info, window, shown, withIntervals);
+  else {
     for (const line of shown) {
       line.chance = evidence.chance(line.sums);
       if (withIntervals) line.evidence = evidence.of(line.sums);
     }
   }
   const span = await resultDays(db);
-  const lag = await loadLag(db);
-  const { ads } = cube;
-  const keep = keeper(ads, within);
-  let toCome = 0;
-  for (let i = 0; i < ads.length; i++) if (keep(i)) toCome += ads.expected.orders[i]! - ads.sums.orders[i]!;
   return ok({
-    from: span ? formatDay(Math.max(window.value.from, span.from)) : null,
-    to: span ? formatDay(Math.min(window.value.to, span.to)) : null,
-    compared: compared.value && {
-      ...{ from: formatDay(compared.value.from), to: formatDay(compared.value.to) },
-      days: windowLength(compared.value),
-      known: span
-        ? Math.max(0, Math.min(compared.value.to, span.to) - Math.max(compared.value.from, span.from) + 1)
-        : 0,
+    from: span ? formatDay(Math.max(window.from, span.from)) : null,
+    to: span ? formatDay(Math.min(window.to, span.to)) : null,
+    compared: compared && {
+      ...{ from: formatDay(compared.from), to: formatDay(compared.to), days: windowLength(compared) },
+      known: span ? Math.max(0, Math.min(compared.to, span.to) - Math.max(compared.from, span.from) + 1) : 0,
     },
     source,
-    levelLabel: level.value.label,
-    splitLabel: split?.value.label ?? null,
+    levelLabel: level.label,
+    splitLabel: split?.label ?? null,
     total,
     before,
     lines: shown,
     count: found.length,
     nextCursor: end < found.length ? end : null,
     hasStore,
-    incompleteDays: incompleteDays(lag, window.value),
-    ordersToCome: toCome,
+    incompleteDays: incompleteDays(await loadLag(db), window),
+    ordersToCome: ordersToCome(cube, within),
     offered: ALL_LEVELS.filter((one) => sourceOf([...query.within.map(({ level: l }) => l), one]) !== null),
   });
 }
 
-/** Items get the evidence that every other screen shows of them: pooled by category, with their price as the value. */
-async function addItemEvidence(
-  db: Database,
-  info: WorkspaceInfo,
-  window: Window,
-  lines: SliceLine[],
-  withIntervals: boolean,
-): Promise<void> {
-  const results = await loadWindow(db, window);
-  const evidence = await loadEvidence(db, results);
-  const { rowOf } = await itemNames(db);
-  for (const line of lines) {
-    const row = rowOf.get(line.key);
-    if (row === undefined || line.sums.clicks === 0) continue;
-    const chance = chanceOfGoal(evidence, row, info.goal);
-    line.chance = chance;
-    const known = withIntervals ? pooledReturn(evidence, row) : null;
-    if (known) line.evidence = { ...known, chance, heat: heatOf(chance, line.sums.clicks, DEFAULT_HEAT_RULES) };
-  }
-}
-
-async function addStoreTotal(db: Database, total: Sums, window: Window): Promise<void> {
-  const { storeOrders, storeRevenue } = await windowTotal(db, window);
-  Object.assign(total, { storeOrders, storeRevenue });
-}
-
-type LinesEvidence = ReturnType<typeof linesEvidence>;
-
-/** The evidence of a table's lines, kept as long as they; a table that is not kept has it worked out each time. */
-async function evidenceOf(db: Database, stamp: Stamp | null, groups: Group[], goal: number): Promise<LinesEvidence> {
-  const make = () =>
-    linesEvidence(
-      groups.map(({ sums }) => sums),
-      goal,
-    );
-  return stamp ? remember(db, "evidence of lines", [...stamp, goal], make, MOST_EVIDENCE) : make();
-}
-
-/** Tables whose evidence is kept beside each other. */
-const MOST_EVIDENCE = 6;
-
-/** What runs and had no result is shown too: nothing at all is a result. */
-async function idleGroups(db: Database, query: SliceQuery, level: LevelCodes, now: Divided): Promise<Group[]> {
-  if ((query.level !== "campaign" && query.level !== "adGroup") || query.split !== "" || query.within.length > 0)
-    return [];
-  const idle: Group[] = [];
-  for (const record of (await liveAccount(db)).all(query.level)) {
-    if (record.status !== "on") continue;
-    const code = level.codeOfKey(record.key);
-    if (code < 0 || now.find(code, 0) === null)
-      idle.push({ key: level.codeFor!(record.key), split: 0, sums: noSums() });
-  }
-  return idle;
-}
-
-async function dryDays(db: Database, window: Window): Promise<Map<string, { days: number; hour: number }>> {
-  const names = await codeTexts(db, "campaign");
-  const rows = await db
-    .select({
-      campaign: campaignDays.campaign,
-      days: sql<number>`count(*)`,
-      hour: sql<number>`avg(${campaignDays.dryAt})`,
-    })
-    .from(campaignDays)
-    .where(
-      and(gte(campaignDays.day, window.from), lte(campaignDays.day, window.to), sql`${campaignDays.dryAt} IS NOT NULL`),
-    )
-    .groupBy(campaignDays.campaign);
-  return new Map(rows.map((row) => [names.get(row.campaign) ?? "", { days: row.days, hour: row.hour }]));
+/** Orders that are still expected of the days of a cube. */
+function ordersToCome({ ads }: WindowCube, within: Asked["within"]): number {
+  const keep = keeper(ads, within);
+  let toCome = 0;
+  for (let i = 0; i < ads.length; i++) if (keep(i)) toCome += ads.expected.orders[i]! - ads.sums.orders[i]!;
+  return toCome;
 }
 
 /** All lines found as headings and rows for a file. Money in currency units. */

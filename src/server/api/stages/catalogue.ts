@@ -5,24 +5,12 @@ import { FINDING } from "@/core/catalogue/findings/finding";
 import { fail, ok } from "@/core/kit/outcome";
 import { countCosts, costLinesSchema, forgetCosts, keepCosts, readCosts } from "../../catalogue/costs";
 import { loadCategories } from "../../across/catalogue/categories";
-import {
-  derivedPreviewSchema,
-  listDerived,
-  listFields,
-  listLookups,
-  previewDerived,
-  removeDerived,
-  removeLookup,
-  saveDerived,
-  saveLookup,
-} from "../../catalogue/derived";
-import {
-  diagnose,
-  takeFamilies,
-  teachAvailability,
-  teachSchema,
-  unknownAvailability,
-} from "../../across/catalogue/diagnose";
+import { listDerived, removeDerived, saveDerived } from "../../catalogue/derived";
+import { derivedPreviewSchema, previewDerived } from "../../catalogue/derived-preview";
+import { listFields } from "../../catalogue/field-list";
+import { listLookups, removeLookup, saveLookup } from "../../catalogue/lookups";
+import { diagnose } from "../../across/catalogue/diagnose";
+import { takeFamilies, teachAvailability, teachSchema, unknownAvailability } from "../../across/catalogue/repair";
 import { feedSourceSchema } from "../../catalogue/feed-source";
 import {
   feedKeySchema,

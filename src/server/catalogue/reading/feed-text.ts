@@ -139,7 +139,7 @@ class Utf8Check {
     let end = bytes.length;
     // At most three bytes at the end can belong to a character that goes on.
     for (let back = 1; back <= Math.min(3, bytes.length); back++) {
-      const byte = bytes[bytes.length - back] as number;
+      const byte = bytes[bytes.length - back]!;
       if (byte >= 0xc0) {
         const length = byte >= 0xf0 ? 4 : byte >= 0xe0 ? 3 : 2;
         if (length > back) end = bytes.length - back;

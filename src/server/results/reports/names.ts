@@ -14,7 +14,7 @@ async function itemIndex(db: Database): Promise<(id: string) => number | null> {
   const folded = new Map<string, number | null>();
   for (let row = 0; row < length; row++) {
     const id = cellText(columns["id"]!, row);
-    const no = numbers?.kind === "number" ? (numbers.values[row] as number) : 0;
+    const no = numbers?.kind === "number" ? numbers.values[row]! : 0;
     exact.set(id, no);
     const key = foldId(id);
     folded.set(key, folded.has(key) ? null : no);

@@ -147,9 +147,9 @@ export async function exportReport(
   const rows: (string | number | null)[][] = [];
   for (let day = from; day <= to; day++) {
     for (const row of await readReport(db.$client, kind, day)) {
-      const dims = dimensions.map((field, i) => nameOf(field, row[1 + i] as number));
+      const dims = dimensions.map((field, i) => nameOf(field, row[1 + i]!));
       const numbers = counts.map((field, i) => {
-        const value = row[1 + dimensions.length + i] as number;
+        const value = row[1 + dimensions.length + i]!;
         return field === "cost" || field === "revenue" ? millsToDecimal(value) : value;
       });
       rows.push([formatDay(day), ...dims, ...numbers]);

@@ -1,15 +1,13 @@
 "use client";
 
-import { useQueries } from "@tanstack/react-query";
 import { formatDistanceToNowStrict } from "date-fns";
 import { ClipboardPaste, Download, Upload } from "lucide-react";
 import Link from "next/link";
 import { parseAsBoolean, parseAsJson, parseAsString, useQueryStates } from "nuqs";
-import { useCallback, useMemo, useRef, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import { whereSchema, conditionSchema, type Where } from "@/core/catalogue/where";
 import { formatCount, plural } from "@/core/kit/format";
-import type { ItemLine } from "@/server/across/catalogue/items";
 import { Button, buttonClasses } from "@/ui/button";
 import { DataTable } from "@/ui/data-table";
 import { EmptyNote, ErrorNote } from "@/ui/notes";
@@ -20,24 +18,17 @@ import { useApiPath, useDays, useWorkspace } from "../../../_lib/workspace";
 import { ItemActionDialog, type ItemAction } from "../item-actions";
 import { ColumnChooser } from "../column-chooser";
 import { FilterBar } from "./filter-bar";
-import { askedColumns, DEFAULT_COLUMNS, itemColumns, lineCells } from "./item-columns";
+import { askedColumns, DEFAULT_COLUMNS, itemColumns } from "./item-columns";
 import { ItemPanel } from "./item-panel";
 import { PasteDialog } from "./paste-dialog";
 import { SavedViews } from "../saved-views";
 import { SelectionBar } from "./selection-bar";
 import { CatalogueTabs } from "./tabs";
 import { UploadDialog } from "./upload-dialog";
+import { copyItems } from "./copy-items";
 import { useFeeds, useFields } from "./use-feeds";
+import { useItemPages } from "./use-item-pages";
 import { fieldChoices } from "./where-builder";
-
-const PAGE = 200;
-/** Most rows that are copied with their columns; more are exported as a file. */
-const MOST_COPIED = 5000;
-
-interface Page {
-  items: ItemLine[];
-  total: number;
-}
 
 const NO_FILTER: Where = { match: "all", of: [] };
 
@@ -62,7 +53,6 @@ export default function CataloguePage() {
   const [days] = useDays();
   const apiPath = useApiPath();
   const [state, setState] = useQueryStates(searchState);
-  const [range, setRange] = useState({ first: 0, last: 40 });
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [cursor, setCursor] = useState(-1);
   const [action, setAction] = useState<ItemAction | null>(null);
@@ -79,22 +69,7 @@ export default function CataloguePage() {
   const exportQuery = new URLSearchParams(query);
   exportQuery.set("columns", chosen.join(","));
 
-  const firstPage = Math.floor(range.first / PAGE);
-  const lastPage = Math.floor(range.last / PAGE);
-  const wanted = [...new Set([0, ...Array.from({ length: lastPage - firstPage + 1 }, (_, i) => firstPage + i)])];
-  const pages = useQueries({
-    queries: wanted.map((page) => {
-      const path = apiPath(`items?${base}&limit=${PAGE}&cursor=${page * PAGE}`);
-      return { queryKey: ["api", path], queryFn: () => apiGet<Page>(path), staleTime: 15_000 };
-    }),
-  });
-  const loaded = new Map(wanted.map((page, i) => [page, pages[i]?.data]));
-  const total = pages.find((page) => page.data)?.data?.total ?? 0;
-  const failed = pages.find((page) => page.error)?.error;
-  const rowAt = (index: number) => loaded.get(Math.floor(index / PAGE))?.items[index % PAGE];
-  const onRange = useCallback((first: number, last: number) => {
-    setRange((old) => (old.first === first && old.last === last ? old : { first, last }));
-  }, []);
+  const { total, failed, isPending, rowAt, onRange } = useItemPages(base);
   const columns = useMemo(() => itemColumns(currency, chosen, fields), [currency, chosen, fields]);
   const feed = feeds.data?.feeds[0];
   const items = useMemo(() => [...selected], [selected]);
@@ -119,28 +94,7 @@ export default function CataloguePage() {
     if (selected.size === 0 && row) setSelected(new Set([row.id]));
     if (selected.size > 0 || row) setAction(next);
   };
-  const copy = async () => {
-    if (items.length > MOST_COPIED) {
-      await navigator.clipboard.writeText(items.join("\n"));
-      return toast.success(`${plural(items.length, "ID")} copied, one a line. For all columns, export the view.`);
-    }
-    const of = JSON.stringify({ match: "all", of: [{ field: "id", op: "one-of", value: items.join("\n") }] });
-    const ask = new URLSearchParams({ days: String(days), sort: state.sort, filter: of });
-    ask.set("columns", askedColumns(chosen).join(","));
-    const lines: ItemLine[] = [];
-    for (let at = 0; at < items.length; at += 1000) {
-      lines.push(...(await apiGet<Page>(apiPath(`items?${ask}&limit=1000&cursor=${at}`))).items);
-    }
-    const names = chosen.includes("id") ? chosen : ["id", ...chosen];
-    const heads = names.map((name) =>
-      name === "id" ? "id" : (fields.find((one) => one.name === name)?.label ?? name),
-    );
-    const rows = lines.map((line) => [line.title, ...lineCells(line, names, fields)]);
-    const clean = (cell: string) => cell.replace(/[\t\r\n]+/g, " ");
-    const text = [["title", ...heads], ...rows].map((row) => row.map(clean).join("\t")).join("\n");
-    await navigator.clipboard.writeText(text);
-    toast.success(`${plural(lines.length, "row")} copied, ready for a spreadsheet`);
-  };
+  const copy = () => copyItems({ apiPath, items, chosen, fields, days, sort: state.sort });
   const tryCopy = () =>
     void copy().catch((error: unknown) =>
       error instanceof ApiError ? toastError(error) : toast.error("The browser did not let the rows be copied."),
@@ -281,7 +235,7 @@ export default function CataloguePage() {
             onCursor={setCursor}
             onOpen={(row) => void setState({ item: row.id })}
             empty={
-              pages[0]?.isPending ? null : (
+              isPending ? null : (
                 <EmptyNote title="No item matches">
                   <Button onClick={() => void setState({ q: "", filter: NO_FILTER, shelf: "" })}>
                     Clear search and filters

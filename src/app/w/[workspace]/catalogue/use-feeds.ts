@@ -1,7 +1,7 @@
 "use client";
 
 import type { Diagnostic } from "@/server/across/catalogue/diagnose";
-import type { FieldInfo } from "@/server/catalogue/derived";
+import type { FieldInfo } from "@/server/catalogue/field-list";
 import type { FeedInfo } from "@/server/catalogue/feeds";
 import { useApi } from "../../../_lib/api";
 import { useApiPath } from "../../../_lib/workspace";

@@ -14,7 +14,7 @@ import {
 import { METRIC_KEYS, METRICS, type MetricKey } from "@/core/kit/metrics";
 import { millsToDecimal, parseMoney } from "@/core/kit/money";
 import { HEATS } from "@/core/evidence/heat";
-import type { FieldInfo } from "@/server/catalogue/derived";
+import type { FieldInfo } from "@/server/catalogue/field-list";
 import { Button } from "@/ui/button";
 import { Select, TextInput } from "@/ui/field";
 

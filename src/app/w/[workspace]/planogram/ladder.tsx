@@ -157,7 +157,7 @@ function Rung({
   onChange: (split: Split) => void;
   onRemove: (() => void) | undefined;
 }) {
-  const split = value.ladder[at] as Split;
+  const split = value.ladder[at]!;
   const field = fields.find(({ by }) => by === split.by);
   const usedElsewhere = new Set(value.ladder.filter((_, i) => i !== at).map(({ by }) => by));
   const share = field ? field.filled / Math.max(1, field.total) : 0;

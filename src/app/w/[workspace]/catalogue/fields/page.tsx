@@ -8,7 +8,7 @@ import { toast } from "sonner";
 import type { DerivedField } from "@/core/catalogue/derive/derived-field";
 import { FIELD } from "@/core/catalogue/fields";
 import { formatCount, plural } from "@/core/kit/format";
-import type { FieldInfo } from "@/server/catalogue/derived";
+import type { FieldInfo } from "@/server/catalogue/field-list";
 import { Button, buttonClasses } from "@/ui/button";
 import { TextInput } from "@/ui/field";
 import { EmptyNote } from "@/ui/notes";

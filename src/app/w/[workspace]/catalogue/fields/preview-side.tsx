@@ -1,7 +1,7 @@
 "use client";
 
 import { formatCount, plural } from "@/core/kit/format";
-import type { DerivedPreviewView } from "@/server/catalogue/derived";
+import type { DerivedPreviewView } from "@/server/catalogue/derived-preview";
 import { Field, TextInput } from "@/ui/field";
 import { Loading } from "@/ui/notes";
 import { Surface } from "@/ui/page";

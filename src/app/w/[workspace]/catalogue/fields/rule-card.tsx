@@ -4,7 +4,7 @@ import { ArrowDown, ArrowUp, TriangleAlert, X } from "lucide-react";
 import type { DerivedField, DerivedRule } from "@/core/catalogue/derive/derived-field";
 import type { DerivedExample } from "@/core/catalogue/derive/preview";
 import { formatCount, plural } from "@/core/kit/format";
-import type { DerivedPreviewView } from "@/server/catalogue/derived";
+import type { DerivedPreviewView } from "@/server/catalogue/derived-preview";
 import { cx } from "@/ui/cx";
 import { ItemTag } from "@/ui/item-tag";
 import { WhereBuilder, type FieldChoice } from "../where-builder";

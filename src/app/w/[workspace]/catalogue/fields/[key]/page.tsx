@@ -8,7 +8,7 @@ import { toast } from "sonner";
 import { derivedColumn, REPLACEABLE, type DerivedField, type DerivedRule } from "@/core/catalogue/derive/derived-field";
 import { FIELD } from "@/core/catalogue/fields";
 import { formatCount } from "@/core/kit/format";
-import type { DerivedPreviewView } from "@/server/catalogue/derived";
+import type { DerivedPreviewView } from "@/server/catalogue/derived-preview";
 import { Button } from "@/ui/button";
 import { Field, Select, TextInput } from "@/ui/field";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
