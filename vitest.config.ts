@@ -2,9 +2,10 @@ import path from "node:path";
 import { defineConfig } from "vitest/config";
 
 export default defineConfig({
+  esbuild: { jsx: "automatic" },
   resolve: { alias: { "@": path.resolve(import.meta.dirname, "src") } },
   test: {
-    include: ["src/**/*.test.ts", "demo/**/*.test.ts"],
+    include: ["src/**/*.test.{ts,tsx}", "demo/**/*.test.ts"],
     setupFiles: ["./vitest.setup.ts"],
     env: { LOG_LEVEL: "silent" },
     testTimeout: 60_000,

@@ -127,12 +127,13 @@ test("results are divided, narrowed down, spoken of as cost share, kept as a vie
 });
 
 test("two versions of the account are run side by side, and the rate card answers", async ({ page }) => {
+  test.setTimeout(180_000);
   await page.request.post("/api/v1/quillmoor/basket/remove", { data: { keys: "all" } });
   await page.goto(`${DEMO}/results/market`);
   await page.getByRole("combobox", { name: "Days to compare" }).selectOption("7");
   await page.getByRole("button", { name: "Compare" }).click();
   const table = page.getByRole("table", { name: "Versions compared" });
-  await expect(table).toContainText("Share of the attainable", { timeout: 60_000 });
+  await expect(table).toContainText("Share of the attainable", { timeout: 120_000 });
   // The basket is empty, so both versions are the same to the cent: the draws are.
   for (const row of await table.getByRole("row").all()) {
     const [a, b] = await row

@@ -21,14 +21,18 @@ async function takeTurn(url: string): Promise<() => void> {
 const MOST_WAIT = 15_000;
 const LOOK_EVERY = 15;
 
-/** Does what another process's lock may refuse, again and again, and lets others of this process run in between. */
-async function patiently<T>(work: () => Promise<T>): Promise<T> {
+/**
+ * Does what another process's lock may refuse, again and again, and lets others of this process run in between. A refused
+ * statement stays begun on its connection and would keep a later commit from going through, so a new one is opened.
+ */
+async function patiently<T>(client: Client, work: () => Promise<T>): Promise<T> {
   for (const until = Date.now() + MOST_WAIT; ;) {
     try {
       return await work();
     } catch (error) {
       const { code } = error as { code?: string };
       if (!code?.startsWith("SQLITE_BUSY") || Date.now() > until) throw error;
+      client.reconnect();
       await sleep(LOOK_EVERY);
     }
   }
@@ -51,7 +55,7 @@ export function writeInTurn(client: Client, url: string): Client {
   const inTurn = async <T>(work: () => Promise<T>): Promise<T> => {
     const release = await takeTurn(url);
     try {
-      return await patiently(work);
+      return await patiently(client, work);
     } finally {
       release();
     }
@@ -65,7 +69,7 @@ export function writeInTurn(client: Client, url: string): Client {
     const release = await takeTurn(url);
     let tx: Transaction;
     try {
-      tx = await patiently(() => begin(mode));
+      tx = await patiently(client, () => begin(mode));
     } catch (error) {
       release();
       throw error;

@@ -10,7 +10,8 @@ interface Evidence {
 /** The drawing alone, for a row of a table; its words are its label. */
 export function EvidenceMark({ mean, low, high, goal, className }: Evidence & { className?: string }) {
   const top = Math.max(goal * 2, high * 1.05, 0.1);
-  const at = (value: number) => `${Math.min(100, (100 * value) / top)}%`;
+  /** Where a value stands, in per cent of the bar. */
+  const at = (value: number) => Math.min(100, (100 * value) / top);
   return (
     <span
       role="img"
@@ -20,13 +21,13 @@ export function EvidenceMark({ mean, low, high, goal, className }: Evidence & { 
       <span className="absolute inset-x-0 top-1/2 h-px bg-line" />
       <span
         className="absolute top-1/2 h-2 -translate-y-1/2 rounded bg-petrol/30"
-        style={{ left: at(low), right: `calc(100% - ${at(high)})` }}
+        style={{ left: `${at(low)}%`, width: `${at(high) - at(low)}%` }}
       />
       <span
         className="absolute top-1/2 size-2.5 -translate-x-1/2 -translate-y-1/2 rounded-full bg-petrol"
-        style={{ left: at(mean) }}
+        style={{ left: `${at(mean)}%` }}
       />
-      <span className="absolute inset-y-0 w-0.5 bg-ember" style={{ left: at(goal) }} />
+      <span className="absolute inset-y-0 w-0.5 bg-ember" style={{ left: `${at(goal)}%` }} />
     </span>
   );
 }

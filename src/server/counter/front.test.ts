@@ -1,0 +1,123 @@
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from "node:http";
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import path from "node:path";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { answerApi } from "./front";
+
+let folder: string;
+let sockets: string[];
+const open: Server[] = [];
+
+beforeEach(() => {
+  folder = mkdtempSync(path.join(tmpdir(), "hs-front-"));
+  sockets = ["q", "h1", "h2"].map((name) => path.join(folder, name));
+  process.env["HOTSHELF_COUNTERS"] = sockets.join(",");
+});
+
+afterEach(() => {
+  delete process.env["HOTSHELF_COUNTERS"];
+  for (const server of open.splice(0)) {
+    server.closeAllConnections();
+    server.close();
+  }
+  rmSync(folder, { recursive: true, force: true });
+});
+
+type Answer = (incoming: IncomingMessage, outgoing: ServerResponse) => void;
+
+async function counter(at: number, answer: Answer): Promise<void> {
+  const server = createServer(answer);
+  open.push(server);
+  await new Promise<void>((resolve) => server.listen(sockets[at], resolve));
+}
+
+/** A counter that says which one it is, after it was let go. */
+function slow(name: string, held: (() => void)[]): Answer {
+  return (_, outgoing) => void held.push(() => outgoing.end(name));
+}
+
+const HOST = "http://127.0.0.1:4310";
+const get = (where: string, init: RequestInit = {}) => answerApi(new Request(`${HOST}/api/v1/${where}`, init));
+const textOf = async (asked: Promise<Response>) => (await asked).text();
+
+async function until(holds: () => boolean): Promise<void> {
+  while (!holds()) await new Promise((resolve) => setTimeout(resolve, 5));
+}
+
+describe("the front", () => {
+  it("sends quick requests past heavy ones, and heavy ones side by side", async () => {
+    const held: Record<string, (() => void)[]> = { quick: [], one: [], two: [] };
+    await counter(0, (_, outgoing) => outgoing.end("quick"));
+    await counter(1, slow("one", held["one"]!));
+    await counter(2, slow("two", held["two"]!));
+    const first = textOf(get("w/market"));
+    await until(() => held["one"]!.length === 1);
+    const second = textOf(get("w/basket"));
+    await until(() => held["two"]!.length === 1);
+    // Both heavy counters are busy, and a quick request does not notice.
+    expect(await textOf(get("w/items?limit=1"))).toBe("quick");
+    expect(await textOf(get("health"))).toBe("quick");
+    expect(await textOf(get("w/no-such-thing"))).toBe("quick");
+    held["two"]![0]!();
+    expect(await second).toBe("two");
+    // The freed one is the least busy.
+    const third = textOf(get("w/basket"));
+    await until(() => held["two"]!.length === 2);
+    held["one"]![0]!();
+    held["two"]![1]!();
+    expect([await first, await third]).toEqual(["one", "two"]);
+  });
+
+  it("passes on method, path, headers and body as they are, and the answer too", async () => {
+    const seen: unknown[] = [];
+    await counter(1, (incoming, outgoing) => {
+      const parts: Buffer[] = [];
+      incoming.on("data", (part: Buffer) => parts.push(part));
+      incoming.on("end", () => {
+        const { method, url, headers } = incoming;
+        seen.push([method, url, headers["x-own"], headers["host"], Buffer.concat(parts).toString()]);
+        outgoing.writeHead(202, { "content-type": "application/json", "x-answer": "yes" });
+        outgoing.end('{"job":"j"}');
+      });
+    });
+    const body = JSON.stringify({ put: [], reason: "Grüße" });
+    const headers = { "x-own": "kept", host: "shop.example" };
+    const answer = await get("w/account/records?version=3&q=a%20b", { method: "POST", body, headers });
+    expect([answer.status, answer.headers.get("x-answer"), await answer.json()]).toEqual([202, "yes", { job: "j" }]);
+    expect(seen).toEqual([["POST", "/api/v1/w/account/records?version=3&q=a%20b", "kept", "shop.example", body]]);
+  });
+
+  it("waits for a counter that is being opened again", async () => {
+    const asked = textOf(get("w/items"));
+    await new Promise((resolve) => setTimeout(resolve, 150));
+    await counter(0, (_, outgoing) => outgoing.end("back"));
+    expect(await asked).toBe("back");
+  });
+
+  it("says in a sentence that a counter was lost with the work on it", async () => {
+    await counter(0, (incoming) => incoming.socket.destroy());
+    const answer = await get("w/items");
+    expect(answer.status).toBe(503);
+    const { error } = (await answer.json()) as { error: { code: string; message: string } };
+    expect(error.code).toBe("counter-lost");
+    expect(error.message).toMatch(/broken off/);
+  });
+
+  it("ends the work of whoever has gone", async () => {
+    let closed = false;
+    await counter(1, (_, outgoing) => outgoing.on("close", () => (closed = true)));
+    const gone = new AbortController();
+    const asked = get("w/market", { signal: gone.signal }).catch(() => null);
+    await new Promise((resolve) => setTimeout(resolve, 60));
+    gone.abort();
+    await until(() => closed);
+    await asked;
+    expect(closed).toBe(true);
+  });
+
+  it("answers here where there are no counters", async () => {
+    process.env["HOTSHELF_COUNTERS"] = "";
+    expect(await (await get("health")).json()).toMatchObject({ status: "ok" });
+  });
+});
