@@ -2,7 +2,6 @@ import path from "node:path";
 import { defineConfig } from "vitest/config";
 
 export default defineConfig({
-  esbuild: { jsx: "automatic" },
   resolve: { alias: { "@": path.resolve(import.meta.dirname, "src") } },
   test: {
     include: ["src/**/*.test.{ts,tsx}", "demo/**/*.test.ts"],

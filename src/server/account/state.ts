@@ -125,6 +125,8 @@ export interface AccountAt extends AccountVersions {
   rows: (typeof basket.$inferSelect)[];
   /** What lies in the basket and is not on its way. */
   held: Diff<AccountRecord>;
+  /** How many records have a change waiting, on its way or not. */
+  waiting: number;
   /** The account as it will be once the basket is sent: what decisions are made on. */
   planned: Account;
 }
@@ -144,7 +146,8 @@ async function accountAt(db: Database, versions: AccountVersions): Promise<Accou
     const sealed = asDiff(rows.filter(({ part }) => part <= sealedPart));
     const held = asDiff(rows.filter(({ part }) => part > sealedPart));
     const sending = rows.length > 0 ? live.with(sealed) : live;
-    return { ...versions, live, rows, held, planned: rows.length > 0 ? sending.with(held) : live };
+    const waiting = new Set([...diffRows(sealed), ...diffRows(held)].map(([key]) => key)).size;
+    return { ...versions, live, rows, held, waiting, planned: rows.length > 0 ? sending.with(held) : live };
   });
 }
 

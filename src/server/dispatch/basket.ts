@@ -4,6 +4,7 @@ import { checkDiff, type Check } from "@/core/account/checks";
 import { budgetChange, changesInWords, describeDiff, type ChangeWords } from "@/core/account/words";
 import { withDependents } from "@/core/account/account";
 import { estimateEffect, type Effect } from "@/core/dispatch/effect";
+import { diffSize } from "@/core/kit/diff";
 import { windowEnding, windowLength } from "@/core/kit/days";
 import { plural } from "@/core/kit/format";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
@@ -62,7 +63,7 @@ async function workOut(db: Database, info: WorkspaceInfo): Promise<Worked> {
     const words = changesInWords(live, diff, info.currency);
     return {
       version: at.version,
-      total: new Set(rows.map(({ key }) => key)).size,
+      total: at.waiting,
       sending: rows.filter(({ part }) => part <= at.sealedPart).length,
       readable: words.length,
       changes: words,
@@ -119,7 +120,7 @@ export function removeFromBasket(
  */
 export async function startDispatch(db: Database, who: string, stamp: number | null): Promise<Outcome<JobView>> {
   const job = newJob("dispatch", { takesBack: null });
-  const sealed = await commit(db, who, null, ({ rows, version, sealedPart }) => {
+  const sealed = await commit(db, who, null, ({ held, version, sealedPart }) => {
     if (sealedPart > 0) {
       return fail(
         "dispatch-under-way",
@@ -127,7 +128,7 @@ export async function startDispatch(db: Database, who: string, stamp: number | n
         "What was decided since waits in the basket; send it when that one has arrived.",
       );
     }
-    if (rows.length === 0) return fail("basket-empty", "The basket is empty: there is nothing to send.");
+    if (diffSize(held) === 0) return fail("basket-empty", "The basket is empty: there is nothing to send.");
     if (stamp !== null && stamp !== version) {
       return fail(
         "basket-moved",

@@ -1,13 +1,11 @@
-import { sql } from "drizzle-orm";
 import { formatDay, type Window } from "@/core/kit/days";
 import { addSums, noSums, type Sums } from "@/core/kit/metrics";
 import { totalOf } from "@/core/results/window-sums";
 import type { Database } from "@/db/client";
-import { basket } from "@/db/schema";
 import { listFeeds } from "../../catalogue/feeds";
 import { loadCatalogue } from "../../catalogue/load";
 import { walkAccount } from "../../account/serving";
-import { liveAccount } from "../../account/state";
+import { readAccount } from "../../account/state";
 import { listShelfSets } from "../../shelves/shelves";
 import type { WorkspaceInfo } from "../../workspaces";
 import { loadWindow, resultDays } from "../../results/load";
@@ -33,15 +31,14 @@ export interface TillStrip {
 /** What the till strip shows. Homes and leaks are of the account as the channel has it. */
 export async function tillStrip(db: Database, info: WorkspaceInfo, days: number): Promise<TillStrip> {
   const window = await windowOfDays(db, days);
-  const account = await liveAccount(db);
   const catalogue = await loadCatalogue(db, []);
-  const { proof } = await walkAccount(db, account);
+  const at = await readAccount(db);
+  const { proof } = await walkAccount(db, at.live);
   const [feed] = await listFeeds(db);
   const span = await resultDays(db);
   const total = await windowTotal(db, window);
   const last = span ? await windowTotal(db, { from: span.to, to: span.to }) : noSums();
-  const [held] = await db.select({ count: sql<number>`count(*)` }).from(basket);
-  const running = account.all("campaign").filter((campaign) => campaign.status === "on");
+  const running = at.live.all("campaign").filter((campaign) => campaign.status === "on");
   return {
     goal: info.goal,
     roas: total.cost > 0 ? total.revenue / total.cost : null,
@@ -53,7 +50,7 @@ export async function tillStrip(db: Database, info: WorkspaceInfo, days: number)
     leaks: proof.leaks.length,
     feedReadAt: feed?.readAt ?? null,
     resultsTo: span ? formatDay(span.to) : null,
-    basket: held?.count ?? 0,
+    basket: at.waiting,
   };
 }
 
@@ -69,14 +66,13 @@ export async function windowTotal(db: Database, window: Window): Promise<Sums> {
 export async function setUpSteps(db: Database) {
   const catalogue = await loadCatalogue(db, []);
   const span = await resultDays(db);
-  const account = await liveAccount(db);
-  const [held] = await db.select({ count: sql<number>`count(*)` }).from(basket);
+  const at = await readAccount(db);
   const sets = await listShelfSets(db);
   return {
     catalogue: catalogue.length > 0,
     shelves: sets.some((set) => set.computedAt !== null),
-    campaigns: account.all("campaign").length > 0,
-    basket: held?.count ?? 0,
+    campaigns: at.live.all("campaign").length > 0,
+    basket: at.waiting,
     results: span !== null,
   };
 }

@@ -1,0 +1,102 @@
+import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
+import path from "node:path";
+import { drizzle } from "drizzle-orm/libsql";
+import { migrate } from "drizzle-orm/libsql/migrator";
+import { createClient } from "@libsql/client";
+import { describe, expect, it } from "vitest";
+import { returnTiers, shelfSetSchema, shelvesOf } from "@/core/shelves/shelf-set";
+import { readAccount } from "@/server/account/state";
+import { startDispatch, viewBasket } from "@/server/dispatch/basket";
+import { dataDir } from "@/server/settings";
+import { listShelfSets } from "@/server/shelves/shelves";
+import { liveStructure, runWaiting } from "@/server/testing";
+import { findWorkspace } from "@/server/workspaces";
+
+const MIGRATIONS = "src/db/migrations";
+
+/** Makes a database as a release with so many migrations left it. */
+async function databaseOf(migrations: number, file: string) {
+  const folder = path.join(dataDir(), `migrations-${migrations}`);
+  mkdirSync(path.join(folder, "meta"), { recursive: true });
+  const journal = JSON.parse(readFileSync(`${MIGRATIONS}/meta/_journal.json`, "utf8")) as {
+    entries: { tag: string }[];
+  };
+  journal.entries = journal.entries.slice(0, migrations);
+  writeFileSync(path.join(folder, "meta/_journal.json"), JSON.stringify(journal));
+  for (const { tag } of journal.entries) copyFileSync(`${MIGRATIONS}/${tag}.sql`, path.join(folder, `${tag}.sql`));
+  const client = createClient({ url: `file:${file}` });
+  await migrate(drizzle(client), { migrationsFolder: folder });
+  return client;
+}
+
+const CAMPAIGN = {
+  ...{ type: "campaign", key: "c", name: "Hot ones", kind: "feed", purpose: "scale", bidding: "fixed", goal: null },
+  ...{ dailyBudget: 9_000, status: "on", serveOrder: 3, inStockOnly: true, origin: "by-shelf" },
+};
+
+const RECORDS = [
+  CAMPAIGN,
+  { type: "adGroup", key: "g", campaign: "c", name: "Hot ones", status: "on", bid: 300 },
+  ...[{ key: "p", parent: null, role: "split", value: null, by: "shelf:return-tiers" }].map((node) => ({
+    ...{ type: "productGroup", adGroup: "g", status: "on", bid: null },
+    ...node,
+  })),
+  {
+    type: "productGroup",
+    key: "p/Hot",
+    adGroup: "g",
+    parent: "p",
+    role: "unit",
+    value: "Hot",
+    by: null,
+    status: "on",
+    bid: 400,
+  },
+  { type: "labels", key: "l:return-tiers/Hot", shelfSet: "return-tiers", shelf: "Hot", items: [1, 2] },
+];
+
+describe("a database made before the account had a room of its own", () => {
+  it("opens with its account, its basket and its shelves, and goes on", async () => {
+    mkdirSync(dataDir(), { recursive: true });
+    const client = await databaseOf(6, path.join(dataDir(), "old.db"));
+    writeFileSync(path.join(dataDir(), "workspaces.json"), JSON.stringify(["old"]));
+    await client.execute(
+      "INSERT INTO workspace (id, name, currency, time_zone, goal, most_loss, market_seed, created_at) VALUES (1, 'Old', 'EUR', 'Europe/Berlin', 3, 0.3, 'old', 0)",
+    );
+    for (const record of RECORDS) {
+      await client.execute({
+        sql: "INSERT INTO records VALUES (?, ?, ?)",
+        args: [record.key, record.type, JSON.stringify(record)],
+      });
+    }
+    const waiting = { ...CAMPAIGN, dailyBudget: 12_000 };
+    await client.execute({
+      sql: "INSERT INTO basket (key, before, after, source, reason, at) VALUES ('c', ?, ?, 'by hand', 'More', 1)",
+      args: [JSON.stringify(CAMPAIGN), JSON.stringify(waiting)],
+    });
+    const { tiers, ...set } = returnTiers(3);
+    const before = JSON.stringify({ ...set, tiers: tiers.map(({ value: _, ...tier }) => tier) });
+    await client.execute({
+      sql: "INSERT INTO shelf_sets (key, definition) VALUES ('return-tiers', ?)",
+      args: [before],
+    });
+    client.close();
+
+    const { db, info } = (await findWorkspace("old"))!;
+    expect(await liveStructure(db)).toEqual(Object.fromEntries(RECORDS.map((record) => [record.key, record])));
+    expect((await readAccount(db)).planned.get("c")).toEqual(waiting);
+    // What was sent knows shelves by their names; their values are those names, so a new plan meets the old groups.
+    const [shelves] = await listShelfSets(db);
+    const definition = shelfSetSchema.parse(shelves!.definition);
+    expect(shelvesOf(definition).map(({ key, value }) => `${key} ${value}`)).toEqual([
+      ...["hot Hot", "warm Warm", "mild Mild", "cool Cool", "cold Cold", "unread Unread"],
+    ]);
+    expect((await viewBasket(db, info)).changes.map(({ text, reason }) => [text, reason])).toEqual([
+      ['Campaign "Hot ones": daily budget €9.00 → €12.00', "More"],
+    ]);
+    expect((await startDispatch(db, "tester", null)).ok).toBe(true);
+    await runWaiting(db, info);
+    expect((await liveStructure(db))["c"]).toEqual(waiting);
+    expect((await viewBasket(db, info)).total).toBe(0);
+  });
+});

@@ -1,0 +1,187 @@
+import fc from "fast-check";
+import { beforeAll, describe, expect, it } from "vitest";
+import { recordSchema, type AccountRecord } from "@/core/account/records";
+import type { Database } from "@/db/client";
+import { removeFromBasket, startDispatch, takeBackDispatch, viewBasket } from "../dispatch/basket";
+import { cancelJob, findJob } from "../jobs/jobs";
+import { liveStructure, plannedStructure, runWaiting, testWorkspace } from "../testing";
+import type { WorkspaceInfo } from "../workspaces";
+import { addRecords } from "./commit";
+import { editAccount } from "./edits";
+import { readAccount } from "./state";
+
+const KEYS = ["a", "b", "c"] as const;
+type Key = (typeof KEYS)[number];
+type Budgets = Record<Key, number>;
+
+/** What a person can do, in any order: also while a dispatch is on its way. */
+type Step =
+  | { do: "edit"; key: Key; amount: number }
+  | { do: "remove"; key: Key }
+  | { do: "send" | "run" | "cancel" }
+  | { do: "take back"; which: number };
+
+/**
+ * The obvious version, by hand: what the channel has, what is on its way, and what lies on top. Budgets below 5.00 are refused
+ * by the channel.
+ */
+class Model {
+  live: Budgets = { a: 10_000, b: 10_000, c: 10_000 };
+  onWay: Partial<Budgets> | null = null;
+  basket: Partial<Budgets> = {};
+  sent: { before: Budgets; after: Budgets; takenBack: boolean }[] = [];
+
+  planned(): Budgets {
+    return { ...this.live, ...this.onWay, ...this.basket };
+  }
+
+  private settle(): void {
+    const below = { ...this.live, ...this.onWay };
+    for (const key of KEYS) if (this.basket[key] === below[key]) delete this.basket[key];
+  }
+
+  edit(key: Key, amount: number): void {
+    this.basket[key] = amount;
+    this.settle();
+  }
+
+  remove(key: Key): void {
+    delete this.basket[key];
+  }
+
+  send(): boolean {
+    if (this.onWay || Object.keys(this.basket).length === 0) return false;
+    this.onWay = this.basket;
+    this.basket = {};
+    return true;
+  }
+
+  cancel(): void {
+    this.basket = { ...this.onWay, ...this.basket };
+    this.onWay = null;
+    this.settle();
+  }
+
+  run(): void {
+    if (!this.onWay) return;
+    const after = { ...this.live, ...this.onWay };
+    if (KEYS.some((key) => after[key] !== this.live[key] && after[key] < 500)) return this.cancel();
+    this.sent.push({ before: this.live, after, takenBack: false });
+    this.live = after;
+    this.onWay = null;
+  }
+
+  takeBack(which: number): boolean {
+    const found = this.sent[which];
+    if (!found || found.takenBack) return false;
+    const changed = KEYS.filter((key) => found.before[key] !== found.after[key]);
+    if (changed.some((key) => this.live[key] !== found.after[key])) return false;
+    if (changed.some((key) => this.basket[key] !== undefined || this.onWay?.[key] !== undefined)) return false;
+    const after = { ...this.live };
+    for (const key of changed) after[key] = found.before[key];
+    found.takenBack = true;
+    this.sent.push({ before: this.live, after, takenBack: false });
+    this.live = after;
+    return true;
+  }
+}
+
+let db: Database;
+let info: WorkspaceInfo;
+
+async function fresh(): Promise<void> {
+  ({ db, info } = await testWorkspace());
+  const base = { kind: "feed", purpose: "scale", bidding: "fixed", goal: null, status: "on", serveOrder: 3 };
+  const records = KEYS.map((key): [string, AccountRecord] => [
+    key,
+    recordSchema.parse({
+      ...{ type: "campaign", key, name: key, dailyBudget: 10_000, inStockOnly: false, origin: null },
+      ...base,
+    }),
+  ]);
+  await addRecords(db, Object.fromEntries(records), "tester", "start");
+  await startDispatch(db, "tester", null);
+  await runWaiting(db, info);
+}
+
+async function budgets(read: typeof liveStructure): Promise<Budgets> {
+  const entries = Object.values(await read(db)).map((record) => [
+    record.key,
+    (record as { dailyBudget: number }).dailyBudget,
+  ]);
+  return Object.fromEntries(entries) as Budgets;
+}
+
+beforeAll(fresh);
+
+describe("the account, whatever people do and in whatever order", () => {
+  it("is what a simple model of it says, and no change is ever lost or made twice", async () => {
+    const key = fc.constantFrom(...KEYS);
+    const step: fc.Arbitrary<Step> = fc.oneof(
+      {
+        weight: 5,
+        arbitrary: fc.record({
+          do: fc.constant("edit" as const),
+          key,
+          amount: fc.constantFrom(10_000, 20_000, 30_000, 100),
+        }),
+      },
+      { weight: 1, arbitrary: fc.record({ do: fc.constant("remove" as const), key }) },
+      { weight: 3, arbitrary: fc.record({ do: fc.constantFrom("send" as const, "run" as const, "cancel" as const) }) },
+      { weight: 2, arbitrary: fc.record({ do: fc.constant("take back" as const), which: fc.nat(4) }) },
+    );
+    await fc.assert(
+      fc.asyncProperty(fc.array(step, { minLength: 4, maxLength: 14 }), async (steps) => {
+        await fresh();
+        const model = new Model();
+        let job: string | null = null;
+        for (const one of steps) {
+          switch (one.do) {
+            case "edit":
+              await editAccount(db, "t", null, { action: "budget", keys: [one.key], dailyBudget: one.amount }, "EUR");
+              model.edit(one.key, one.amount);
+              break;
+            case "remove":
+              await removeFromBasket(db, "t", { keys: [one.key] });
+              model.remove(one.key);
+              break;
+            case "send": {
+              const asked = await startDispatch(db, "t", null);
+              expect(asked.ok).toBe(model.send());
+              if (asked.ok) job = asked.value.id;
+              break;
+            }
+            case "run":
+              await runWaiting(db, info);
+              model.run();
+              job = null;
+              break;
+            case "cancel":
+              if (job === null) break;
+              await cancelJob(db, job);
+              expect((await findJob(db, job))!.state).toBe("cancelled");
+              model.cancel();
+              job = null;
+              break;
+            case "take back": {
+              // Only while nothing is on its way, so that the job asked for is the one that runs.
+              if (job !== null) break;
+              const asked = await takeBackDispatch(db, one.which + 2);
+              if (asked.ok) await runWaiting(db, info);
+              expect(asked.ok).toBe(model.takeBack(one.which));
+              break;
+            }
+          }
+          expect(await budgets(liveStructure)).toEqual(model.live);
+          expect(await budgets(plannedStructure)).toEqual(model.planned());
+          const waiting = new Set([...Object.keys(model.basket), ...Object.keys(model.onWay ?? {})]);
+          expect((await viewBasket(db, info)).total).toBe(waiting.size);
+        }
+        const { rows } = await db.$client.execute("SELECT count(*) FROM dispatches");
+        expect(Number(rows[0]![0])).toBe(1 + model.sent.length);
+        expect((await readAccount(db)).live.size).toBe(3);
+      }),
+      { numRuns: 25 },
+    );
+  });
+});
