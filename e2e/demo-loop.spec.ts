@@ -42,6 +42,7 @@ test("items are found, filtered, sorted and opened", async ({ page }) => {
   await expect(table.getByRole("row").nth(1)).toContainText("hot");
   await table.getByRole("button", { name: "ROAS" }).click();
   await expect(page).toHaveURL(/sort=-roas/);
+  await expect(table.getByRole("row").nth(1)).toContainText("hot");
 
   await page.getByRole("main").focus();
   await page.keyboard.press("j");

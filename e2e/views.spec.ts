@@ -1,3 +1,4 @@
+import type { Page } from "@playwright/test";
 import { DEMO, expectAccessible } from "./helpers";
 import { expect, test } from "./site";
 
@@ -23,11 +24,22 @@ const VIEWS: [name: string, path: string, heading: string][] = [
   ["test market", "/results/market", "Results"],
 ];
 
+// One page looks at all views, as a person's does: what it has loaded once it need not load again.
+let page: Page;
+let errors: string[] = [];
+
+test.beforeAll(async ({ browser, site }) => {
+  const context = await browser.newContext({ baseURL: site.url });
+  page = await context.newPage();
+  page.on("pageerror", (error) => errors.push(error.message));
+  page.on("console", (message) => message.type() === "error" && errors.push(message.text()));
+});
+
+test.afterAll(() => page.context().close());
+
 for (const [name, path, heading] of VIEWS) {
-  test(`${name} is accessible and quiet in both themes`, async ({ page }) => {
-    const errors: string[] = [];
-    page.on("pageerror", (error) => errors.push(error.message));
-    page.on("console", (message) => message.type() === "error" && errors.push(message.text()));
+  test(`${name} is accessible and quiet in both themes`, async () => {
+    errors = [];
     await page.goto(DEMO + path);
     await expect(page.getByRole("heading", { level: 1, name: heading, includeHidden: true })).toBeVisible();
     await expect(page.getByText(/^Loading .* …$/)).toHaveCount(0);

@@ -3,13 +3,14 @@
 import { format } from "date-fns";
 import { Download, TriangleAlert, X } from "lucide-react";
 import Link from "next/link";
+import { useQueryState } from "nuqs";
 import { useState } from "react";
 import { toast } from "sonner";
 import { formatCount, plural } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";
 import { formatDay } from "@/core/kit/days";
-import type { ChangeWords } from "@/core/account/words";
 import type { BasketView } from "@/server/dispatch/basket";
+import type { JobView } from "@/server/jobs/jobs";
 import { Button, buttonClasses } from "@/ui/button";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
@@ -20,6 +21,8 @@ interface DispatchLine {
   id: number;
   sentAt: number | null;
   fromDay: number | null;
+  /** Who sent it. */
+  who: string;
   size: number;
   words: string[];
   takesBack: number | null;
@@ -36,10 +39,12 @@ export default function DispatchPage() {
   const [limit, setLimit] = useState(PAGE);
   const basket = useApi<BasketView>(apiPath(`basket?limit=${limit}`));
   const history = useApi<DispatchLine[]>(apiPath("dispatches"));
+  const [applied] = useQueryState("applied");
+  const plan = useApi<JobView>(applied === null ? null : apiPath(`jobs/${applied}`));
   const [busy, setBusy] = useState(false);
   if (basket.error) return <ErrorNote error={basket.error.failure} />;
   if (!basket.data) return <Loading what="the basket" />;
-  const { total, checks } = basket.data;
+  const { total, checks, sending } = basket.data;
   const grave = checks.filter((check) => check.grave);
   const act = async (work: () => Promise<unknown>) => {
     setBusy(true);
@@ -55,7 +60,11 @@ export default function DispatchPage() {
     <div className="space-y-4">
       <PageHead
         title="Dispatch"
-        facts={total === 0 ? "The basket is empty" : `${plural(total, "change")} in the basket`}
+        facts={
+          total === 0
+            ? "The basket is empty"
+            : `${plural(total, "change")} in the basket${sending > 0 ? `, ${formatCount(sending)} of them on their way` : ""}`
+        }
       >
         <a className={buttonClasses("plain")} href={`/api/v1/${slug}/structure?format=csv`} download>
           <Download aria-hidden className="size-3.5" /> Structure as CSV
@@ -81,6 +90,7 @@ export default function DispatchPage() {
           Send to the test market
         </Button>
       </PageHead>
+      <KeptByHand result={plan.data?.result} />
       {total === 0 ? (
         <EmptyNote
           title="Nothing waits to be sent"
@@ -105,6 +115,27 @@ export default function DispatchPage() {
         busy={busy}
       />
     </div>
+  );
+}
+
+/** What people had set by hand and the plan just applied left alone. */
+function KeptByHand({ result }: { result: unknown }) {
+  const { kept = 0, keptByHand = [] } = (result ?? {}) as { kept?: number; keptByHand?: string[] };
+  if (kept === 0) return null;
+  return (
+    <details className="rounded-lg border border-line bg-surface px-4 py-2">
+      <summary className="cursor-pointer">
+        The plan left {plural(kept, "setting")} as people had set {kept === 1 ? "it" : "them"} by hand.
+      </summary>
+      <ul className="mt-2 columns-2 gap-6 text-sm">
+        {keptByHand.map((line) => (
+          <li key={line}>{line}</li>
+        ))}
+      </ul>
+      {kept > keptByHand.length && (
+        <p className="mt-1 text-soft">The first {formatCount(keptByHand.length)} are shown.</p>
+      )}
+    </details>
   );
 }
 
@@ -205,17 +236,14 @@ function BasketReview({
   );
 }
 
-function ChangeRow({
-  change,
-  onRemove,
-}: {
-  change: ChangeWords & { source: string; reason: string };
-  onRemove: () => void;
-}) {
+function ChangeRow({ change, onRemove }: { change: BasketView["changes"][number]; onRemove: () => void }) {
   return (
     <tr className="border-b border-line/60">
       <td className="px-3 py-1.5 num">{change.text}</td>
-      <td className="px-3 text-soft">{change.reason}</td>
+      <td className="px-3 text-soft">
+        {change.reason}
+        {change.who !== "" && <span className="whitespace-nowrap"> · {change.who}</span>}
+      </td>
       <td className="px-2 text-center">
         <button
           type="button"
@@ -251,6 +279,7 @@ function History({
               {line.sentAt ? format(line.sentAt, "d MMM HH:mm") : "–"}
             </span>
             <span className="flex-1 num">
+              {line.who !== "" && `${line.who}: `}
               {line.words.join(" ")}
               {line.fromDay !== null && <span className="text-soft"> In force from {formatDay(line.fromDay)}.</span>}
               {line.takesBack !== null && <span className="text-soft"> Takes back dispatch {line.takesBack}.</span>}

@@ -88,7 +88,7 @@ export function Builder({
         await new Promise((resolve) => setTimeout(resolve, 250));
       }
       await refresh();
-      router.push(`/w/${slug}/dispatch`);
+      router.push(`/w/${slug}/dispatch?applied=${job}`);
     } catch (failure) {
       toastError(failure);
       setApplying(false);
