@@ -8,5 +8,8 @@ export default defineConfig({
     setupFiles: ["./vitest.setup.ts"],
     env: { LOG_LEVEL: "silent" },
     testTimeout: 60_000,
+    hookTimeout: 90_000,
+    // One more than cores: files that kill and wait for processes leave theirs idle.
+    maxWorkers: 3,
   },
 });

@@ -1,9 +1,9 @@
 import fc from "fast-check";
+import { randomFrom } from "../kit/random";
 import { describe, expect, it } from "vitest";
 import { Account, type Structure } from "../account/account";
 import type { Campaign } from "../account/records/campaign";
 import { planAccount } from "./running-account";
-import { clickPrice, winChance } from "./auction";
 import { firstState } from "./day-types";
 import { attainable, truthOfAccount, upperHull } from "./judge";
 import { itemCard, keywordCard, listingCard } from "./rate-card";
@@ -123,9 +123,22 @@ describe("the rate card", () => {
     const page = world.surfaces.find(({ kind }) => kind === "rival-page")!;
     const card = listingCard(world, page.label)!;
     const mean = page.rivalMean + SLOTS[2]!.hardness;
-    // By hand: half of the auctions are won with the score e^mean.
-    expect(winChance(Math.log(Math.exp(mean)), mean, page.rivalSpread)).toBeCloseTo(0.5, 6);
-    expect(card.typical).toBe(clickPrice(Math.ceil(Math.exp(mean) / 0.9), 0.9, mean, page.rivalSpread));
+    // Auctions played one by one: at the typical bid half are won, and a click costs what the second had bid on average.
+    const random = randomFrom("auctions");
+    const weight = 0.9;
+    const score = Math.exp(mean);
+    const auctions = 200_000;
+    let won = 0;
+    let paid = 0;
+    for (let i = 0; i < auctions; i++) {
+      const normal = Math.sqrt(-2 * Math.log(1 - random())) * Math.cos(2 * Math.PI * random());
+      const rival = Math.exp(mean + page.rivalSpread * normal);
+      if (rival >= score) continue;
+      won++;
+      paid += rival / weight;
+    }
+    expect(won / auctions).toBeCloseTo(0.5, 2);
+    expect(Math.abs(card.typical / (paid / won) - 1)).toBeLessThan(0.01);
     expect(card.monthlyViews).toBe(Math.round(page.volume * 30));
   });
 

@@ -52,7 +52,8 @@ export function learn(
     next.items[key] = faded;
   }
   for (const { campaign, itemNo, clicks, revenue } of results) {
-    if (clicks === 0) continue;
+    // Orders that come in late bring sales without a click: the click was learned from on its own day.
+    if (clicks === 0 && revenue === 0) continue;
     const total = (next.campaigns[campaign] ??= [0, 0]);
     total[0] += clicks;
     total[1] += revenue;

@@ -146,13 +146,12 @@ describe("a plan", () => {
     expect([proof.one, proof.leaks.length]).toEqual([10, 0]);
   });
 
-  it("is the same again for the same input, and its keys do not depend on the order of the feed", () => {
+  it("has keys that do not depend on the order of the feed", () => {
     fc.assert(
       fc.property(rows, planogram, (list, plan) => {
         const keys = (members: typeof list) =>
           Object.keys(plannedRecords(plan, planCatalogue(plan, catalogueOf(members)), catalogueOf(members)));
         const notItems = (key: string) => !key.includes("id=");
-        expect(keys(list)).toEqual(keys(list));
         if (plan.ladder.some(({ largest }) => largest !== null)) return;
         expect(keys(list).filter(notItems).sort()).toEqual(
           keys([...list].reverse())

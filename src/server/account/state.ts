@@ -11,14 +11,14 @@ export interface AccountVersions {
   version: number;
   recordsVersion: number;
   part: number;
-  /** Parts of the basket up to this one are on their way; 0 when nothing is. */
+  /** Parts of the basket up to this one are on their way; −1 when nothing is. */
   sealedPart: number;
 }
 
 type Executor = Pick<Database["$client"], "execute">;
 
 /** Rows of the state and of the job that seals the basket: a seal counts as long as its job has not ended. */
-const STATE = `SELECT s.version, s.records_version, s.part, CASE WHEN j.state IN ('waiting', 'running') THEN s.sealed_part ELSE 0 END
+const STATE = `SELECT s.version, s.records_version, s.part, CASE WHEN j.state IN ('waiting', 'running') THEN s.sealed_part ELSE -1 END
   FROM account_state s LEFT JOIN jobs j ON j.id = s.sealed_by WHERE s.id = 1`;
 
 export async function readVersions(on: Executor): Promise<AccountVersions> {

@@ -121,7 +121,7 @@ export function removeFromBasket(
 export async function startDispatch(db: Database, who: string, stamp: number | null): Promise<Outcome<JobView>> {
   const job = newJob("dispatch", { takesBack: null });
   const sealed = await commit(db, who, null, ({ held, version, sealedPart }) => {
-    if (sealedPart > 0) {
+    if (sealedPart >= 0) {
       return fail(
         "dispatch-under-way",
         "A dispatch is on its way already.",

@@ -56,7 +56,7 @@ async function run(context: JobContext, raw: unknown) {
 /** What waits is sealed when a person sends it; a job that was queued another way seals what there is when it starts. */
 async function sealFor({ db, id, who }: JobContext): Promise<void> {
   await commit(db, who, null, ({ sealedPart }) =>
-    sealedPart > 0 ? fail("sealed", "It is sealed already.") : ok({ seal: { job: id }, told: null, value: null }),
+    sealedPart >= 0 ? fail("sealed", "It is sealed already.") : ok({ seal: { job: id }, told: null, value: null }),
   );
 }
 
