@@ -21,6 +21,15 @@ export function paidPrice(price: number, salePrice: number): number {
   return salePrice < price ? salePrice : price;
 }
 
+/** What a shopper pays for each row, mills; NaN where there is no price. The one definition for margins, evidence and market. */
+export function paidPrices(table: Columns): Float64Array {
+  const [price, salePrice] = ["price", "salePrice"].map((name) => {
+    const column = table.columns[name];
+    return column?.kind === "number" ? column.values : new Float64Array(table.length).fill(NaN);
+  }) as [Float64Array, Float64Array];
+  return price.map((value, row) => paidPrice(value, salePrice[row]!));
+}
+
 /**
  * Cost, fee, margin and break-even return of every row.
  */
@@ -30,8 +39,7 @@ export function workMargins(table: Columns, file: CostFile): Margins {
     return column?.kind === "number" ? column.values : new Float64Array(table.length).fill(NaN);
   };
   const id = table.columns["id"];
-  const price = numbers("price");
-  const salePrice = numbers("salePrice");
+  const paidFor = paidPrices(table);
   const feedCost = numbers("cost");
   const feedFee = numbers("fee");
   const made = () => new Float64Array(table.length).fill(NaN);
@@ -40,7 +48,7 @@ export function workMargins(table: Columns, file: CostFile): Margins {
     const own = id?.kind === "text" && file.size > 0 ? file.get(id.values[id.codes[row]!]!) : undefined;
     cost[row] = own?.cost ?? feedCost[row]!;
     fee[row] = own?.fee ?? feedFee[row]!;
-    const paid = paidPrice(price[row]!, salePrice[row]!);
+    const paid = paidFor[row]!;
     if (Number.isNaN(cost[row]) || !(paid > 0)) continue;
     margin[row] = (paid - cost[row]! - (fee[row] || 0)) / paid;
     breakEven[row] = margin[row]! > 0 ? 1 / margin[row]! : Infinity;

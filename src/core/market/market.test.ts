@@ -197,6 +197,24 @@ describe("the market's invariants", () => {
   });
 });
 
+describe("prices", () => {
+  const priced = (price: (number | null)[], sale: (number | null)[]) => {
+    const base = testShop(price.length);
+    return { ...base, columns: { ...base.columns, price: numberColumn(price), salePrice: numberColumn(sale) } };
+  };
+
+  it("are what shoppers pay: a sale price above the price is nobody's", () => {
+    const world = buildWorld(priced([79_450, 79_450, 10_000, 10_000], [9_999_000, 50_000, null, 4_000]), "s");
+    expect([...world.truth.price]).toEqual([79_450, 50_000, 10_000, 4_000]);
+  });
+
+  it("that are missing leave every figure of the day a number", () => {
+    const world = buildWorld(priced([null, 20_000, 30_000, null], [null, null, null, null]), "s");
+    expect([...world.truth.price].every((price) => price > 0)).toBe(true);
+    expect([...world.truth.cvr, ...world.truth.organic].every(Number.isFinite)).toBe(true);
+  });
+});
+
 describe("what the channel learns", () => {
   it("counts sales that come in late towards the clicks of their day", () => {
     const line = { campaign: "c", itemNo: 7 };

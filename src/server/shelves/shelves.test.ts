@@ -7,7 +7,16 @@ import { dayRollups } from "@/db/schema";
 import { importFeed, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
 import { shelfBlocks } from "./blocks";
-import { listShelfSets, loadHeat, recomputeShelfSet, saveShelfSet, shelfColumns, viewShelfSet } from "./shelves";
+import { chanceOfGoal } from "@/core/evidence/pooling";
+import {
+  listShelfSets,
+  loadEvidence,
+  loadHeat,
+  recomputeShelfSet,
+  saveShelfSet,
+  shelfColumns,
+  viewShelfSet,
+} from "./shelves";
 import { loadWindow } from "../results/load";
 
 type Workspace = { db: Database; info: WorkspaceInfo };
@@ -46,6 +55,27 @@ async function names(set = "return-tiers"): Promise<string[]> {
   if (!view.ok) throw new Error(view.error.message);
   return [...view.value.shelfOf].map((shelf) => view.value.shelves[shelf]!.name);
 }
+
+describe("evidence", () => {
+  it("values an order at what shoppers pay, so an item sold at half its price is not hot", async () => {
+    const feed = "id,title,price,sale_price,category\nA,Hose,100,50,Garden\nB,Rake,100,,Garden\nC,Pot,50,90,Home\n";
+    workspace = await testWorkspace(3);
+    await importFeed(workspace, feed);
+    const { db } = workspace;
+    // 300 clicks at 0.30 bring 4 orders each, sold at what the feed says: a return of 2.2 at 50, of 4.4 at 100.
+    const orders = (itemNo: number, paid: number): [number, number, number, number] => [itemNo, 75, 22_500, paid];
+    for (let at = 20_000; at < 20_004; at++)
+      await day(workspace, at, [orders(1, 50_000), orders(2, 100_000), orders(3, 50_000)]);
+    const results = await loadWindow(db, { from: 20_000, to: 20_003 });
+    const evidence = await loadEvidence(db, results);
+    const [half, full, above] = [0, 1, 2].map((row) => evidence.orderValue[row]!);
+    // A sale price above the price is a fault of the feed, and nobody pays it.
+    expect([full! / half!, above! / half!]).toEqual([2, 1]);
+    expect(half).toBe(50_000);
+    expect(chanceOfGoal(evidence, 0, 3)).toBeLessThan(0.35);
+    expect(chanceOfGoal(evidence, 1, 3)).toBeGreaterThan(0.65);
+  });
+});
 
 describe("shelves of a workspace", () => {
   it("begin with return tiers at its goal, everything unread", async () => {

@@ -1,5 +1,6 @@
 import { eq } from "drizzle-orm";
 import { asText, type TextColumn } from "@/core/kit/columns";
+import { paidPrices } from "@/core/catalogue/margins";
 import { windowEnding, type Window } from "@/core/kit/days";
 import { shareGap, type Sums } from "@/core/kit/metrics";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
@@ -58,11 +59,11 @@ export async function loadEvidence(db: Database, results: WindowResults): Promis
 }
 
 async function makeEvidence(db: Database, results: WindowResults): Promise<Evidence> {
-  const { columns, length } = await loadCatalogue(db, ["category", "price", "breakEven"]);
+  const catalogue = await loadCatalogue(db, ["category", "price", "salePrice", "breakEven"]);
+  const { columns, length } = catalogue;
   const category = columns["category"];
   const codes = category ? asText(category).codes : new Uint32Array(length);
-  const price = columns["price"]?.kind === "number" ? columns["price"].values : new Float64Array(length).fill(NaN);
-  const evidence = poolEvidence(results.rows, codes, price);
+  const evidence = poolEvidence(results.rows, codes, paidPrices(catalogue));
   return columns["breakEven"]?.kind === "number" ? { ...evidence, breakEven: columns["breakEven"].values } : evidence;
 }
 
