@@ -24,8 +24,9 @@ export async function benchResults(db: Database, label: string, first: number, d
   const sort = await timed(7, () => ask(db, { level: "item", sort: "-roas" }));
   const window = { from: first, to: first + days - 1 };
   const results = await loadWindow(db, window);
-  // A copy is another object, for which nothing is kept.
-  const evidence = await timed(5, () => loadEvidence(db, { ...results }));
+  // Another stamp each time, for which nothing is kept.
+  let copy = 0;
+  const evidence = await timed(5, () => loadEvidence(db, { ...results, stamp: [...results.stamp, copy++] }));
   return [
     figure("results over 90 days, first load", label, cold, "", null, "within 1500 ms"),
     figure("results, another split", label, split, "", null, "within 100 ms"),

@@ -120,13 +120,16 @@ export async function benchViews(folder: string): Promise<Figure[]> {
 
     const { lines } = await shop.get<{ lines: { key: string; level: string }[] }>("account?days=30");
     const campaigns = lines.filter(({ level }) => level === "campaign");
-    const edits = await repeat(async (i) => {
+    const oneEdit = async (i: number) => {
       const began = performance.now();
       const { key } = campaigns[i % campaigns.length]!;
       await shop.post("account/edits", { action: "budget", keys: [key], dailyBudget: 100_000 + i });
       await shop.timed(["account?days=30", "basket", "till?days=30"]);
       return performance.now() - began;
-    });
+    };
+    // The first ones meet a counter that has not read the account yet; they are not what a person meets all day.
+    await repeat(oneEdit, 3);
+    const edits = await repeat((i) => oneEdit(i + 3));
     put(
       "an edit, then the workbench, the basket and the till strip, 95th percentile",
       percentile(edits, 0.95),
