@@ -214,7 +214,13 @@ async function sendChanges(
   if (takesBack === null) {
     await tx.execute({ sql: "DELETE FROM basket WHERE part <= ?", args: [at.sealedPart] });
     await tx.execute("UPDATE account_state SET sealed_part = NULL, sealed_by = NULL WHERE id = 1");
+    await tx.execute({
+      sql: `UPDATE planograms SET last_plan = waiting_plan, waiting_plan = NULL, waiting_part = NULL WHERE waiting_part <= ?`,
+      args: [at.sealedPart],
+    });
   } else {
+    // What plans wanted is no longer what was made of it, so it can't tell what people set since.
+    await tx.execute("UPDATE planograms SET last_plan = NULL");
     await tx.execute({ sql: "UPDATE dispatches SET taken_back_by = ? WHERE id = ?", args: [dispatch, takesBack] });
   }
   return dispatch;

@@ -10,7 +10,7 @@ import { claimJob, runJob } from "../jobs/work";
 import { jobHandlers } from "../runner/handlers";
 import { editAccount } from "../account/edits";
 import { walkAccount } from "../account/serving";
-import { savePlanogram } from "../planogram/planograms";
+import { listPlanograms, savePlanogram } from "../planogram/planograms";
 import { importFeed, runToEnd, testWorkspace, liveStructure, plannedStructure } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
 import { removeFromBasket, takeBackDispatch, viewBasket, viewDispatch } from "./basket";
@@ -152,5 +152,30 @@ describe("the account over any history", () => {
     ]);
     expect(first.ok && first.value.changes.length).toBe(9);
     expect(await viewDispatch(db, info, 999)).toMatchObject({ ok: false });
+  });
+});
+
+describe("a planogram applied again", () => {
+  it("wants the same when its changes were thrown out of the basket or taken back, and leaves what people set once it was sent", async () => {
+    const { db, info } = workspace;
+    const [old] = recordsOf(await liveStructure(db), "campaign");
+    const [row] = await listPlanograms(db);
+    await savePlanogram(db, { ...row!.definition, key: "again", serveOrder: 5, replaces: [old!.key] });
+    const apply = async () => (await runToEnd(db, info, "planogram-apply", { planogram: "again" })).result;
+    const first = await apply();
+    expect(first).toMatchObject({ kept: 0 });
+    await removeFromBasket(db, "tester", { keys: "all" });
+    expect(await apply()).toEqual(first);
+    const sent = (await runToEnd(db, info, "dispatch", { takesBack: null })).result as { dispatch: number };
+    expect((await liveStructure(db))[old!.key]).toMatchObject({ status: "paused" });
+    const back = await runToEnd(db, info, "dispatch", { takesBack: sent.dispatch });
+    expect(back.error).toBeNull();
+    expect((await liveStructure(db))[old!.key]).toMatchObject({ status: "on" });
+    expect(await apply()).toEqual(first);
+    await runToEnd(db, info, "dispatch", { takesBack: null });
+    // Sent and switched on again by hand: that is a decision, and it stays.
+    await editAccount(db, "tester", null, { action: "status", keys: [old!.key], status: "on" }, "EUR");
+    await runToEnd(db, info, "dispatch", { takesBack: null });
+    expect(await apply()).toMatchObject({ changes: 0, kept: 1, keptByHand: [`${old!.name}: status`] });
   });
 });

@@ -48,8 +48,8 @@ async function run(context: JobContext, raw: unknown) {
       },
       also: async (tx) => {
         await tx.execute({
-          sql: "UPDATE planograms SET applied_at = ?, last_plan = ? WHERE key = ?",
-          args: [Date.now(), packed, key],
+          sql: "UPDATE planograms SET applied_at = ?, waiting_plan = ?, waiting_part = ? WHERE key = ?",
+          args: [Date.now(), packed, at.part, key],
         });
       },
       value: { changes, kept: kept.length, keptByHand: keptInWords(at, kept) },
