@@ -19,7 +19,7 @@ const PORTS = 10;
 
 export const test = base.extend<object, { site: Site }>({
   site: [
-    async ({}, use, { parallelIndex }) => {
+    async ({}, provide, { parallelIndex }) => {
       const port = FIRST_PORT + parallelIndex * PORTS;
       const folder = mkdtempSync(path.join(tmpdir(), "hot-shelf-site-"));
       cpSync(demoFolder(), folder, { recursive: true });
@@ -31,7 +31,7 @@ export const test = base.extend<object, { site: Site }>({
       const ended = new Promise((resolve) => server.on("exit", resolve));
       try {
         await waitForHealth(url, 90);
-        await use({ url, standIns: `http://127.0.0.1:${port + 1}/control` });
+        await provide({ url, standIns: `http://127.0.0.1:${port + 1}/control` });
       } finally {
         server.kill("SIGTERM");
         await ended;
@@ -40,7 +40,7 @@ export const test = base.extend<object, { site: Site }>({
     },
     { scope: "worker", auto: true, timeout: 120_000 },
   ],
-  baseURL: async ({ site }, use) => use(site.url),
+  baseURL: async ({ site }, provide) => provide(site.url),
 });
 
 export { expect } from "@playwright/test";
