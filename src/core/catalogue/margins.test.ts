@@ -51,7 +51,10 @@ describe("the price paid", () => {
         const { breakEven } = workMargins(table([{ price, sale, cost, fee: null }]), new Map());
         const paid = Math.min(price, sale);
         const needed = breakEven.values[0]!;
-        if (cost >= paid) return expect(needed).toBe(Infinity);
+        if (cost >= paid) {
+          expect(needed).toBe(Infinity);
+          return;
+        }
         // One order at a spend of paid ÷ break-even leaves nothing.
         expect(Math.abs(paid - cost - paid / needed)).toBeLessThan(1e-6 * paid);
         expect(goalOfItem(3, needed)).toBe(Math.max(3, needed));
