@@ -1,4 +1,3 @@
-import { paidPrices } from "../catalogue/margins";
 import { asText, type Columns } from "../kit/columns";
 import { hashText, normal, randomFrom } from "../kit/random";
 import { quantile } from "../kit/stats";
@@ -15,16 +14,6 @@ const COMMON_LOSS = 0.05;
 function numbers(catalogue: Columns, field: string): Float64Array {
   const column = catalogue.columns[field];
   return column?.kind === "number" ? column.values : new Float64Array(catalogue.length).fill(NaN);
-}
-
-/** Mills that an item sells at where no price of any item is known. */
-const NO_PRICE = 20_000;
-
-/** Prices with the middle one in place of those that are missing, so that no gap of a feed spoils a whole day. */
-function withoutGaps(prices: Float64Array): Float64Array {
-  const known = prices.filter((price) => price > 0).sort();
-  const middle = known[Math.floor(known.length / 2)] ?? NO_PRICE;
-  return prices.map((price) => (price > 0 ? price : middle));
 }
 
 /**
@@ -45,7 +34,9 @@ export function buildWorld(catalogue: Columns, seed: string, since?: Float64Arra
   const brands = text("brand");
   const category = text("category");
   const availability = text("availability");
-  const price = withoutGaps(paidPrices(catalogue));
+  const listPrice = numbers(catalogue, "price");
+  const salePrice = numbers(catalogue, "salePrice");
+  const price = listPrice.map((value, row) => (Number.isNaN(salePrice[row]) ? value : salePrice[row]!));
   const rowsByCategory = new Map<string, number[]>();
   for (let row = 0; row < catalogue.length; row++) {
     const name = textOf(category, row) || UNNAMED_CATEGORY;
