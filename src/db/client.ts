@@ -1,4 +1,5 @@
 import { mkdirSync } from "node:fs";
+import { setTimeout as sleep } from "node:timers/promises";
 import path from "node:path";
 import { createClient, type Client } from "@libsql/client";
 import { drizzle, type LibSQLDatabase } from "drizzle-orm/libsql";
@@ -24,7 +25,24 @@ export async function openDatabase(url: string, authToken?: string): Promise<Dat
   return drizzle(client, { schema });
 }
 
-/** Brings a database's tables up to date. Safe to repeat. */
+/** How often a migration is looked at again while another process is at it, and the pause in between, in ms. */
+const MIGRATION_LOOKS = 100;
+const MIGRATION_PAUSE = 100;
+
+/**
+ * Brings a database's tables up to date. Safe to repeat, and for several processes at once: a migration is one transaction,
+ * so whoever comes second fails on what the first has just made, and finds it done when it looks again.
+ */
 export async function migrateDatabase(db: Database): Promise<void> {
-  await migrate(db, { migrationsFolder: MIGRATIONS });
+  for (let look = 1; ; look++) {
+    try {
+      return await migrate(db, { migrationsFolder: MIGRATIONS });
+    } catch (error) {
+      const told = `${String(error)} ${String((error as Error).cause)}`;
+      const isMeanwhile = /SQLITE_BUSY|already exists|duplicate column|no such index/i.test(told);
+      if (!isMeanwhile || look >= MIGRATION_LOOKS) throw error;
+      db.$client.reconnect();
+      await sleep(MIGRATION_PAUSE);
+    }
+  }
 }

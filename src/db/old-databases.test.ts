@@ -1,3 +1,5 @@
+import { execFile } from "node:child_process";
+import { promisify } from "node:util";
 import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import { drizzle } from "drizzle-orm/libsql";
@@ -98,5 +100,22 @@ describe("a database made before the account had a room of its own", () => {
     await runWaiting(db, info);
     expect((await liveStructure(db))["c"]).toEqual(waiting);
     expect((await viewBasket(db, info)).total).toBe(0);
+  });
+
+  it("is brought up to date once, though the server, its counters and the runner all open it at the same moment", async () => {
+    const file = path.join(dataDir(), "at-once.db");
+    (await databaseOf(6, file)).close();
+    const script = `
+      const { openDatabase, migrateDatabase } = await import("./src/db/client.ts");
+      const db = await openDatabase(process.argv[1]);
+      await migrateDatabase(db);
+      const { rows } = await db.$client.execute("SELECT count(*) FROM account_state");
+      console.log("states", Number(rows[0][0]));
+      process.exit(0);
+    `;
+    const open = () =>
+      promisify(execFile)(process.execPath, ["--import", "tsx", "--input-type=module", "-e", script, `file:${file}`]);
+    const opened = await Promise.all([1, 2, 3, 4].map(open));
+    expect(opened.map(({ stdout }) => stdout.trim())).toEqual(["states 1", "states 1", "states 1", "states 1"]);
   });
 });

@@ -40,7 +40,7 @@ async function patiently<T>(client: Client, work: () => Promise<T>): Promise<T> 
 
 function isReading(statement: InStatement | string): boolean {
   const sql = typeof statement === "string" ? statement : statement.sql;
-  return /^\s*(select|pragma|explain)\b/i.test(sql);
+  return /^\s*(select|explain)\b/i.test(sql);
 }
 
 /**

@@ -27,11 +27,6 @@ export async function readVersions(on: Executor): Promise<AccountVersions> {
   return { version, recordsVersion, part, sealedPart };
 }
 
-/** The account's version: it moves with every change of the records or the basket. */
-export async function accountVersion(db: Database): Promise<number> {
-  return (await readVersions(db.$client)).version;
-}
-
 /** The account as the channel has it. */
 export async function liveAccount(db: Database): Promise<Account> {
   return steadily(db, (versions) => liveAt(db, versions));

@@ -27,6 +27,8 @@ export async function answerApi(request: Request): Promise<Response> {
   try {
     return await forward(request, socket, pathname + search);
   } catch (error) {
+    // Whoever asked has gone; nobody reads the answer, and nothing went wrong.
+    if (request.signal.aborted) return new Response(null, { status: 499 });
     log.error({ err: error, path }, "a counter did not answer");
     const failure = {
       code: "counter-lost",

@@ -13,7 +13,6 @@ export const statusSchema = z.enum(STATUSES);
 /** Why something is kept out. */
 export const EXCLUSION_REASONS = ["unsafe", "off-topic", "wasteful", "out of stock"] as const;
 export const exclusionReasonSchema = z.enum(EXCLUSION_REASONS);
-export type ExclusionReason = (typeof EXCLUSION_REASONS)[number];
 
 /** `YYYY-MM-DD` when to look again, or null. */
 export const reviewOnSchema = z.iso.date().nullable();

@@ -42,13 +42,13 @@ function above(known: Known, { parent }: ProductGroup): ProductGroup | undefined
 }
 
 /** The path of a product group in words, for example `brand = Thornlea / shelf = Hot / remainder`. */
-export function groupPath(group: ProductGroup, known: Known, columnName: (by: string) => string = (by) => by): string {
+export function groupPath(group: ProductGroup, known: Known): string {
   const steps: string[] = [];
   for (let at: ProductGroup | undefined = group; at; at = above(known, at)) {
     const split = above(known, at);
     if (!split) continue;
     const by = split.by ?? "";
-    steps.unshift(at.value === null ? REMAINDER : `${columnName(by)} = ${known.valueName(by, at.value)}`);
+    steps.unshift(at.value === null ? REMAINDER : `${by} = ${known.valueName(by, at.value)}`);
   }
   return steps.length === 0 ? "all items" : steps.join(" / ");
 }

@@ -82,6 +82,7 @@ function ask(looker: ChildProcess, question: LookQuestion): Promise<{ answer: Lo
       clearInterval(watch);
       looker.removeAllListeners("message");
       looker.removeListener("exit", lost);
+      looker.removeListener("error", lost);
       if (isLost) looker.kill("SIGKILL");
       resolve({ answer, isLost });
     };
@@ -97,6 +98,8 @@ function ask(looker: ChildProcess, question: LookQuestion): Promise<{ answer: Lo
     }, WATCH_EVERY);
     looker.on("message", (answer) => end(answer as LookAnswer, false));
     looker.on("exit", lost);
+    // A looker that could not be started at all never exits.
+    looker.on("error", lost);
     looker.send(question);
   });
 }
