@@ -85,11 +85,16 @@ test("results are divided, narrowed down, spoken of as cost share, kept as a vie
   await expect(page.getByRole("table", { name: "Terms" })).toContainText("hoses");
   await expect(spend).toHaveText(before!);
   await page.getByRole("button", { name: "No longer only Watering keywords" }).click();
+  // Each choice is waited for in the address, as no person makes three within a tenth of a second.
+  await expect(page).not.toHaveURL(/within=/);
   await level.selectOption("slot");
+  await expect(page).toHaveURL(/level=slot/);
   await page.getByRole("combobox", { name: "Split" }).selectOption("campaign");
   await expect(page.getByRole("table", { name: "Slots" })).toContainText("Partner media");
   // No report divides slots by hour, so that is not offered.
+  await expect(page).toHaveURL(/split=campaign/);
   await level.selectOption("hour");
+  await expect(page).toHaveURL(/level=hour/);
   await expect(page.getByRole("combobox", { name: "Split" }).getByRole("option", { name: "Slots" })).toBeEnabled();
   await page.getByRole("combobox", { name: "Split" }).selectOption("slot");
   await expect(page.getByText("No report divides results by hour and slot at once.")).toBeVisible();

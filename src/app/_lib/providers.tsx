@@ -5,12 +5,19 @@ import { ThemeProvider } from "next-themes";
 import { NuqsAdapter } from "nuqs/adapters/next/app";
 import { useState, type ReactNode } from "react";
 import { Toaster } from "sonner";
+import { ApiError } from "./api";
+
+/** Asked once more where the server could not be reached or failed; a refusal with a sentence stays a refusal. */
+function mayAnswerNextTime(failures: number, error: Error): boolean {
+  const isRefused = error instanceof ApiError && error.status >= 400 && error.status < 500;
+  return failures < 1 && !isRefused;
+}
 
 /** What every page stands in: theme, state in the URL, cached requests, toasts. */
 export function Providers({ nonce, children }: { nonce?: string; children: ReactNode }) {
   const [client] = useState(
     () =>
-      new QueryClient({ defaultOptions: { queries: { staleTime: 15_000, retry: 1, refetchOnWindowFocus: false } } }),
+      new QueryClient({ defaultOptions: { queries: { staleTime: 15_000, retry: mayAnswerNextTime, refetchOnWindowFocus: false } } }),
   );
   return (
     <ThemeProvider
