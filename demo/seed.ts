@@ -69,7 +69,7 @@ async function main(): Promise<void> {
   await addRecords(db, UNTIDY, "Quillmoor", "How Quillmoor began");
   await runNow("dispatch", { takesBack: null });
   await runNow("market-run", { from: LAST_DAY - HISTORY_DAYS + 1, through: LAST_DAY, seed: SLUG });
-  await recomputeShelfSet(db, "return-tiers");
+  for (const set of ["return-by-chance", "return-tiers"]) await recomputeShelfSet(db, set);
   console.log(`Made in ${plural(Math.round((Date.now() - began) / 1000), "second")}.`);
 }
 

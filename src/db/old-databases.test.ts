@@ -6,7 +6,7 @@ import { drizzle } from "drizzle-orm/libsql";
 import { migrate } from "drizzle-orm/libsql/migrator";
 import { createClient } from "@libsql/client";
 import { describe, expect, it } from "vitest";
-import { returnTiers, shelfSetSchema, shelvesOf } from "@/core/shelves/shelf-set";
+import { returnByChance, returnTiers, shelfSetSchema, shelvesOf, STARTING_SET } from "@/core/shelves/shelf-set";
 import { readAccount } from "@/server/account/state";
 import { startDispatch, viewBasket } from "@/server/dispatch/basket";
 import { dataDir } from "@/server/settings";
@@ -77,7 +77,10 @@ describe("a database made before the account had a room of its own", () => {
       args: [JSON.stringify(CAMPAIGN), JSON.stringify(waiting)],
     });
     const { tiers, ...set } = returnTiers(3);
-    const before = JSON.stringify({ ...set, tiers: tiers.map(({ value: _, ...tier }) => tier) });
+    // Tiers of the return were called by the words of heat then, and had no value of their own.
+    const named = (heat: string) => heat[0]!.toUpperCase() + heat.slice(1);
+    const old = tiers.map(({ value: _, ...tier }) => ({ ...tier, name: named(tier.heat) }));
+    const before = JSON.stringify({ ...set, tiers: old });
     await client.execute({
       sql: "INSERT INTO shelf_sets (key, definition) VALUES ('return-tiers', ?)",
       args: [before],
@@ -88,7 +91,9 @@ describe("a database made before the account had a room of its own", () => {
     expect(await liveStructure(db)).toEqual(Object.fromEntries(RECORDS.map((record) => [record.key, record])));
     expect((await readAccount(db)).planned.get("c")).toEqual(waiting);
     // What was sent knows shelves by their names; their values are those names, so a new plan meets the old groups.
-    const [shelves] = await listShelfSets(db);
+    const sets = await listShelfSets(db);
+    const shelves = sets.find((one) => one.definition.key === "return-tiers");
+    expect(sets.find((one) => one.definition.key === STARTING_SET)!.definition).toEqual(returnByChance(info.goal));
     const definition = shelfSetSchema.parse(shelves!.definition);
     expect(shelvesOf(definition).map(({ key, value }) => `${key} ${value}`)).toEqual([
       ...["hot Hot", "warm Warm", "mild Mild", "cool Cool", "cold Cold", "unread Unread"],

@@ -4,7 +4,7 @@ import path from "node:path";
 import { z } from "zod";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { isCurrency } from "@/core/kit/money";
-import { returnTiers } from "@/core/shelves/shelf-set";
+import { returnByChance, returnTiers } from "@/core/shelves/shelf-set";
 import { migrateDatabase, openDatabase, type Database } from "@/db/client";
 import { changeLog, shelfSets, workspace } from "@/db/schema";
 import { person } from "./person";
@@ -102,7 +102,7 @@ export async function listWorkspaces(): Promise<WorkspaceInfo[]> {
   return found.flatMap((entry) => (entry ? [entry.info] : []));
 }
 
-/** Makes an empty workspace: its database, settings and the shelf set it starts with. */
+/** Makes an empty workspace: its database, settings and the shelf sets it starts with. */
 export async function createWorkspace(input: NewWorkspace): Promise<Outcome<WorkspaceInfo>> {
   const { slug, name, currency, timeZone, goal } = newWorkspaceSchema.parse(input);
   const slugs = await workspaceSlugs();
@@ -121,8 +121,8 @@ export async function createWorkspace(input: NewWorkspace): Promise<Outcome<Work
   await db.transaction(async (tx) => {
     const row = { id: 1, name, currency, timeZone, goal, mostLoss: 0.3, marketSeed: slug, createdAt: now };
     await tx.insert(workspace).values(row);
-    const set = returnTiers(goal);
-    await tx.insert(shelfSets).values({ key: set.key, definition: set });
+    const sets = [returnByChance(goal), returnTiers(goal)];
+    await tx.insert(shelfSets).values(sets.map((definition) => ({ key: definition.key, definition })));
     await tx.insert(changeLog).values({ at: now, who: person(), what: "Workspace made", why: "", place: "workspaces" });
   });
   await writeRegistry([...slugs, slug]);

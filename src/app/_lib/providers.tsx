@@ -17,7 +17,9 @@ function mayAnswerNextTime(failures: number, error: Error): boolean {
 export function Providers({ nonce, children }: { nonce?: string; children: ReactNode }) {
   const [client] = useState(
     () =>
-      new QueryClient({ defaultOptions: { queries: { staleTime: 15_000, retry: mayAnswerNextTime, refetchOnWindowFocus: false } } }),
+      new QueryClient({
+        defaultOptions: { queries: { staleTime: 15_000, retry: mayAnswerNextTime, refetchOnWindowFocus: false } },
+      }),
   );
   return (
     <ThemeProvider

@@ -1,9 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { poisson, randomFrom } from "../kit/random";
 import { SEEN_BY } from "../market/arrivals";
-import { noSums } from "../kit/metrics";
 import { estimateLag, NO_LAG, seenShare, type Arrival } from "./lag";
-import { linesEvidence } from "./lines";
 
 describe("the lag curve", () => {
   it("is worked out by hand from two days that filled up and one that has not", () => {
@@ -64,46 +62,5 @@ describe("the lag curve", () => {
     }
     const curve = estimateLag(arrivals, 119);
     SEEN_BY.forEach((truth, age) => expect(Math.abs(seenShare(curve, age) - truth)).toBeLessThan(0.02));
-  });
-});
-
-describe("the evidence of lines", () => {
-  it("covers the truth with its 80 % intervals over 50 tables of campaigns", () => {
-    let inside = 0;
-    let asked = 0;
-    for (let seed = 0; seed < 50; seed++) {
-      const random = randomFrom("lines", seed);
-      const lines = Array.from({ length: 30 }, () => {
-        let gamma = 0;
-        for (let k = 0; k < 3; k++) gamma -= Math.log(1 - random());
-        const rate = (0.02 * gamma) / 3;
-        const clicks = Math.floor(Math.exp(2 + 5 * random()));
-        const orders = poisson(random, rate * clicks);
-        return {
-          rate,
-          sums: { ...noSums(), clicks, orders, cost: clicks * 300, revenue: orders * 30_000 } as ReturnType<
-            typeof noSums
-          >,
-        };
-      });
-      const evidence = linesEvidence(
-        lines.map(({ sums }) => sums),
-        3,
-      );
-      for (const { rate, sums } of lines) {
-        const { low, high, mean, chance } = evidence.of(sums)!;
-        // Every order brings 30 and every click costs 0.30, so a rate of 1 is a return of 100.
-        const truth = rate * 100;
-        asked++;
-        if (truth >= low && truth <= high) inside++;
-        expect(low <= mean && mean <= high && chance >= 0 && chance <= 1).toBe(true);
-      }
-    }
-    expect(inside / asked).toBeGreaterThan(0.76);
-    expect(inside / asked).toBeLessThan(0.84);
-  });
-
-  it("says nothing without spend", () => {
-    expect(linesEvidence([noSums()], 3).of(noSums())).toBeNull();
   });
 });

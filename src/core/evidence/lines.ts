@@ -1,58 +1,80 @@
-import { gammaCdf, gammaQuantile } from "../kit/stats";
-import type { Sums } from "../kit/metrics";
+import type { Told } from "../results/told";
 import { DEFAULT_HEAT_RULES, heatOf, type Heat } from "./heat";
-import { fitShape } from "./pooling";
+import { chanceOf, intervalOf, type ReturnBelief, type ReturnInterval } from "./evidence";
+import { fitAmounts, poolAmount } from "./pool-amounts";
+import { factorsOf, pooledCosts, toldByClicks } from "./kinds";
+import { poolRates } from "./pool-rates";
+import { posteriorLog } from "./spread";
 
 /** What is known of a line's return. */
-export interface LineEvidence {
-  mean: number;
-  /** Ends of the interval that holds the true return with 80 % chance. */
-  low: number;
-  high: number;
+export interface LineEvidence extends ReturnInterval {
   /** Chance that the true return reaches the goal. */
   chance: number;
   heat: Heat;
 }
 
-/** Orders of the whole that a line's own value an order is weighed against. */
-const VALUE_ORDERS = 3;
+/** The heat of what is known: unread where clicks are few or would have brought no order anyway. */
+export function heatOfLine(chance: number, clicks: number, orders: number, expected: number): Heat {
+  return heatOf(chance, { clicks, orders, expected }, DEFAULT_HEAT_RULES);
+}
 
 /**
- * The evidence of lines of a table, each pooled towards all of them (`maths.md` 2): orders are Poisson in clicks, their
- * rate has a Gamma prior with the mean of the whole and a shape fitted to how the lines differ.
- * @returns for a line's sums its evidence, or only its chance of reaching the goal; null without spend
+ * The evidence of result lines of one level, each pooled towards the whole account (`maths.md` 2): order rates, values an
+ * order and costs a click, with what is unsure about each.
+ * @param all every line of the level in the window, whatever is looked at, so that a line says the same seen alone
+ * @returns for what a line tells its evidence, or only its chance of reaching the goal; null without spend
  */
-export function linesEvidence(lines: Sums[], goal: number) {
-  const clicks = lines.map((line) => Math.max(0, line.clicks));
-  const orders = lines.map((line) => Math.max(0, line.orders));
-  const allClicks = clicks.reduce((a, b) => a + b, 0);
-  const allOrders = orders.reduce((a, b) => a + b, 0);
-  const allRevenue = lines.reduce((sum, line) => sum + line.revenue, 0);
-  const overall = allClicks > 0 ? Math.max(allOrders, 0.5) / allClicks : 0.01;
-  const shape = fitShape(orders, clicks, () => overall);
-  const valueOverall = allOrders > 0 ? allRevenue / allOrders : 0;
-  const posterior = (line: Sums) => {
+export function linesEvidence(all: Told[], goal: number) {
+  const lines = all.filter(({ clicks }) => clicks > 0);
+  const of = (key: keyof Told) => Float64Array.from(lines, (line) => Math.max(0, line[key]));
+  const [orders, revenue, seen, clicks] = [of("orders"), of("revenue"), of("seenClicks"), of("clicks")];
+  const costs = pooledCosts(of("cost"), clicks);
+  const told = lines.map((_, i) => toldByClicks(clicks[i]!, costs.rows.mean[i]!));
+  const factors = factorsOf(orders, seen, [], [told.map(([cost]) => cost), told.map(([, count]) => count)]);
+  const exposure = seen.map((count, i) => count * factors.rows[i]!);
+  const rates = poolRates(orders, exposure, []);
+  // Without a line there is nothing to be asked about either.
+  const prior = { variance: rates.priorVariance[0] ?? 1, mean: rates.priorMean[0] ?? 0.01 };
+  const values = fitAmounts(revenue, orders, { within: spreadOfOrders(lines) });
+  const expectedOf = (line: Told, cpc: number) =>
+    line.seenClicks * factors.of(toldByClicks(line.clicks, cpc)) * prior.mean;
+  const believe = (line: Told): (ReturnBelief & { expected: number }) | null => {
     if (line.cost <= 0 || line.clicks <= 0) return null;
-    const a = shape + Math.max(0, line.orders);
-    const b = shape / overall + line.clicks;
-    const value = (line.revenue + VALUE_ORDERS * valueOverall) / (line.orders + VALUE_ORDERS);
-    /** Return for one order a click. */
-    const scale = Math.max(0, value / (line.cost / line.clicks));
-    return { a, b, scale, chance: scale > 0 ? 1 - gammaCdf(goal / scale, a, b) : 0 };
+    const sold = Math.max(0, line.orders);
+    const value = poolAmount(values, values.overall, Math.max(0, line.revenue), sold);
+    const cost = costs.of(line.cost, line.clicks);
+    const expected = expectedOf(line, cost.mean);
+    const rate = posteriorLog(sold, expected, prior.variance);
+    const orderRate = Math.exp(rate.mean + rate.variance / 2) * (expected / line.seenClicks);
+    const variance = rate.variance + Math.log1p(value.unsure) + Math.log1p(cost.unsure);
+    return { mean: (orderRate * value.mean) / cost.mean, variance, nothing: 0, expected };
+  };
+  const chance = (line: Told): number | null => {
+    const belief = believe(line);
+    return belief && chanceOf(belief, goal);
   };
   return {
-    chance: (line: Sums): number | null => posterior(line)?.chance ?? null,
-    of: (line: Sums): LineEvidence | null => {
-      const known = posterior(line);
-      if (!known) return null;
-      const { a, b, scale, chance } = known;
-      return {
-        mean: (a / b) * scale,
-        low: gammaQuantile(0.1, a, b) * scale,
-        high: gammaQuantile(0.9, a, b) * scale,
-        chance,
-        heat: heatOf(chance, line.clicks, DEFAULT_HEAT_RULES),
-      };
+    chance,
+    of: (line: Told): LineEvidence | null => {
+      const belief = believe(line);
+      if (!belief) return null;
+      const likely = chanceOf(belief, goal);
+      const heat = heatOfLine(likely, line.clicks, line.orders, belief.expected);
+      return { ...intervalOf(belief), chance: likely, heat };
     },
   };
+}
+
+/** Relative variance of the value of single orders within lines; undefined where no line has two. */
+function spreadOfOrders(lines: Told[]): number | undefined {
+  let [orders, revenue, apart, free] = [0, 0, 0, 0];
+  for (const line of lines) {
+    if (line.orders <= 0) continue;
+    orders += line.orders;
+    revenue += line.revenue;
+    apart += Math.max(0, line.squares - line.revenue ** 2 / line.orders);
+    free += Math.max(0, line.orders - 1);
+  }
+  if (free < 1 || revenue <= 0) return undefined;
+  return apart / free / (revenue / orders) ** 2;
 }

@@ -8,15 +8,9 @@ export function normalCdf(x: number): number {
   return x >= 0 ? 1 - density * poly : density * poly;
 }
 
-/** P(X ≤ x) for X ~ Gamma(shape, rate). */
-export function gammaCdf(x: number, shape: number, rate: number): number {
-  if (x <= 0) return 0;
-  return jstat.lowRegGamma(shape, x * rate);
-}
-
-/** The p-quantile of Gamma(shape, rate). */
-export function gammaQuantile(p: number, shape: number, rate: number): number {
-  return jstat.gammapinv(p, shape) / rate;
+/** The p-quantile of the standard normal distribution. */
+export function normalQuantile(p: number): number {
+  return jstat.normal.inv(p, 0, 1);
 }
 
 /**

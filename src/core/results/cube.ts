@@ -1,6 +1,7 @@
 import { AD_MEASURES, addSums, noSums, type AdMeasure, type Sums } from "../kit/metrics";
 import { mills } from "../kit/money";
 import type { Numbers } from "./day-columns";
+import { squareOf, toldNothing, type Told } from "./told";
 
 /** What a source of results is divided by, as codes. */
 export const CUBE_DIMENSIONS = [
@@ -29,6 +30,9 @@ export interface Cube {
   sums: Record<AdMeasure, Float64Array>;
   /** What orders, units and sales will be once all that comes late has come. */
   expected: Record<"orders" | "units" | "revenue", Float64Array>;
+  /** Clicks whose orders have come in, and how much single orders differ, as `Told` has them. */
+  seenClicks: Float64Array;
+  squares: Float64Array;
 }
 
 /** Rows to add: columns of one length. */
@@ -49,13 +53,18 @@ export class CubeBuilder {
   private readonly values: number[][];
   private readonly sums = AD_MEASURES.map(() => [] as number[]);
   private readonly late = LATE.map(() => [] as number[]);
+  private readonly seenClicks: number[] = [];
+  private readonly squares: number[] = [];
   private length = 0;
   /** The values that led to the last leaf, and the leaf. */
   private readonly path: number[] = [];
   private leaf = new Map<number, number>();
 
+  private readonly measured: number[][];
+
   constructor(private readonly dimensions: CubeDimension[]) {
     this.values = dimensions.map(() => []);
+    this.measured = [...this.sums, ...this.late, this.seenClicks, this.squares];
   }
 
   /**
@@ -74,6 +83,10 @@ export class CubeBuilder {
       addAt(this.sums[m]!, lines, values, 1);
       if (m >= 3) addAt(this.late[m - 3]!, lines, values, 1 / seen);
     });
+    if (rows.clicks) addAt(this.seenClicks, lines, rows.clicks, seen);
+    const { orders, revenue } = rows;
+    if (!orders || !revenue) return;
+    for (let i = 0; i < count; i++) this.squares[lines[i]!]! += squareOf(orders[i]!, revenue[i]!);
   }
 
   /** The line of a combination of values. Rows of one campaign and ad group follow each other, so the last way is kept. */
@@ -99,7 +112,7 @@ export class CubeBuilder {
     if (line === undefined) {
       line = this.length++;
       columns.forEach((one, k) => this.values[k]!.push(at(one, i)));
-      for (const list of [...this.sums, ...this.late]) list.push(0);
+      for (const list of this.measured) list.push(0);
       this.leaf.set(value, line);
     }
     return line;
@@ -113,6 +126,8 @@ export class CubeBuilder {
       dimensions: Object.fromEntries(this.dimensions.map((name, d) => [name, Float64Array.from(this.values[d]!)])),
       sums: Object.fromEntries(AD_MEASURES.map((name, m) => [name, sums[m]])) as Cube["sums"],
       expected: { orders: late[0]!, units: late[1]!, revenue: late[2]! },
+      seenClicks: Float64Array.from(this.seenClicks),
+      squares: Float64Array.from(this.squares),
     };
   }
 }
@@ -123,6 +138,8 @@ export interface Group {
   /** The key of the split, or 0. */
   split: number;
   sums: Sums;
+  /** What it tells of its return: as seen, whether or not `sums` counts what will still come. */
+  told: Told;
 }
 
 /** The sums of one line; `expected` counts what will still come. */
@@ -134,6 +151,15 @@ function addLine(target: Sums, cube: Cube, i: number, expected: boolean): void {
   target.orders += sales.orders[i]!;
   target.units += sales.units[i]!;
   (target.revenue as number) += sales.revenue[i]!;
+}
+
+function tell(told: Told, { sums, seenClicks, squares }: Cube, i: number): void {
+  told.clicks += sums.clicks[i]!;
+  told.seenClicks += seenClicks[i]!;
+  told.cost += sums.cost[i]!;
+  told.orders += sums.orders[i]!;
+  told.revenue += sums.revenue[i]!;
+  told.squares += squares[i]!;
 }
 
 /**
@@ -158,11 +184,12 @@ export function groupCube(
     if (!row) index.set(key, (row = new Map()));
     let group = row.get(split);
     if (!group) {
-      group = { key, split, sums: noSums() };
+      group = { key, split, sums: noSums(), told: toldNothing() };
       row.set(split, group);
       groups.push(group);
     }
     addLine(group.sums, cube, i, expected);
+    tell(group.told, cube, i);
   }
   for (const { sums } of groups) sums.revenue = mills(sums.revenue);
   return groups;

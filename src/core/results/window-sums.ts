@@ -1,5 +1,6 @@
 import { AD_MEASURES, addSums, noSums, SUM_KEYS, type AdMeasure, type Sums } from "../kit/metrics";
 import { mills } from "../kit/money";
+import { squareOf, toldNothing, type Told } from "./told";
 import type { DayRollup, DayStore, ItemSpan, Numbers } from "./day-columns";
 
 /** Sums of a window for every row of the catalogue, one typed array a measure. Money in mills. */
@@ -86,13 +87,35 @@ function rollupSums(rollup: ItemSpan, i: number): Sums {
   };
 }
 
-/** Adds one day of ad results by the codes of campaigns or ad groups. */
-export function addRollupByCode(sums: Map<number, Sums>, rollup: DayRollup, level: "campaign" | "adGroup"): void {
+/** The sums of a line and what it tells of its return. */
+export interface LineSums {
+  sums: Sums;
+  told: Told;
+}
+
+/**
+ * Adds one day of ad results by the codes of campaigns or ad groups.
+ * @param seen share of the day's final orders that have come in
+ */
+export function addRollupByCode(
+  lines: Map<number, LineSums>,
+  rollup: DayRollup,
+  level: "campaign" | "adGroup",
+  seen: number,
+): void {
   for (let i = 0; i < rollup.item.length; i++) {
     const code = rollup[level][i]!;
-    let found = sums.get(code);
-    if (!found) sums.set(code, (found = noSums()));
-    addSums(found, rollupSums(rollup, i));
+    let found = lines.get(code);
+    if (!found) lines.set(code, (found = { sums: noSums(), told: toldNothing() }));
+    const sums = rollupSums(rollup, i);
+    addSums(found.sums, sums);
+    const { told } = found;
+    told.clicks += sums.clicks;
+    told.seenClicks += sums.clicks * seen;
+    told.cost += sums.cost;
+    told.orders += sums.orders;
+    told.revenue += sums.revenue;
+    told.squares += squareOf(sums.orders, sums.revenue);
   }
 }
 

@@ -1,5 +1,6 @@
 import type { RowSums } from "../results/window-sums";
-import { chanceOfGoal, type Evidence } from "../evidence/pooling";
+import { chanceOfGoal, type Evidence } from "../evidence/evidence";
+import { DEFAULT_HEAT_RULES, isRead } from "../evidence/heat";
 import type { ShelfSet } from "./shelf-set";
 
 /** What a set remembers of each item between recomputes: its shelf, and where it has been heading for how long. */
@@ -41,10 +42,16 @@ export function assignShelves(set: ShelfSet, sums: RowSums, memory: ShelfMemory,
   };
   const { clicks, orders, cost, revenue } = sums;
   for (let row = 0; row < length; row++) {
-    const isRead = clicks[row]! >= set.leastClicks || orders[row]! >= set.leastOrders;
+    // How much clicks could tell is known only with evidence; without it the set's own rule is all.
+    const known = { clicks: clicks[row]!, orders: orders[row]!, expected: evidence?.expected[row] ?? Infinity };
+    const isKnown = isRead(known, {
+      ...DEFAULT_HEAT_RULES,
+      leastClicks: set.leastClicks,
+      provenOrders: set.leastOrders,
+    });
     let target = unread;
     let value = 0;
-    if (isRead) {
+    if (isKnown) {
       value = measureOf(set, cost[row]!, revenue[row]!, evidence, row);
       target = 0;
       while (value < cuts[target]!) target++;

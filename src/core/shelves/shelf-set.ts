@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { HEATS, type Heat } from "../evidence/heat";
+import { DEFAULT_HEAT_RULES, HEATS, type Heat } from "../evidence/heat";
 
 /** One tier of a set: items whose measure reaches `least`. The last tier takes what is left and has no least. */
 export const tierSchema = z.object({
@@ -68,25 +68,70 @@ export function shelvesOf(set: ShelfSet): Shelf[] {
   ];
 }
 
-/** The set a workspace starts with: tiers as multiples of its goal. */
+const STEPS = ["hot", "warm", "mild", "cool", "cold"] as const;
+
+/** Cuts of the chance of reaching the goal: those of heat. */
+const CHANCE_CUTS = [
+  DEFAULT_HEAT_RULES.hot,
+  DEFAULT_HEAT_RULES.warm,
+  DEFAULT_HEAT_RULES.cool,
+  DEFAULT_HEAT_RULES.cold,
+  null,
+];
+
+/** Cuts of the return itself, as multiples of the goal. */
+const RETURN_CUTS = [1.8, 1.15, 0.8, 0.4, null];
+
+/** The cuts that a measure usually has. */
+export function usualCuts(measure: ShelfSet["measure"], goal: number): (number | null)[] {
+  if (measure === "probability") return CHANCE_CUTS;
+  return RETURN_CUTS.map((factor) => factor && Math.round(goal * factor * 100) / 100);
+}
+
+/**
+ * A set with tiers named after what they are: by chance, the words of heat, which mean just that; by the return as it was,
+ * plain figures, since a high return of few clicks is not yet a hot item.
+ */
+export function withPlainNames(set: ShelfSet): ShelfSet {
+  const tiers = set.tiers.map((tier, i) => {
+    if (set.measure === "probability") return { ...tier, name: tier.heat[0]!.toUpperCase() + tier.heat.slice(1) };
+    const above = set.tiers[i - 1]?.least ?? null;
+    const name =
+      tier.least === null
+        ? `Return under ${above}`
+        : above === null
+          ? `Return ${tier.least} and up`
+          : `Return ${tier.least} to ${above}`;
+    return { ...tier, name };
+  });
+  return { ...set, tiers };
+}
+
+function startingSet(
+  measure: ShelfSet["measure"],
+  key: string,
+  name: string,
+  goal: number,
+  windowDays: number,
+): ShelfSet {
+  const cuts = usualCuts(measure, goal);
+  return withPlainNames({
+    ...{ key, name, measure, windowDays, goal },
+    ...{ leastClicks: DEFAULT_HEAT_RULES.leastClicks, leastOrders: DEFAULT_HEAT_RULES.provenOrders },
+    ...{ margin: 0.1, patience: 3 },
+    tiers: STEPS.map((heat, i) => ({ key: heat, name: heat, heat, least: cuts[i]! })),
+  });
+}
+
+/** The key of the set that people start from. */
+export const STARTING_SET = "return-by-chance";
+
+/** Items by the chance that they truly reach the goal: the heat every other screen shows, as shelves. */
+export function returnByChance(goal: number, windowDays = 90): ShelfSet {
+  return startingSet("probability", STARTING_SET, "Return by chance", goal, windowDays);
+}
+
+/** Items by the return they had. */
 export function returnTiers(goal: number, windowDays = 90): ShelfSet {
-  const cut = (factor: number) => Math.round(goal * factor * 100) / 100;
-  return {
-    key: "return-tiers",
-    name: "Return tiers",
-    measure: "threshold",
-    windowDays,
-    goal,
-    leastClicks: 20,
-    leastOrders: 3,
-    margin: 0.1,
-    patience: 3,
-    tiers: [
-      { key: "hot", name: "Hot", heat: "hot", least: cut(1.8) },
-      { key: "warm", name: "Warm", heat: "warm", least: cut(1.15) },
-      { key: "mild", name: "Mild", heat: "mild", least: cut(0.8) },
-      { key: "cool", name: "Cool", heat: "cool", least: cut(0.4) },
-      { key: "cold", name: "Cold", heat: "cold", least: null },
-    ],
-  };
+  return startingSet("threshold", "return-tiers", "Return as it was", goal, windowDays);
 }

@@ -1,8 +1,6 @@
 import fc from "fast-check";
-import { calibrate, simulateShop } from "../evidence/simulated-shop";
 import { describe, expect, it } from "vitest";
 import { mills } from "../kit/money";
-import { poisson, randomFrom } from "../kit/random";
 import {
   emptyRowSums,
   rowIndex,
@@ -17,8 +15,6 @@ import { decodeRollup, decodeSpan, decodeStore, encodeRollup, encodeSpan, encode
 import { rollUp, storeColumns, sumSpan } from "../results/roll-up-days";
 import { noSums } from "../kit/metrics";
 import { assignShelves, blankMemory } from "./assign";
-import { DEFAULT_HEAT_RULES, heatOf } from "../evidence/heat";
-import { chanceOfGoal, fitShape, poolEvidence } from "../evidence/pooling";
 import { returnTiers, shelfSetSchema, shelvesOf } from "./shelf-set";
 
 function sumsOf(rows: { clicks: number; orders: number; cost: number; revenue: number }[]): RowSums {
@@ -90,46 +86,6 @@ describe("shelves", () => {
     expect(shelfSetSchema.safeParse({ ...set, tiers }).success).toBe(false);
     expect(shelfSetSchema.safeParse({ ...set, measure: "probability" }).success).toBe(false);
     expect(shelfSetSchema.safeParse(set).success).toBe(true);
-  });
-});
-
-describe("evidence", () => {
-  it("covers the truth with its 80 % intervals, and errs less than raw rates at every size of evidence", () => {
-    const { covered, errors } = calibrate(50);
-    expect(covered).toBeGreaterThan(0.76);
-    expect(covered).toBeLessThan(0.84);
-    for (const { raw, pooled } of errors) expect(pooled).toBeLessThan(raw);
-  });
-
-  it("finds the shape that the data were made with, roughly", () => {
-    const random = randomFrom("shape");
-    const clicks = new Array<number>(3000).fill(200);
-    const orders = clicks.map((k) => {
-      let gamma = 0;
-      for (let i = 0; i < 5; i++) gamma -= Math.log(1 - random());
-      return poisson(random, (0.02 * gamma * k) / 5);
-    });
-    const shape = fitShape(orders, clicks, () => 0.02);
-    expect(shape).toBeGreaterThan(4);
-    expect(shape).toBeLessThan(6.2);
-  });
-
-  it("turns a chance into heat, and thin evidence into unread", () => {
-    expect([0.95, 0.75, 0.5, 0.25, 0.05].map((chance) => heatOf(chance, 100, DEFAULT_HEAT_RULES))).toEqual([
-      "hot",
-      "warm",
-      "mild",
-      "cool",
-      "cold",
-    ]);
-    expect(heatOf(0.99, 19, DEFAULT_HEAT_RULES)).toBe("unread");
-  });
-
-  it("makes a higher goal less likely", () => {
-    const { sums, codes, price } = simulateShop(1);
-    const evidence = poolEvidence(sums, codes, price);
-    const chances = [1, 2, 3, 5].map((goal) => chanceOfGoal(evidence, 3, goal));
-    expect([...chances].sort((a, b) => b - a)).toEqual(chances);
   });
 });
 

@@ -10,6 +10,7 @@ import type { Account } from "@/core/account/account";
 import type { Columns } from "@/core/kit/columns";
 import type { Database } from "@/db/client";
 import { marketState } from "@/db/schema";
+import { firstDays } from "../catalogue/first-days";
 import { loadCatalogue } from "../catalogue/load";
 import { accountColumns } from "../account/serving";
 import { liveAccount } from "../account/state";
@@ -81,18 +82,8 @@ export async function loadWorld(
 
 async function makeWorld(db: Database, info: WorkspaceInfo, catalogue: Columns): Promise<World> {
   const itemNo = catalogue.columns["itemNo"];
-  const since = await firstDays(db, info, itemNo?.kind === "number" ? itemNo.values : new Float64Array(0));
+  const since = await firstDays(db, info.timeZone, itemNo?.kind === "number" ? itemNo.values : new Float64Array(0));
   return buildWorld(catalogue, info.marketSeed, since);
-}
-
-/** The day each item came into the catalogue; NaN for those of the feed's first reading. */
-async function firstDays(db: Database, info: WorkspaceInfo, itemNos: Float64Array): Promise<Float64Array> {
-  const { rows } = await db.$client.execute(
-    `SELECT i.item_no, r.started_at FROM (SELECT item_no, min(from_rev) AS rev FROM items GROUP BY item_no) i
-     JOIN revisions r ON r.id = i.rev WHERE i.rev > (SELECT min(from_rev) FROM items)`,
-  );
-  const day = new Map(rows.map((row) => [Number(row[0]), dayAt(Number(row[1]), info.timeZone)]));
-  return itemNos.map((no) => day.get(no) ?? NaN);
 }
 
 async function run(context: JobContext, raw: unknown) {

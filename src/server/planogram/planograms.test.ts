@@ -81,7 +81,7 @@ describe("the fields of a ladder", () => {
 describe("a shelf that is given another name", () => {
   it("stays where it is in campaigns: a new plan only tells its new name", async () => {
     const before = await liveStructure(db);
-    const [set] = await listShelfSets(db);
+    const set = (await listShelfSets(db)).find(({ definition }) => definition.key === "return-tiers");
     const tiers = set!.definition.tiers.map((tier) => ({ ...tier, name: `Tier ${tier.key}`, value: undefined }));
     await saveShelfSet(db, { ...set!.definition, tiers });
     await recomputeShelfSet(db, "return-tiers");

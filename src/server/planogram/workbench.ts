@@ -10,7 +10,9 @@ import type { Window } from "@/core/kit/days";
 import { noSums, type Sums } from "@/core/kit/metrics";
 import type { Database } from "@/db/client";
 import { remember } from "../read/memo";
-import { resultsVersion, sumsByKey } from "../results/load";
+import type { LineSums } from "@/core/results/window-sums";
+import { resultsVersion } from "../results/load";
+import { sumsByKey } from "../results/told";
 import { walkAccount } from "../account/serving";
 import { readAccount } from "../account/state";
 
@@ -90,20 +92,22 @@ async function makeView(
       }
     }
   }
-  const figures = (sums: Map<string, Sums>, key: string) => ({
+  const figures = ({ sums, heat }: Figures, key: string) => ({
     items: items.get(key) ?? 0,
     leaks: leaks.get(key) ?? 0,
-    sums: sums.get(key) ?? noSums(),
-    heat: null,
+    sums: sums.get(key)?.sums ?? noSums(),
+    heat: heat(key),
   });
-  const campaignSums = window ? await windowSums(db, window, "campaign") : new Map<string, Sums>();
-  const adGroupSums = window ? await windowSums(db, window, "adGroup") : new Map<string, Sums>();
+  const [ofCampaigns, ofAdGroups] = [
+    await windowFigures(db, window, "campaign", goal),
+    await windowFigures(db, window, "adGroup", goal),
+  ];
   const campaigns = planned.all("campaign").map((campaign): AccountLine => {
     const { key, name, status, dailyBudget, kind, purpose, bidding, serveOrder } = campaign;
     const own = { key, name, status, dailyBudget, kind, purpose, bidding, serveOrder, bid: null };
     return {
       ...own,
-      ...figures(campaignSums, key),
+      ...figures(ofCampaigns, key),
       level: "campaign",
       parent: null,
       waiting: waitingIn(live, campaign),
@@ -114,22 +118,36 @@ async function makeView(
     return {
       ...PLAIN,
       ...{ key, name, status, bid, level: "adGroup", parent: campaign, waiting: waitingIn(live, adGroup) },
-      ...figures(adGroupSums, key),
+      ...figures(ofAdGroups, key),
     };
   });
-  for (const alike of [campaigns, adGroups]) {
-    const evidence = linesEvidence(
-      alike.map(({ sums }) => sums),
-      goal,
-    );
-    for (const line of alike) line.heat = evidence.of(line.sums)?.heat ?? null;
-  }
   return { version, lines: [...campaigns, ...adGroups] };
 }
 
-async function windowSums(db: Database, window: Window, level: "campaign" | "adGroup") {
+/** Results by key, and how hot each is. */
+interface Figures {
+  sums: Map<string, LineSums>;
+  heat: (key: string) => Heat | null;
+}
+
+async function windowFigures(
+  db: Database,
+  window: Window | null,
+  level: "campaign" | "adGroup",
+  goal: number,
+): Promise<Figures> {
+  if (!window) return { sums: new Map(), heat: () => null };
   const stamp = [await resultsVersion(db), window.from, window.to];
-  return remember(db, `sums by ${level}`, stamp, () => sumsByKey(db, window, level), 2);
+  const sums = await remember(db, `sums by ${level}`, stamp, () => sumsByKey(db, window, level), 2);
+  const evidence = linesEvidence(
+    [...sums.values()].map(({ told }) => told),
+    goal,
+  );
+  const heat = (key: string) => {
+    const line = sums.get(key);
+    return line ? (evidence.of(line.told)?.heat ?? null) : null;
+  };
+  return { sums, heat };
 }
 
 /** The product groups of one ad group, splits left out, with the items each holds. */

@@ -1,12 +1,12 @@
 import { between } from "drizzle-orm";
 import type { Window } from "@/core/kit/days";
 import { CubeBuilder, type Cube, type CubeDimension, type CubeRows } from "@/core/results/cube";
-import { COMPLETE, estimateLag, NO_LAG, seenShare, type LagCurve } from "@/core/evidence/lag";
 import { SOURCES, type Source } from "@/core/results/levels";
 import { decodeRollup, decodeStore, decodeTerms } from "@/core/results/day-columns";
 import type { Database } from "@/db/client";
-import { dayRollups, marketState, orderArrivals, termRollups } from "@/db/schema";
+import { dayRollups, termRollups } from "@/db/schema";
 import { remember, type Stamp } from "../read/memo";
+import { loadLag, seenOn } from "./lag";
 import { resultsVersion } from "./load";
 import { readReport, reportColumns } from "./report-store";
 
@@ -21,32 +21,6 @@ export interface WindowCube {
 /** Days read by one statement. */
 const DAYS_AT_ONCE = 8;
 const KEPT = 10;
-
-/** How a workspace's orders come in after their clicks, and up to which day it is known. */
-export interface Lag {
-  curve: LagCurve;
-  asOf: number;
-}
-
-/** The lag curve, learned from how the days filled up that have been restated since. Kept until results change. */
-export async function loadLag(db: Database): Promise<Lag> {
-  return remember(db, "lag", [await resultsVersion(db)], () => learnLag(db));
-}
-
-async function learnLag(db: Database): Promise<Lag> {
-  const [state] = await db.select({ day: marketState.day }).from(marketState);
-  const arrivals = await db.select().from(orderArrivals);
-  const asOf = state?.day ?? arrivals.reduce((last, { day, age }) => Math.max(last, day + age), 0);
-  return { curve: arrivals.length > 0 ? estimateLag(arrivals, asOf) : NO_LAG, asOf };
-}
-
-/** Days of a window whose orders are not all in yet. */
-export function incompleteDays({ curve, asOf }: Lag, window: Window): number {
-  let count = 0;
-  for (let day = Math.min(window.to, asOf); day >= window.from && seenShare(curve, asOf - day) < COMPLETE; day--)
-    count++;
-  return count;
-}
 
 /**
  * The results of a window by what a report is divided by. Kept until results change.
@@ -68,7 +42,7 @@ async function buildCube(
   const names = (SOURCES[source] as readonly CubeDimension[]).filter((name) => byDay || name !== "day");
   const ads = new CubeBuilder([...names]);
   const store = source === "item" ? new CubeBuilder(byDay ? ["day", "item"] : ["item"]) : null;
-  const add = (day: number, rows: CubeRows) => ads.add(rows, { day }, seenShare(lag.curve, lag.asOf - day));
+  const add = (day: number, rows: CubeRows) => ads.add(rows, { day }, seenOn(lag, day));
   for (let from = window.from; from <= window.to; from += DAYS_AT_ONCE) {
     const to = Math.min(window.to, from + DAYS_AT_ONCE - 1);
     if (source === "item") {

@@ -11,7 +11,7 @@ import {
   type ItemSpan,
 } from "@/core/results/day-columns";
 import { SPAN_DAYS } from "@/core/results/roll-up-days";
-import { addRollup, addRollupByCode, addStore, emptyRowSums, rowIndex, type RowSums } from "@/core/results/window-sums";
+import { addRollup, addStore, emptyRowSums, rowIndex, type RowSums } from "@/core/results/window-sums";
 import type { Database } from "@/db/client";
 import { codes, dayRollups, spanRollups, workspace } from "@/db/schema";
 import type { CodeKind } from "./coder";
@@ -130,18 +130,6 @@ export async function forEachDay(
     const days = await db.select().from(dayRollups).where(some).orderBy(asc(dayRollups.day));
     for (const { day, ads, store } of days) visit(day, decodeRollup(ads), decodeStore(store));
   }
-}
-
-/** Sums of a window by the key of a campaign or ad group. */
-export async function sumsByKey(
-  db: Database,
-  window: Window,
-  level: "campaign" | "adGroup",
-): Promise<Map<string, Sums>> {
-  const byCode = new Map<number, Sums>();
-  await forEachDay(db, window, (_, ads) => addRollupByCode(byCode, ads, level));
-  const names = await codeTexts(db, level);
-  return new Map([...byCode].map(([code, sums]) => [names.get(code) ?? "", sums]));
 }
 
 /** All codes with their texts, and back. */

@@ -51,7 +51,7 @@ beforeAll(async () => {
   await runToEnd(db, info, "planogram-apply", { planogram: "p" });
   await runToEnd(db, info, "dispatch", { takesBack: null });
   await runToEnd(db, info, "market-run", { from: FIRST, through: LAST, seed: "r" });
-  await recomputeShelfSet(db, "return-tiers");
+  await recomputeShelfSet(db, "return-by-chance");
 });
 
 async function slice(asked: object, { db, info } = workspace): Promise<Slice> {
@@ -144,7 +144,7 @@ describe("results", () => {
         series.filter(({ sums }) => sums.impressions > 0).map(({ sums }) => [sums.cost, sums.revenue, sums.clicks]),
       ).toEqual(slow);
     }
-    const shelves = await viewShelfSet(db, "return-tiers");
+    const shelves = await viewShelfSet(db, "return-by-chance");
     if (!shelves.ok) throw new Error();
     const index = shelves.value.shelves.findIndex(({ items }) => items > 0);
     const members = [...shelves.value.shelfOf.keys()]

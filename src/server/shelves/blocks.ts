@@ -7,6 +7,7 @@ import type { Database } from "@/db/client";
 import { loadCatalogue } from "../catalogue/load";
 import type { WorkspaceInfo } from "../workspaces";
 import { viewShelfSet, type ShelfFigures } from "./shelves";
+import { wentOn, type WentOn } from "./went-on";
 
 /** An item as a block on its shelf: width by spend, height by sales. Money in mills. */
 export interface Block {
@@ -27,6 +28,8 @@ export interface ShelfSetPage {
   total: Sums;
   items: number;
   shelves: (ShelfFigures & { blocks: Block[]; more: number })[];
+  /** Of a set by raw return, what its shelves of earlier days went on to do. */
+  wentOn: WentOn | null;
 }
 
 /** Blocks drawn one by one on a shelf; the rest is told as a number. */
@@ -71,5 +74,6 @@ export async function shelfBlocks(
     total: view.total,
     items: view.shelfOf.length,
     shelves,
+    wentOn: await wentOn(db, view.definition, view.results),
   });
 }

@@ -1,19 +1,24 @@
 import { eq } from "drizzle-orm";
-import { asText, type TextColumn } from "@/core/kit/columns";
+import { SOLD_OUT } from "@/core/account/walk";
+import { asText, type Columns, type TextColumn } from "@/core/kit/columns";
 import { paidPrices } from "@/core/catalogue/margins";
 import { windowEnding, type Window } from "@/core/kit/days";
 import { shareGap, type Sums } from "@/core/kit/metrics";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { emptyRowSums, rowIndex, sumsByCode, totalOf } from "@/core/results/window-sums";
 import { assignShelves, blankMemory, NEVER_SEEN, type ShelfMemory } from "@/core/shelves/assign";
-import { DEFAULT_HEAT_RULES, heatOf, type Heat } from "@/core/evidence/heat";
-import { chanceOfGoal, poolEvidence, type Evidence } from "@/core/evidence/pooling";
+import type { Heat } from "@/core/evidence/heat";
+import { heatOfLine } from "@/core/evidence/lines";
+import { chanceOfGoal, type Evidence } from "@/core/evidence/evidence";
+import { itemEvidence } from "@/core/evidence/item-evidence";
 import { shelvesOf, type Shelf, type ShelfSet } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
-import { shelfSets } from "@/db/schema";
+import { shelfSets, workspace } from "@/db/schema";
+import { firstDays } from "../catalogue/first-days";
 import { loadCatalogue } from "../catalogue/load";
 import { remember } from "../read/memo";
 import { loadMeasures, loadWindow, resultDays, type WindowResults } from "../results/load";
+import { seenClicks } from "../results/told";
 import { noteChange } from "../workspaces";
 
 /** Membership by catalogue row, from the bytes a set keeps by item number. */
@@ -59,12 +64,30 @@ export async function loadEvidence(db: Database, results: WindowResults): Promis
 }
 
 async function makeEvidence(db: Database, results: WindowResults): Promise<Evidence> {
-  const catalogue = await loadCatalogue(db, ["category", "price", "salePrice", "breakEven"]);
+  const names = ["category", "family", "price", "salePrice", "breakEven", "availability"];
+  const catalogue = await loadCatalogue(db, names);
   const { columns, length } = catalogue;
-  const category = columns["category"];
-  const codes = category ? asText(category).codes : new Uint32Array(length);
-  const evidence = poolEvidence(results.rows, codes, paidPrices(catalogue));
+  const text = (name: string) => (columns[name] ? asText(columns[name]) : null);
+  const availability = text("availability");
+  const soldOut = new Uint8Array(length);
+  availability?.codes.forEach((code, row) => (soldOut[row] = availability.values[code] === SOLD_OUT ? 1 : 0));
+  const evidence = itemEvidence(results.rows, {
+    ...{ family: text("family"), category: text("category"), paid: paidPrices(catalogue), soldOut },
+    newness: await newness(db, results.window.to, catalogue),
+    seenClicks: await seenClicks(db, results),
+  });
   return columns["breakEven"]?.kind === "number" ? { ...evidence, breakEven: columns["breakEven"].values } : evidence;
+}
+
+/** Days after which an item counts as having been there always. */
+const NEW_DAYS = 60;
+
+/** How new each item is on a day: 1 for one of that day, 0 for one of the first reading or long there. */
+async function newness(db: Database, day: number, { columns, length }: Columns): Promise<Float64Array> {
+  const [workspaceRow] = await db.select({ timeZone: workspace.timeZone }).from(workspace);
+  const numbers = columns["itemNo"]?.kind === "number" ? columns["itemNo"].values : new Float64Array(length);
+  const since = await firstDays(db, workspaceRow?.timeZone ?? "UTC", numbers);
+  return since.map((first) => (Number.isNaN(first) ? 0 : Math.max(0, 1 - Math.max(0, day - first) / NEW_DAYS)));
 }
 
 /** The heat of every row in a window against a goal. Shared; must not be written to. */
@@ -74,11 +97,9 @@ export function loadHeat(db: Database, results: WindowResults, goal: number): Pr
 
 async function makeHeat(db: Database, results: WindowResults, goal: number): Promise<Heat[]> {
   const evidence = await loadEvidence(db, results);
-  const { clicks } = results.rows;
+  const { clicks, orders } = results.rows;
   return Array.from(clicks, (count, row) =>
-    count < DEFAULT_HEAT_RULES.leastClicks
-      ? "unread"
-      : heatOf(chanceOfGoal(evidence, row, goal), count, DEFAULT_HEAT_RULES),
+    heatOfLine(chanceOfGoal(evidence, row, goal), count, orders[row]!, evidence.expected[row]!),
   );
 }
 

@@ -4,6 +4,7 @@ import { Check, Circle } from "lucide-react";
 import Link from "next/link";
 import { formatCount, formatMetric, plural } from "@/core/kit/format";
 import { METRICS } from "@/core/kit/metrics";
+import { STARTING_SET } from "@/core/shelves/shelf-set";
 import { formatMoney } from "@/core/kit/money";
 import type { TillStrip } from "@/server/across/results/till";
 import type { Slice } from "@/server/across/results/slice";
@@ -76,14 +77,14 @@ export default function Today() {
   if (cold && cold.sums.cost > 0) {
     decisions.push([
       `The cold shelf took ${formatMoney(cold.sums.cost, currency)} in ${days} days and brought ${formatMoney(cold.sums.revenue, currency)}.`,
-      `catalogue?shelf=return-tiers/cold&sort=-cost&days=${days}`,
+      `catalogue?shelf=${STARTING_SET}/cold&sort=-cost&days=${days}`,
       "Look at its items",
     ]);
   }
   if (hot && hot.gap !== null && hot.gap > 0) {
     decisions.push([
       `The hot shelf brings ${(100 * (hot.salesShare ?? 0)).toFixed(0)} % of ad sales on ${(100 * (hot.spendShare ?? 0)).toFixed(0)} % of the spend.`,
-      `catalogue?shelf=return-tiers/hot&sort=-revenue&days=${days}`,
+      `catalogue?shelf=${STARTING_SET}/hot&sort=-revenue&days=${days}`,
       "Give it more",
     ]);
   }

@@ -8,7 +8,7 @@ import { formatDay, type Window } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { sumsOfRow } from "@/core/results/window-sums";
 import { type Heat } from "@/core/evidence/heat";
-import { chanceOfGoal, pooledReturn } from "@/core/evidence/pooling";
+import { chanceOfGoal, pooledReturn } from "@/core/evidence/evidence";
 import type { Database } from "@/db/client";
 import { items as itemVersions, linkChecks, revisions } from "@/db/schema";
 import { walkAccount } from "../../account/serving";

@@ -1,5 +1,6 @@
 import { noSums, type Sums } from "@/core/kit/metrics";
 import { groupCube, totalOfGroups, type Cube, type Group } from "@/core/results/cube";
+import { toldNothing } from "@/core/results/told";
 import type { Database } from "@/db/client";
 import { remember } from "../../read/memo";
 import type { WindowCube } from "../../results/cubes";
@@ -53,7 +54,7 @@ function makeDivided({ ads, store }: WindowCube, { level, split, within, hasStor
       const splitKey = split ? code(split, line) : 0;
       let group = index.get(key)?.get(splitKey);
       if (!group) {
-        group = { key, split: splitKey, sums: noSums() };
+        group = { key, split: splitKey, sums: noSums(), told: toldNothing() };
         put(group);
         groups.push(group);
       }

@@ -1,53 +1,67 @@
 import { type Window } from "@/core/kit/days";
 import type { Group } from "@/core/results/cube";
-import { linesEvidence } from "@/core/evidence/lines";
-import { DEFAULT_HEAT_RULES, heatOf } from "@/core/evidence/heat";
-import { chanceOfGoal, pooledReturn } from "@/core/evidence/pooling";
+import { heatOfLine, linesEvidence, type LineEvidence } from "@/core/evidence/lines";
+import { chanceOfGoal, pooledReturn } from "@/core/evidence/evidence";
 import type { Database } from "@/db/client";
 import { remember, type Stamp } from "../../read/memo";
 import { loadEvidence } from "../../shelves/shelves";
 import type { WorkspaceInfo } from "../../workspaces";
 import { itemNames } from "./item-names";
 import { loadWindow } from "../../results/load";
-import { type SliceLine } from "./slice-lines";
+import type { LevelCodes } from "./level-codes";
 
-type LinesEvidence = ReturnType<typeof linesEvidence>;
-
-/** The evidence of a table's lines, kept as long as they; a table that is not kept has it worked out each time. */
-export async function evidenceOf(
-  db: Database,
-  stamp: Stamp | null,
-  groups: Group[],
-  goal: number,
-): Promise<LinesEvidence> {
-  const make = () =>
-    linesEvidence(
-      groups.map(({ sums }) => sums),
-      goal,
-    );
-  return stamp ? remember(db, "evidence of lines", [...stamp, goal], make, MOST_EVIDENCE) : make();
+/** What is known of the return of a table's lines. */
+export interface GroupEvidence {
+  chance: (group: Group) => number | null;
+  of: (group: Group) => LineEvidence | null;
 }
 
 /** Tables whose evidence is kept beside each other. */
 const MOST_EVIDENCE = 6;
 
-/** Items get the evidence that every other screen shows of them: pooled by category, with their price as the value. */
-export async function addItemEvidence(
+/**
+ * The evidence of a table's lines.
+ * @param all every line of the level and split in the window, so that a line says the same in a narrower view
+ * @param stamp keeps it as long as they; null where the table is not kept
+ */
+export async function evidenceOfLines(
+  db: Database,
+  stamp: Stamp | null,
+  all: Group[],
+  goal: number,
+): Promise<GroupEvidence> {
+  const make = () =>
+    linesEvidence(
+      all.map(({ told }) => told),
+      goal,
+    );
+  const made = stamp ? await remember(db, "evidence of lines", [...stamp, goal], make, MOST_EVIDENCE) : make();
+  return { chance: ({ told }) => made.chance(told), of: ({ told }) => made.of(told) };
+}
+
+/** Items get the evidence that every other screen shows of them, with what the catalogue knows of each. */
+export async function evidenceOfItems(
   db: Database,
   info: WorkspaceInfo,
   window: Window,
-  lines: SliceLine[],
-  withIntervals: boolean,
-): Promise<void> {
+  level: LevelCodes,
+): Promise<GroupEvidence> {
   const results = await loadWindow(db, window);
   const evidence = await loadEvidence(db, results);
   const { rowOf } = await itemNames(db);
-  for (const line of lines) {
-    const row = rowOf.get(line.key);
-    if (row === undefined || line.sums.clicks === 0) continue;
-    const chance = chanceOfGoal(evidence, row, info.goal);
-    line.chance = chance;
-    const known = withIntervals ? pooledReturn(evidence, row) : null;
-    if (known) line.evidence = { ...known, chance, heat: heatOf(chance, line.sums.clicks, DEFAULT_HEAT_RULES) };
-  }
+  const chance = ({ key, told }: Group) => {
+    const row = rowOf.get(level.keyOf(key));
+    return row === undefined || told.clicks === 0 ? null : chanceOfGoal(evidence, row, info.goal);
+  };
+  return {
+    chance,
+    of: (group) => {
+      const row = rowOf.get(level.keyOf(group.key));
+      const likely = chance(group);
+      const interval = row === undefined || likely === null ? null : pooledReturn(evidence, row);
+      if (!interval || likely === null) return null;
+      const { clicks, orders } = group.told;
+      return { ...interval, chance: likely, heat: heatOfLine(likely, clicks, orders, evidence.expected[row!]!) };
+    },
+  };
 }

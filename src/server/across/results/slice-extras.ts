@@ -2,6 +2,7 @@ import { and, gte, lte, sql } from "drizzle-orm";
 import { type Window } from "@/core/kit/days";
 import { noSums, type Sums } from "@/core/kit/metrics";
 import type { Group } from "@/core/results/cube";
+import { toldNothing } from "@/core/results/told";
 import type { Database } from "@/db/client";
 import { campaignDays } from "@/db/schema";
 import { liveAccount } from "../../account/state";
@@ -20,7 +21,7 @@ export async function idleGroups(db: Database, query: SliceQuery, level: LevelCo
     if (record.status !== "on") continue;
     const code = level.codeOfKey(record.key);
     if (code < 0 || now.find(code, 0) === null)
-      idle.push({ key: level.codeFor!(record.key), split: 0, sums: noSums() });
+      idle.push({ key: level.codeFor!(record.key), split: 0, sums: noSums(), told: toldNothing() });
   }
   return idle;
 }

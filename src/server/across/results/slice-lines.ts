@@ -18,7 +18,6 @@ export interface SliceLine {
   gap: number | null;
   /** Chance that the true return reaches the goal; null without spend. */
   chance: number | null;
-  /** Null also where more lines are asked for than a screen shows. */
   evidence: LineEvidence | null;
   /** Days in the window on which the budget ran out, and the usual hour; campaigns only. */
   dryDays: number | null;
@@ -39,7 +38,7 @@ export function asLine(
   { level, split, then, total }: SliceTable,
   { key: code, split: part, sums }: Group,
   dry: Map<string, { days: number; hour: number }> | null,
-): SliceLine {
+): Omit<SliceLine, "chance" | "evidence"> {
   const key = level.keyOf(code);
   const ran = dry?.get(key);
   return {
@@ -51,8 +50,6 @@ export function asLine(
     sums,
     before: then && (then.find(code, part) ?? noSums()),
     ...shareGap(sums, total),
-    chance: null,
-    evidence: null,
     dryDays: ran?.days ?? null,
     dryHour: ran?.hour ?? null,
   };
@@ -77,7 +74,7 @@ export function sorted(
   groups: Group[],
   sort: string,
   most: number,
-  chance: (sums: Sums) => number | null,
+  chance: (group: Group) => number | null,
 ): Group[] {
   const sign = sort.startsWith("-") ? -1 : 1;
   const by = sort.replace(/^-/, "");
@@ -87,9 +84,10 @@ export function sorted(
   };
   if (by === "name") return [...groups].sort((a, b) => sign * byName(a, b));
   const change = by.startsWith("change:") ? METRICS[by.slice("change:".length) as MetricKey] : undefined;
-  const value = ({ key, split, sums }: Group): number | null => {
+  const value = (group: Group): number | null => {
+    const { key, split, sums } = group;
     if (by === "gap") return shareGap(sums, table.total).gap;
-    if (by === "chance") return chance(sums);
+    if (by === "chance") return chance(group);
     if (change) {
       const before = table.then?.find(key, split);
       const [now, then] = [change.of(sums), before ? change.of(before) : null];

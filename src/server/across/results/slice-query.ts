@@ -2,6 +2,7 @@ import { z } from "zod";
 import { parseDay, windowBefore, yearBefore, type Window } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { isLevel, type Level } from "@/core/results/levels";
+import { STARTING_SET } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
 import { resultDays } from "../../results/load";
 import { windowOfDays, windowSchema } from "../../results/window";
@@ -42,7 +43,7 @@ export const sliceSchema = z.object({
   compareTo: z.iso.date().optional(),
   within: withinSchema,
   /** The shelf set for level `shelf`. */
-  set: z.string().max(60).default("return-tiers"),
+  set: z.string().max(60).default(STARTING_SET),
   /** Found in names and keys. */
   q: z.string().max(200).default(""),
   sort: z.string().max(60).default("-cost"),

@@ -9,7 +9,7 @@ import { seenShare } from "@/core/evidence/lag";
 import type { Database } from "@/db/client";
 import { addToBasket, importFeed, runToEnd, testWorkspace } from "../../testing";
 import type { WorkspaceInfo } from "../../workspaces";
-import { loadLag } from "../../results/cubes";
+import { loadLag } from "../../results/lag";
 import { sliceSchema } from "./slice-query";
 import { exportSlice, viewSlice, type Slice } from "./slice";
 

@@ -6,13 +6,14 @@ import { hasStoreSales, LEVEL_LABEL, sourceOf, type Level, type Source } from "@
 import type { Database } from "@/db/client";
 import { loadCatalogue } from "../../catalogue/load";
 import type { WorkspaceInfo } from "../../workspaces";
-import { incompleteDays, loadCube, loadLag, type WindowCube } from "../../results/cubes";
-import { divide, keeper } from "./divide";
+import { loadCube, type WindowCube } from "../../results/cubes";
+import { incompleteDays, loadLag } from "../../results/lag";
+import { divide, keeper, type Divided, type Division } from "./divide";
 import { levelCodes, type LevelCodes } from "./level-codes";
 import { resultDays } from "../../results/load";
 import { asLine, searched, sorted, type SliceLine, type SliceTable } from "./slice-lines";
 import { comparedWith, windowOf, type SliceQuery } from "./slice-query";
-import { addItemEvidence, evidenceOf } from "./slice-evidence";
+import { evidenceOfItems, evidenceOfLines, type GroupEvidence } from "./slice-evidence";
 import { addStoreTotal, dryDays, idleGroups } from "./slice-extras";
 
 export interface Slice {
@@ -36,9 +37,6 @@ export interface Slice {
   /** Levels that go with what is chosen. */
   offered: Level[];
 }
-
-/** Lines for which intervals are worked out; each takes some 0.1 ms of the web process. */
-const MOST_INTERVALS = 1000;
 
 const ALL_LEVELS = Object.keys(LEVEL_LABEL) as Level[];
 
@@ -111,21 +109,15 @@ export async function viewSlice(db: Database, info: WorkspaceInfo, query: SliceQ
   const idle = await idleGroups(db, query, level, now);
   const groups = idle.length > 0 ? [...now.groups, ...idle] : now.groups;
   const table: SliceTable = { level, split, groups, then, total };
-  const evidence = await evidenceOf(db, name === null ? null : [...cube.stamp, name], now.groups, info.goal);
+  const evidence = await evidenceFor(db, info, query, { ...made.value, cube, division, now });
   const found = searched(table, query.q);
   const end = query.cursor + query.limit;
-  const ordered = sorted(table, found, query.sort, end, (sums) => evidence.chance(sums));
+  const ordered = sorted(table, found, query.sort, end, evidence.chance);
   const dry = query.level === "campaign" ? await dryDays(db, window) : null;
-  const shown = ordered.slice(query.cursor, end).map((group) => asLine(table, group, dry));
-  // Intervals take long to work out and only screens show them; a file of all lines gets chances alone.
-  const withIntervals = query.limit <= MOST_INTERVALS;
-  if (query.level === "item" && used.length === 1) await addItemEvidence(db, info, window, shown, withIntervals);
-  else {
-    for (const line of shown) {
-      line.chance = evidence.chance(line.sums);
-      if (withIntervals) line.evidence = evidence.of(line.sums);
-    }
-  }
+  const shown = ordered.slice(query.cursor, end).map((group) => ({
+    ...asLine(table, group, dry),
+    ...{ chance: evidence.chance(group), evidence: evidence.of(group) },
+  }));
   const span = await resultDays(db);
   return ok({
     from: span ? formatDay(Math.max(window.from, span.from)) : null,
@@ -147,6 +139,23 @@ export async function viewSlice(db: Database, info: WorkspaceInfo, query: SliceQ
     ordersToCome: ordersToCome(cube, within),
     offered: ALL_LEVELS.filter((one) => sourceOf([...query.within.map(({ level: l }) => l), one]) !== null),
   });
+}
+
+/** The evidence of the lines asked for, learned from all lines of the window that are divided alike. */
+async function evidenceFor(
+  db: Database,
+  info: WorkspaceInfo,
+  query: SliceQuery,
+  { used, level, window, cube, division, now }: Asked & { cube: WindowCube; division: Division; now: Divided },
+): Promise<GroupEvidence> {
+  if (query.level === "item" && used.length === 1) return evidenceOfItems(db, info, window, level);
+  if (query.within.length === 0) {
+    const stamp = division.name === null ? null : [...cube.stamp, division.name];
+    return evidenceOfLines(db, stamp, now.groups, info.goal);
+  }
+  const name = await divisionName(db, { ...query, within: [] }, used);
+  const whole = await divide(db, cube, { ...division, name, within: [] });
+  return evidenceOfLines(db, name === null ? null : [...cube.stamp, name], whole.groups, info.goal);
 }
 
 /** Orders that are still expected of the days of a cube. */

@@ -18,7 +18,7 @@ import { enqueueJob, findJob, type JobView } from "../../jobs/jobs";
 import { claimJob, runJob } from "../../jobs/work";
 import { addToBasket, feedFile, importFeed, runToEnd, testWorkspace } from "../../testing";
 import type { WorkspaceInfo } from "../../workspaces";
-import { loadLag } from "../cubes";
+import { loadLag } from "../lag";
 import { loadWindow } from "../load";
 import { windowTotal } from "../../across/results/till";
 import { checkReportMapping } from "./import-report";

@@ -4,6 +4,7 @@ import { parseAsBoolean, parseAsJson, parseAsString, parseAsStringLiteral, useQu
 import { z } from "zod";
 import { METRIC_KEYS, type MetricKey } from "@/core/kit/metrics";
 import { isLevel, type Level } from "@/core/results/levels";
+import { STARTING_SET } from "@/core/shelves/shelf-set";
 import { useDays } from "../../../_lib/workspace";
 
 export const COMPARES = ["before", "year", "range", "none"] as const;
@@ -46,7 +47,7 @@ export function useResultsView() {
     complete: parseAsBoolean.withDefault(false),
     chart: parseAsStringLiteral(CHARTS).withDefault("time"),
     lang: parseAsStringLiteral(LANGUAGES).withDefault("return"),
-    set: parseAsString.withDefault("return-tiers"),
+    set: parseAsString.withDefault(STARTING_SET),
   });
   const defaults = COLUMNS[state.lang];
   const chosen = state.columns

@@ -1,7 +1,7 @@
 "use client";
 
 import { useEffect, useState } from "react";
-import { shelfSetSchema, type ShelfSet } from "@/core/shelves/shelf-set";
+import { shelfSetSchema, usualCuts, withPlainNames, type ShelfSet } from "@/core/shelves/shelf-set";
 import type { ShelfSetPage } from "@/server/shelves/blocks";
 import { Button } from "@/ui/button";
 import { Field, Select, TextInput } from "@/ui/field";
@@ -9,8 +9,11 @@ import { HeatGlyph } from "@/ui/heat";
 import { apiSend, ApiError, toastError } from "../../../_lib/api";
 import { useApiPath, useRefresh } from "../../../_lib/workspace";
 
-const CHANCES = [0.9, 0.7, 0.3, 0.1];
-const FACTORS = [1.8, 1.15, 0.8, 0.4];
+/** What a cut is called while it is typed: by chance its heat, else its place, since its name is the number itself. */
+function labelOf(set: ShelfSet, at: number): string {
+  if (set.measure === "probability") return set.tiers[at]!.name;
+  return at === set.tiers.length - 1 ? "Lowest tier" : `Tier ${at + 1}`;
+}
 
 /** The cuts of a set, with what they would make shown below before anything is kept. */
 export function EditCuts({
@@ -57,13 +60,12 @@ export function EditCuts({
     }
   };
   const setMeasure = (measure: ShelfSet["measure"]) => {
-    const cuts =
-      measure === "probability" ? CHANCES : FACTORS.map((factor) => Math.round(draft.goal * factor * 100) / 100);
+    const cuts = usualCuts(measure, draft.goal);
     const tiers = draft.tiers.map((tier, i) => ({
       ...tier,
       least: i === draft.tiers.length - 1 ? null : (cuts[i] ?? 0),
     }));
-    setDraft({ ...draft, measure, tiers });
+    setDraft(withPlainNames({ ...draft, measure, tiers }));
   };
   const number = (text: string) => (text.trim() === "" ? NaN : Number(text.replace(",", ".")));
   const numberField = (
@@ -107,11 +109,11 @@ export function EditCuts({
       <div className="mt-3 flex flex-wrap items-end gap-3">
         {draft.tiers.map((tier, i) => (
           <div key={tier.key} className="w-32">
-            <Field label={tier.name} hint={tier.least === null ? "Takes what is left." : "and up"}>
+            <Field label={labelOf(draft, i)} hint={tier.least === null ? "Takes what is left." : "and up"}>
               {(props) =>
                 tier.least === null ? (
                   <span {...props} className="flex h-8 items-center">
-                    <HeatGlyph heat={tier.heat} />
+                    {draft.measure === "probability" && <HeatGlyph heat={tier.heat} />}
                   </span>
                 ) : (
                   <TextInput
@@ -123,7 +125,7 @@ export function EditCuts({
                       const tiers = draft.tiers.map((other, at) =>
                         at === i ? { ...other, least: number(event.target.value) } : other,
                       );
-                      setDraft({ ...draft, tiers });
+                      setDraft(withPlainNames({ ...draft, tiers }));
                     }}
                   />
                 )

@@ -7,11 +7,13 @@ import { parseAsBoolean, parseAsString, useQueryStates } from "nuqs";
 import { useState } from "react";
 import { toast } from "sonner";
 import { formatCount, formatMetric, plural } from "@/core/kit/format";
-import { METRICS } from "@/core/kit/metrics";
+import { METRICS, type Sums } from "@/core/kit/metrics";
 import { formatMoney } from "@/core/kit/money";
+import { STARTING_SET, type ShelfSet } from "@/core/shelves/shelf-set";
 import type { ShelfSetPage } from "@/server/shelves/blocks";
 import { BalanceBar, Gap } from "@/ui/balance-bar";
 import { Button, buttonClasses } from "@/ui/button";
+import { Select } from "@/ui/field";
 import { HeatGlyph } from "@/ui/heat";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
@@ -26,11 +28,12 @@ export default function ShelvesPage() {
   const apiPath = useApiPath();
   const refresh = useRefresh();
   const [state, setState] = useQueryStates({
-    set: parseAsString.withDefault("return-tiers"),
+    set: parseAsString.withDefault(STARTING_SET),
     edit: parseAsBoolean.withDefault(false),
   });
   const [preview, setPreview] = useState<ShelfSetPage | null>(null);
   const [busy, setBusy] = useState(false);
+  const sets = useApi<{ definition: ShelfSet }[]>(apiPath("shelf-sets"));
   const page = useApi<ShelfSetPage>(apiPath(`shelf-sets/${state.set}`));
   if (page.error) return <ErrorNote error={page.error.failure} />;
   if (!page.data) return <Loading what="shelves" />;
@@ -64,6 +67,18 @@ export default function ShelvesPage() {
       >
         {!state.edit && (
           <>
+            <Select
+              aria-label="Shelf set"
+              className="w-44!"
+              value={state.set}
+              onChange={(event) => void setState({ set: event.target.value })}
+            >
+              {(sets.data ?? [{ definition }]).map(({ definition: { key, name } }) => (
+                <option key={key} value={key}>
+                  {name}
+                </option>
+              ))}
+            </Select>
             <a className={buttonClasses("plain")} href={`/api/v1/${slug}/shelf-sets/${state.set}/labels.csv`} download>
               <Download aria-hidden className="size-3.5" /> Labels
             </a>
@@ -101,10 +116,28 @@ export default function ShelvesPage() {
               No results yet, so every item is unread. Plan and dispatch a structure, run some days, then recompute.
             </p>
           )}
+          <WentOnNote page={shown} />
           <ShelfList page={shown} set={state.set} />
         </>
       )}
     </div>
+  );
+}
+
+/** Says of a set by raw return how much of it was luck: what its outer tiers went on to earn. */
+function WentOnNote({ page: { wentOn, shelves, definition } }: { page: ShelfSetPage }) {
+  if (!wentOn) return null;
+  const outer = [0, definition.tiers.length - 1].flatMap((at) => {
+    const [name, { before, after }] = [shelves[at]!.name, wentOn.shelves[at]!];
+    const [was, is] = [before, after].map((sums: Sums) => METRICS.roas.of(sums));
+    return was == null || is == null ? [] : [`“${name}” had ${was.toFixed(1)} and went on to ${is.toFixed(1)}`];
+  });
+  if (outer.length === 0) return null;
+  return (
+    <p className="rounded-md bg-petrol-wash px-3 py-2">
+      <b>Part of a raw return is luck.</b> Sorted by {plural(wentOn.days, "day")} and looked at over the days after:{" "}
+      {outer.join("; ")}. “Return by chance” allows for that.
+    </p>
   );
 }
 
@@ -118,9 +151,10 @@ function ShelfList({ page, set }: { page: ShelfSetPage; set: string }) {
   const cutText = (i: number): string => {
     const tier = definition.tiers[i];
     if (!tier) return `under ${definition.leastClicks} clicks and ${plural(definition.leastOrders, "order")}`;
+    // A raw tier's name is its cut already.
+    if (definition.measure === "threshold") return "";
     const above = definition.tiers[i - 1]?.least ?? null;
-    const value = (n: number) =>
-      definition.measure === "probability" ? `${Math.round(n * 100)} % chance` : `return ${n}`;
+    const value = (n: number) => `${Math.round(n * 100)} % chance`;
     return tier.least === null ? `below ${value(above ?? 0)}` : `${value(tier.least)} and up`;
   };
   return (
@@ -154,7 +188,7 @@ function ShelfList({ page, set }: { page: ShelfSetPage; set: string }) {
               href={`/w/${slug}/catalogue?shelf=${set}/${shelf.key}&sort=-cost&days=${definition.windowDays}`}
               className="inline-flex items-center gap-1.5 font-semibold hover:underline"
             >
-              <HeatGlyph heat={shelf.heat} /> {shelf.name}
+              {definition.measure === "probability" && <HeatGlyph heat={shelf.heat} />} {shelf.name}
             </Link>
             <span className="block text-xs text-soft num">
               {plural(shelf.items, "item")}

@@ -1,0 +1,63 @@
+/** Rounds of Newton steps; the likelihood is concave, so few do. */
+const ROUNDS = 6;
+
+/** How large an effect is usually: each covariate's coefficient is taken to be normal around 0 with this spread. */
+const USUAL_EFFECT = 1;
+
+/**
+ * Regression of order rates on what is known of rows beside their ads: orders are Poisson with mean
+ * exposure × exp(Σ coefficient × covariate), more scattered than Poisson by a Gamma of the given shape (negative
+ * binomial weights), coefficients with a mild normal prior (ridge). Newton's method (iteratively weighted least squares).
+ * @param exposure expected orders without effects: clicks × the rate of the level above
+ * @param shape how much rows differ beyond Poisson
+ * @returns one coefficient a covariate
+ */
+export function fitEffects(
+  orders: ArrayLike<number>,
+  exposure: ArrayLike<number>,
+  covariates: Float64Array[],
+  shape: number,
+): number[] {
+  const size = covariates.length;
+  let effects = new Array<number>(size).fill(0);
+  for (let round = 0; round < ROUNDS; round++) {
+    const gradient = effects.map((effect) => -effect / USUAL_EFFECT ** 2);
+    const curve = effects.map((_, a) => effects.map((__, b) => (a === b ? 1 / USUAL_EFFECT ** 2 : 0)));
+    for (let row = 0; row < orders.length; row++) {
+      if (exposure[row]! <= 0) continue;
+      let log = 0;
+      for (let a = 0; a < size; a++) log += effects[a]! * covariates[a]![row]!;
+      const expected = exposure[row]! * Math.exp(Math.max(-20, Math.min(20, log)));
+      const weight = 1 / (1 + expected / shape);
+      for (let a = 0; a < size; a++) {
+        const x = covariates[a]![row]!;
+        gradient[a]! += weight * x * (orders[row]! - expected);
+        for (let b = 0; b <= a; b++) curve[a]![b]! += weight * expected * x * covariates[b]![row]!;
+      }
+    }
+    for (let a = 0; a < size; a++) for (let b = a + 1; b < size; b++) curve[a]![b] = curve[b]![a]!;
+    const step = solve(curve, gradient);
+    // Long steps overshoot where counts are few.
+    effects = effects.map((effect, a) => effect + Math.max(-1, Math.min(1, step[a]!)));
+  }
+  return effects;
+}
+
+/** Solves a small symmetric positive system by Gaussian elimination. */
+function solve(matrix: number[][], right: number[]): number[] {
+  const rows = matrix.map((row, i) => [...row, right[i]!]);
+  const size = right.length;
+  for (let i = 0; i < size; i++) {
+    for (let k = i + 1; k < size; k++) {
+      const factor = rows[k]![i]! / rows[i]![i]!;
+      for (let j = i; j <= size; j++) rows[k]![j]! -= factor * rows[i]![j]!;
+    }
+  }
+  const result = new Array<number>(size).fill(0);
+  for (let i = size - 1; i >= 0; i--) {
+    let sum = rows[i]![size]!;
+    for (let j = i + 1; j < size; j++) sum -= rows[i]![j]! * result[j]!;
+    result[i] = sum / rows[i]![i]!;
+  }
+  return result;
+}

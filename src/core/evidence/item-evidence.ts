@@ -1,0 +1,126 @@
+import type { TextColumn } from "../kit/columns";
+import type { RowSums } from "../results/window-sums";
+import type { Evidence } from "./evidence";
+import { poolAmounts } from "./pool-amounts";
+import { poolRates, seeOrders, type PooledRates } from "./pool-rates";
+import { factorsOf, pooledCosts, toldByClicks } from "./kinds";
+
+/** What is known of items beside their ads, a value a row. */
+export interface ItemFacts {
+  family: TextColumn | null;
+  category: TextColumn | null;
+  /** What a shopper pays, mills; NaN for unknown. */
+  paid: Float64Array;
+  soldOut: Uint8Array;
+  /** How new an item is: 1 for one of today, 0 for one that has been there long. */
+  newness: Float64Array;
+  /** Clicks of the window whose orders have come in; left out where all have. */
+  seenClicks?: Float64Array;
+}
+
+/** Levels of a category path that take part, from the deepest. */
+const MOST_LEVELS = 4;
+
+/**
+ * The evidence of items: order rates pooled item → family → deepest category → … → all, around what the item's price
+ * within its category, its sales in the shop without ads and its age say of it; value an order around the paid price;
+ * cost a click by category. An item that is sold out and sold nothing may sell nothing at all.
+ */
+export function itemEvidence(sums: RowSums, facts: ItemFacts): Evidence {
+  const rows = sums.clicks.length;
+  const seen = facts.seenClicks ?? sums.clicks;
+  const categories = categoryLadder(facts.category, rows);
+  const deepest = categories[0]!;
+  // What a sold-out item did not sell says nothing of its kind, so it is left out of what is learned.
+  const mayBeIdle = (row: number) => facts.soldOut[row] === 1 && sums.orders[row] === 0;
+  const clicks = seen.map((count, row) => (mayBeIdle(row) ? 0 : count));
+  const price = facts.paid.map((paid) => Math.log(paid));
+  const organic = sums.storeOrders.map((orders, row) => Math.log(Math.max(0, orders - sums.orders[row]!) + 0.5));
+  const costs = pooledCosts(sums.cost, sums.clicks, deepest, [price]).rows;
+  const told = sums.clicks.map((count, row) => toldByClicks(count, costs.mean[row]!)[0]);
+  const counts = sums.clicks.map((count, row) => toldByClicks(count, costs.mean[row]!)[1]);
+  const known = [price, organic, facts.newness, told, counts];
+  const factors = factorsOf(sums.orders, clicks, categories, known).rows;
+  const exposure = clicks.map((count, row) => count * factors[row]!);
+  const rates = poolRates(sums.orders, exposure, [familyCodes(facts.family, deepest), ...categories]);
+  const value = poolAmounts(sums.revenue, sums.orders, { groups: deepest, base: facts.paid });
+  const plain = poolAmounts(sums.revenue, sums.orders, { groups: deepest });
+  const blank = () => new Float64Array(rows);
+  const evidence: Evidence = {
+    ...{ orderRate: blank(), orderValue: blank(), cpc: costs.mean, variance: blank() },
+    ...{ nothing: blank(), expected: blank() },
+  };
+  for (let row = 0; row < rows; row++) {
+    const amounts = facts.paid[row]! > 0 ? value : plain;
+    const exposed = seen[row]! * factors[row]!;
+    if (mayBeIdle(row)) seeOrders(rates, row, 0, exposed);
+    evidence.orderRate[row] = factors[row]! * Math.exp(rates.log[row]! + rates.variance[row]! / 2);
+    evidence.orderValue[row] = amounts.mean[row]!;
+    evidence.variance[row] = rates.variance[row]! + Math.log1p(amounts.unsure[row]!) + Math.log1p(costs.unsure[row]!);
+    evidence.expected[row] = exposed * rates.priorMean[row]!;
+  }
+  weighIdle(evidence, rates, mayBeIdle, facts.soldOut);
+  return evidence;
+}
+
+/**
+ * The chance that a sold-out item without an order sells nothing at all, against having had no luck: the share of such
+ * items is learned from all that are sold out (expectation maximisation, begun at one half with one item's worth a side).
+ */
+function weighIdle(
+  evidence: Evidence,
+  rates: PooledRates,
+  mayBeIdle: (row: number) => boolean,
+  soldOut: Uint8Array,
+): void {
+  const idle: number[] = [];
+  let asked = 0;
+  soldOut.forEach((is, row) => {
+    asked += is;
+    if (mayBeIdle(row)) idle.push(row);
+  });
+  // As for a Gamma of the same relative variance, whose chance of no order has a closed form.
+  const unlucky = idle.map((row) => {
+    const shape = 1 / Math.expm1(rates.priorVariance[row]!);
+    return (shape / (shape + evidence.expected[row]!)) ** shape;
+  });
+  let share = 0.5;
+  for (let round = 0; round < 30; round++) {
+    const sure = unlucky.reduce((sum, luck) => sum + share / (share + (1 - share) * luck), 0);
+    share = (1 + sure) / (2 + asked);
+  }
+  idle.forEach((row, i) => (evidence.nothing[row] = share / (share + (1 - share) * unlucky[i]!)));
+}
+
+/** The category column as a ladder of codes: the whole path, then ever shorter ones. Items without one are one kind. */
+export function categoryLadder(category: TextColumn | null, rows: number): Uint32Array[] {
+  if (!category) return [new Uint32Array(rows)];
+  const paths = category.values.map((value) => value.split(/\s*[>›|»]\s*/));
+  const depth = Math.min(MOST_LEVELS, Math.max(1, ...paths.map((path) => path.length)));
+  return Array.from({ length: depth }, (_, level) => {
+    const known = new Map<string, number>();
+    const codes = paths.map((path, code) => {
+      if (level === 0) return code;
+      const name = path.slice(0, depth - level).join(" > ");
+      const found = known.get(name) ?? known.size;
+      known.set(name, found);
+      return found;
+    });
+    return Uint32Array.from(category.codes, (code) => codes[code]!);
+  });
+}
+
+/** One code for each family within a category; an item without a family is one of its own. */
+function familyCodes(family: TextColumn | null, category: Uint32Array): Uint32Array {
+  const known = new Map<number, Map<number, number>>();
+  let count = 0;
+  return category.map((of, row) => {
+    const code = family?.codes[row] ?? 0;
+    if (code === 0) return count++;
+    let inCategory = known.get(of);
+    if (!inCategory) known.set(of, (inCategory = new Map()));
+    let found = inCategory.get(code);
+    if (found === undefined) inCategory.set(code, (found = count++));
+    return found;
+  });
+}

@@ -1,0 +1,177 @@
+import { Account, type Structure } from "../account/account";
+import { asText, numberColumn, textColumn, type Columns } from "../kit/columns";
+import { normal, randomFrom } from "../kit/random";
+import { squareOf, toldNothing } from "../results/told";
+import { emptyRowSums, type RowSums } from "../results/window-sums";
+import { SEEN_BY } from "./arrivals";
+import type { SeenLine } from "./calibration";
+import { simulateDay } from "./day";
+import { firstState, type DayResult } from "./day-types";
+import { planAccount } from "./running-account";
+import { testCampaign } from "./test-shop";
+import { buildWorld } from "./world";
+
+const FIRST_DAY = 20_500;
+/** Items a category, so that categories of all sizes there are. */
+const SIZES = [4, 9, 16, 25, 40, 60];
+const NOUNS = ["Lamp", "Shade", "Cable", "Socket", "Dimmer", "Bulb", "Spot", "Panel"];
+
+/** A made-up shop of lights: departments with categories of all sizes, families, sold-out items, prices far apart. */
+export function lightShop(items: number, seed: string): Columns {
+  const random = randomFrom("lights", seed);
+  const [category, family, price, availability]: [string[], string[], number[], string[]] = [[], [], [], []];
+  for (let c = 0; category.length < items; c++) {
+    const name = `Lighting > Room ${c % 7} > ${NOUNS[c % NOUNS.length]} ${c}`;
+    const middle = 15_000 * Math.exp(0.9 * normal(random));
+    const count = SIZES[Math.floor(random() * SIZES.length)]!;
+    for (let i = 0; i < count && category.length < items; i++) {
+      category.push(name);
+      family.push(random() < 0.3 ? "" : `F${c}-${Math.floor(i / 3)}`);
+      price.push(Math.round(middle * Math.exp(0.6 * normal(random))));
+      availability.push(random() < 0.06 ? "out of stock" : "in stock");
+    }
+  }
+  const index = category.map((_, i) => i);
+  return {
+    length: items,
+    columns: {
+      itemNo: numberColumn(index.map((i) => i + 1)),
+      id: textColumn(index.map((i) => `L${i}`)),
+      title: textColumn(
+        index.map((i) => `Maker${i % 5} ${["Brass", "Oak", "Slim"][i % 3]} ${category[i]!.split(" > ")[2]}`),
+      ),
+      brand: textColumn(index.map((i) => `Maker${i % 5}`)),
+      category: textColumn(category),
+      family: textColumn(family),
+      price: numberColumn(price),
+      salePrice: numberColumn(price.map((value) => (random() < 0.15 ? Math.round(value * 0.7) : null))),
+      availability: textColumn(availability),
+    },
+  };
+}
+
+/** An account with a campaign for each of some rooms' worth of items, at bids far apart, some short of money. */
+function account(shop: Columns, seed: string): Structure {
+  const random = randomFrom("account", seed);
+  const id = asText(shop.columns["id"]!);
+  const campaigns = 30;
+  const parts = Array.from({ length: campaigns }, () => [] as string[]);
+  for (let row = 0; row < shop.length; row++)
+    parts[Math.floor(random() ** 2 * campaigns)]!.push(id.values[id.codes[row]!]!);
+  const structure: Structure = {};
+  parts.forEach((items, c) => {
+    const bid = Math.round(280 * Math.exp(0.4 * normal(random)));
+    const dailyBudget = c % 5 === 0 ? 1_000 * items.length : 500_000_000;
+    Object.assign(structure, testCampaign(`c${c}`, { dailyBudget }, items, bid));
+  });
+  return structure;
+}
+
+/** What an advertiser sees after some days of a world, and what is true. */
+export interface SeenWorld {
+  shop: Columns;
+  sums: RowSums;
+  /** Clicks whose orders have come in, and expected sales ÷ expected cost, by row. */
+  seenClicks: Float64Array;
+  trueReturn: Float64Array;
+  campaigns: Map<string, SeenLine>;
+  terms: Map<string, SeenLine>;
+  days: Map<string, SeenLine>;
+}
+
+/** A row of what came of clicks on a day, or of orders that came in late for it. */
+interface Came {
+  day: number;
+  itemNo: number;
+  campaign: string;
+  term: string;
+  clicks: number;
+  cost: number;
+  orders: number;
+  revenue: number;
+}
+
+/** What one day's result says of that day and, by late orders, of earlier ones. */
+function came({ facts, arrived }: DayResult, day: number): Came[] {
+  return [...facts.map((fact) => ({ ...fact, day })), ...arrived.map((order) => ({ ...order, clicks: 0, cost: 0 }))];
+}
+
+/** Runs days of a world at random and as expected values. The same seed gives the same. */
+export function seeWorld(items: number, days: number, seed: string): SeenWorld {
+  const shop = lightShop(items, seed);
+  const world = buildWorld(shop, seed);
+  const plan = planAccount(world, Account.fromStructure(account(shop, seed)), shop);
+  const last = FIRST_DAY + days - 1;
+  const sums = emptyRowSums(items);
+  const seenClicks = new Float64Array(items);
+  const truth = { cost: new Float64Array(items), revenue: new Float64Array(items) };
+  const lines = new Lines();
+  let [state, expected] = [firstState(), firstState()];
+  for (let day = FIRST_DAY; day <= last; day++) {
+    const result = simulateDay(world, plan, day, state, { noise: true, seed });
+    for (const fact of came(result, day)) {
+      const row = fact.itemNo - 1;
+      const seen = fact.clicks * SEEN_BY[Math.min(SEEN_BY.length - 1, last - fact.day)]!;
+      for (const key of ["clicks", "cost", "orders", "revenue"] as const) sums[key][row]! += fact[key];
+      seenClicks[row]! += seen;
+      lines.see(fact, seen);
+    }
+    for (const { itemNo, orders, revenue } of result.store) {
+      sums.storeOrders[itemNo - 1]! += orders;
+      sums.storeRevenue[itemNo - 1]! += revenue;
+    }
+    state = result.state;
+    const real = simulateDay(world, plan, day, expected, { noise: false, seed });
+    expected = real.state;
+    // In the truth every order counts, also those that come in after the last day.
+    const late = day === last ? expected.late.map((order) => ({ ...order, clicks: 0, cost: 0 })) : [];
+    for (const fact of [...came(real, day), ...late]) {
+      truth.cost[fact.itemNo - 1]! += fact.cost;
+      truth.revenue[fact.itemNo - 1]! += fact.revenue;
+      lines.expect(fact);
+    }
+  }
+  const trueReturn = truth.revenue.map((revenue, row) => revenue / truth.cost[row]!);
+  return { shop, sums, seenClicks, trueReturn, ...lines.finish() };
+}
+
+/** Sums by campaign, term and day: as seen, and in truth. */
+class Lines {
+  private readonly seen = { campaigns: new Map<string, SeenLine>(), terms: new Map(), days: new Map() };
+  private readonly true = new Map<SeenLine, { cost: number; revenue: number }>();
+
+  private of({ campaign, term, day }: Came): SeenLine[] {
+    const { campaigns, terms, days } = this.seen;
+    const keys: [Map<string, SeenLine>, string][] = [
+      [campaigns, campaign],
+      [terms, term],
+      [days, String(day)],
+    ];
+    return keys.flatMap(([map, key]) => {
+      if (key === "") return [];
+      let line = map.get(key);
+      if (!line) map.set(key, (line = { ...toldNothing(), truth: NaN }));
+      return [line];
+    });
+  }
+
+  see(fact: Came, seen: number): void {
+    for (const line of this.of(fact)) {
+      for (const key of ["clicks", "cost", "orders", "revenue"] as const) line[key] += fact[key];
+      line.seenClicks += seen;
+      line.squares += squareOf(fact.orders, fact.revenue);
+    }
+  }
+
+  expect(fact: Came): void {
+    for (const line of this.of(fact)) {
+      const sum = this.true.get(line) ?? { cost: 0, revenue: 0 };
+      this.true.set(line, { cost: sum.cost + fact.cost, revenue: sum.revenue + fact.revenue });
+    }
+  }
+
+  finish() {
+    for (const [line, { cost, revenue }] of this.true) line.truth = revenue / cost;
+    return this.seen as Record<"campaigns" | "terms" | "days", Map<string, SeenLine>>;
+  }
+}

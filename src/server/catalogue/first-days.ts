@@ -1,0 +1,12 @@
+import { dayAt } from "@/core/kit/days";
+import type { Database } from "@/db/client";
+
+/** The day each item came into the catalogue; NaN for those of the feed's first reading. */
+export async function firstDays(db: Database, timeZone: string, itemNos: Float64Array): Promise<Float64Array> {
+  const { rows } = await db.$client.execute(
+    `SELECT i.item_no, r.started_at FROM (SELECT item_no, min(from_rev) AS rev FROM items GROUP BY item_no) i
+     JOIN revisions r ON r.id = i.rev WHERE i.rev > (SELECT min(from_rev) FROM items)`,
+  );
+  const day = new Map(rows.map((row) => [Number(row[0]), dayAt(Number(row[1]), timeZone)]));
+  return itemNos.map((no) => day.get(no) ?? NaN);
+}
