@@ -21,7 +21,7 @@ export function paidPrice(price: number, salePrice: number): number {
   return salePrice < price ? salePrice : price;
 }
 
-/** What a shopper pays for each row, mills; NaN where there is no price. The one definition for margins and evidence. */
+/** What a shopper pays for each row, mills; NaN where there is no price. The one definition for margins, evidence and market. */
 export function paidPrices(table: Columns): Float64Array {
   const [price, salePrice] = ["price", "salePrice"].map((name) => {
     const column = table.columns[name];

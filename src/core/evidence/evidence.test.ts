@@ -278,7 +278,7 @@ describe("the evidence of lines", () => {
       const { low, high } = linesEvidence(lines, 3).of(lines[0]!)!;
       return Math.log(high / low);
     };
-    expect(width(uneven)).toBeGreaterThan(1.3 * width(even));
+    expect(width(uneven)).toBeGreaterThan(1.2 * width(even));
   });
 });
 

@@ -1,7 +1,7 @@
 import type { Told } from "../results/told";
 import { DEFAULT_HEAT_RULES, heatOf, type Heat } from "./heat";
 import { chanceOf, intervalOf, type ReturnBelief, type ReturnInterval } from "./evidence";
-import { fitAmounts, poolAmount } from "./pool-amounts";
+import { fitAmounts, poolAmount, type AmountFit } from "./pool-amounts";
 import { factorsOf, pooledCosts, toldByClicks } from "./kinds";
 import { poolRates } from "./pool-rates";
 import { posteriorLog } from "./spread";
@@ -29,21 +29,26 @@ export function linesEvidence(all: Told[], goal: number) {
   const of = (key: keyof Told) => Float64Array.from(lines, (line) => Math.max(0, line[key]));
   const [orders, revenue, seen, clicks] = [of("orders"), of("revenue"), of("seenClicks"), of("clicks")];
   const costs = pooledCosts(of("cost"), clicks);
-  const told = lines.map((_, i) => toldByClicks(clicks[i]!, costs.rows.mean[i]!));
-  const factors = factorsOf(orders, seen, [], [told.map(([cost]) => cost), told.map(([, count]) => count)]);
+  const values = fitAmounts(revenue, orders, { within: spreadOfOrders(lines) });
+  // What costs more is bought less often, so the value of a line's orders says something of their rate too.
+  const known = lines.map((line, i) => [
+    ...toldByClicks(clicks[i]!, costs.rows.mean[i]!),
+    Math.log(valueOf(values, line).mean),
+  ]);
+  const columns = [0, 1, 2].map((at) => known.map((one) => one[at]!));
+  const factors = factorsOf(orders, seen, [], columns);
   const exposure = seen.map((count, i) => count * factors.rows[i]!);
   const rates = poolRates(orders, exposure, []);
   // Without a line there is nothing to be asked about either.
   const prior = { variance: rates.priorVariance[0] ?? 1, mean: rates.priorMean[0] ?? 0.01 };
-  const values = fitAmounts(revenue, orders, { within: spreadOfOrders(lines) });
-  const expectedOf = (line: Told, cpc: number) =>
-    line.seenClicks * factors.of(toldByClicks(line.clicks, cpc)) * prior.mean;
+  const expectedOf = (line: Told, cpc: number, value: number) =>
+    line.seenClicks * factors.of([...toldByClicks(line.clicks, cpc), Math.log(value)]) * prior.mean;
   const believe = (line: Told): (ReturnBelief & { expected: number }) | null => {
     if (line.cost <= 0 || line.clicks <= 0) return null;
     const sold = Math.max(0, line.orders);
-    const value = poolAmount(values, values.overall, Math.max(0, line.revenue), sold);
+    const value = valueOf(values, line);
     const cost = costs.of(line.cost, line.clicks);
-    const expected = expectedOf(line, cost.mean);
+    const expected = expectedOf(line, cost.mean, value.mean);
     const rate = posteriorLog(sold, expected, prior.variance);
     const orderRate = Math.exp(rate.mean + rate.variance / 2) * (expected / line.seenClicks);
     const variance = rate.variance + Math.log1p(value.unsure) + Math.log1p(cost.unsure);
@@ -63,6 +68,11 @@ export function linesEvidence(all: Told[], goal: number) {
       return { ...intervalOf(belief), chance: likely, heat };
     },
   };
+}
+
+/** The value of a line's orders, pooled. */
+function valueOf(fit: AmountFit, { revenue, orders }: Told) {
+  return poolAmount(fit, fit.overall, Math.max(0, revenue), Math.max(0, orders));
 }
 
 /** Relative variance of the value of single orders within lines; undefined where no line has two. */

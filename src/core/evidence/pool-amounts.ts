@@ -8,7 +8,7 @@ export interface PooledAmounts {
 }
 
 /** Relative variances taken before anything is known, and the rows that this stands for: single counts, and rows' means. */
-const USUAL = { within: 0.3, between: 0.1, rows: 10 };
+const USUAL = { within: 0.3, between: 0.1, rows: 4 };
 
 /** No two amounts are taken to be the same to the last cent. */
 const LEAST_SPREAD = 0.003;

@@ -1,11 +1,28 @@
 import { normalCdf } from "../kit/stats";
 
 /**
- * How alike our own items are to a query differs from auction to auction. With Gumbel noise on the log score of
- * inverse scale θ, the best of our scores is again Gumbel, about ln (Σ sᶿ) / θ, and each item is that best one with
- * chance sᶿ / Σ sᶿ, independent of how high it is (McFadden 1974). So one sum settles which item shows and how often.
+ * Which of our items stands for us in an auction is drawn with chances sᶿ ÷ Σ sᶿ of their scores (a logit choice,
+ * McFadden 1974): the better mostly, the others now and then. It then meets the rivals with its own score and pays by it,
+ * so that several items alike win no more often than one of them.
  */
 export const SHARPNESS = 4;
+
+/** How well an item fits what is looked for shows in who clicks and who buys as well: its fit to these powers. */
+const FIT_ON_CLICKS = 0.3;
+const FIT_ON_BUYING = 0.3;
+
+/** No place is clicked or bought at more often than this. */
+const MOST = 0.5;
+
+/** Clicks a view of an ad. */
+export function clickRate(slotCtr: number, surfaceCtr: number, quality: number, fit: number): number {
+  return Math.min(MOST, slotCtr * surfaceCtr * Math.sqrt(quality) * Math.min(1, fit) ** FIT_ON_CLICKS);
+}
+
+/** Orders a click, of an item that can be bought. */
+export function orderRate(cvr: number, fit: number): number {
+  return Math.min(MOST, cvr * Math.min(1, fit) ** FIT_ON_BUYING);
+}
 
 /** A click never costs less than this, in mills. */
 export const LEAST_CPC = 20;

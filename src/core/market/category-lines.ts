@@ -1,8 +1,8 @@
 import type { Day } from "../kit/days";
 import { reachKindOf, type MarketAccount, type RunningCampaign } from "./running-account";
-import { clickPrice, SHARPNESS, winChance } from "./auction";
+import { clickPrice, clickRate, orderRate, SHARPNESS, winChance } from "./auction";
 import type { Line } from "./day-types";
-import { demandFactor } from "./demand";
+import { conditionsOn, type Conditions } from "./demand";
 import { compareOffers, type Offer, type Offers } from "./offers";
 import { SLOTS, slotsOf } from "./slot-figures";
 import { renown } from "./world";
@@ -53,7 +53,7 @@ export function categoryLines(
   };
   const base = category.rows.map((row) => first(offers.everywhere[row], undefined));
   const hasBase = base.some((offer) => offer !== undefined);
-  const demand = demandFactor(world, category, moment.day);
+  const conditions = conditionsOn(world, category, moment.day);
   for (const surface of category.surfaces) {
     const aimed = offers.aimed.get(surface.id);
     if (!hasBase && !aimed && !offers.hasReach) continue;
@@ -80,7 +80,7 @@ export function categoryLines(
       if (at === undefined) places.set(row, entries.push(entry) - 1);
       else if (order(offer, entries[at]!.offer) < 0) entries[at] = entry;
     }
-    if (entries.length > 0) surfaceLines(world, account, surface, entries, surface.volume * demand, moment, lines);
+    if (entries.length > 0) surfaceLines(world, account, surface, entries, conditions, moment, lines);
   }
   return lines;
 }
@@ -89,19 +89,20 @@ function isBlocked(account: MarketAccount, scopes: Set<string>, { home }: Offer)
   return scopes.has(home.adGroup) || scopes.has(account.campaigns[home.campaign]!.key);
 }
 
-/** The auctions for one surface: `views` a day, best slot first. */
+/** The auctions for one surface, best slot first. */
 function surfaceLines(
   world: World,
   account: MarketAccount,
   surface: Surface,
   entries: Entry[],
-  views: number,
+  { demand, rivals, buying }: Conditions,
   { day, hourFactor }: Moment,
   lines: Line[],
 ): void {
   const { truth } = world;
   const power = new Float64Array(entries.length);
   const bids = new Float64Array(entries.length);
+  const views = surface.volume * demand;
   let wonAbove = 0;
   for (const slotIndex of slotsOf(surface.kind)) {
     const slot = SLOTS[slotIndex]!;
@@ -120,11 +121,8 @@ function surfaceLines(
       sum += power[i]!;
     }
     if (sum === 0) continue;
-    const mean = surface.rivalMean + slot.hardness;
-    const won = winChance(Math.log(sum) / SHARPNESS, mean, surface.rivalSpread);
-    // One ad of an advertiser an auction: who stands in the lead row does not stand below it again.
-    const shown = views * slot.seen * Math.max(0, won - wonAbove);
-    wonAbove = won;
+    const mean = surface.rivalMean + slot.hardness + rivals;
+    let shownHere = 0;
     for (let i = 0; i < entries.length; i++) {
       const share = power[i]! / sum;
       if (share < LEAST_SHARE) continue;
@@ -132,6 +130,11 @@ function surfaceLines(
       const since = truth.since[row]!;
       const known = since === since ? Math.sqrt(renown(since, day)) : 1;
       const quality = truth.quality[row]! * known;
+      const won = winChance(Math.log(power[i]!) / SHARPNESS, mean, surface.rivalSpread);
+      shownHere += share * won;
+      // One ad of an advertiser an auction: who stands in the lead row does not stand below it again.
+      const shown = share * Math.max(0, won - wonAbove);
+      if (shown <= 0) continue;
       lines.push({
         surface,
         slot: slotIndex,
@@ -141,11 +144,12 @@ function surfaceLines(
         adGroup: offer.home.adGroup,
         target: offer.home.target,
         bid: bids[i]!,
-        impressions: shown * share,
-        ctr: Math.min(0.5, slot.ctr * surface.ctr * Math.sqrt(quality)),
-        cvr: Math.min(0.5, truth.cvr[row]! * known * surface.cvr * slot.cvr * lift) * truth.inStock[row]!,
+        impressions: views * slot.seen * shown,
+        ctr: clickRate(slot.ctr, surface.ctr, quality, fit),
+        cvr: orderRate(truth.cvr[row]! * known * surface.cvr * slot.cvr * lift * buying, fit) * truth.inStock[row]!,
         cpc: clickPrice(bids[i]!, quality * fit, mean, surface.rivalSpread),
       });
     }
+    wonAbove = Math.max(wonAbove, shownHere);
   }
 }

@@ -83,7 +83,8 @@ export function simulateDay(
   }
   lines.forEach((part, i) => collected.add(part, since[i]!, 1));
 
-  const drawn = collected.draw(options.noise ? randomFrom(options.seed, world.seed, "day", day) : null);
+  const dry = new Set(campaigns.flatMap((_, c) => (dryAt[c] === null ? [] : [c])));
+  const drawn = collected.draw(options.noise ? randomFrom(options.seed, world.seed, "day", day) : null, dry);
   if (options.noise) keepWithinPurses(drawn, campaigns, purses, randomFrom(options.seed, world.seed, "order", day));
   const random = options.noise ? randomFrom(options.seed, world.seed, "spread", day) : null;
   const { seen, late, hours } = spreadDay(drawn, collected.hourWeights, day, random);

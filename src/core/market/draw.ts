@@ -58,11 +58,16 @@ export class Collector {
     });
   }
 
-  /** Draws counts from a generator, or gives expected values when there is none. */
-  draw(random: Random | null): DrawnFact[] {
+  /**
+   * Draws counts from a generator, or gives expected values when there is none.
+   * @param dry campaigns whose money is gone before the day: their day ends with the money and not with the clicks, so
+   *   more are drawn than expected, of which {@link keepWithinPurses} keeps what is paid for
+   */
+  draw(random: Random | null, dry: Set<number> = new Set()): DrawnFact[] {
     const facts: DrawnFact[] = [];
+    const more = random ? this.moreOf(dry) : new Map<number, number>();
     const put = (line: Line, cvr: number) => {
-      const fact = this.drawLine(line, cvr, random);
+      const fact = this.drawLine(line, cvr, more.get(line.campaign) ?? 1, random);
       if (fact) facts.push(fact);
     };
     for (const part of this.whole) for (const line of part) put(line, line.cvr);
@@ -72,8 +77,18 @@ export class Collector {
     return facts;
   }
 
-  private drawLine(line: Line, cvr: number, random: Random | null): DrawnFact | null {
-    const impressions = random ? poisson(random, line.impressions) : line.impressions;
+  /** By how much draws of dry campaigns go beyond what is expected: three standard deviations of their clicks. */
+  private moreOf(dry: Set<number>): Map<number, number> {
+    const clicks = new Map<number, number>();
+    for (const line of [...this.whole.flat(), ...this.pieces.values()]) {
+      if (!dry.has(line.campaign)) continue;
+      clicks.set(line.campaign, (clicks.get(line.campaign) ?? 0) + line.impressions * line.ctr);
+    }
+    return new Map([...clicks].map(([campaign, count]) => [campaign, 1 + 3 / Math.sqrt(Math.max(0.5, count))]));
+  }
+
+  private drawLine(line: Line, cvr: number, more: number, random: Random | null): DrawnFact | null {
+    const impressions = random ? poisson(random, line.impressions * more) : line.impressions;
     if (impressions <= 0) return null;
     const clicks = random ? binomial(random, impressions, line.ctr) : impressions * line.ctr;
     const orders = random ? binomial(random, clicks, cvr) : clicks * cvr;

@@ -1,5 +1,7 @@
 import fc from "fast-check";
-import { randomFrom } from "../kit/random";
+import { binomial, randomFrom } from "../kit/random";
+import type { DrawnFact } from "./draw";
+import { keepWithinPurses, type Purses } from "./purses";
 import { describe, expect, it } from "vitest";
 import { numberColumn, textColumn, type Columns } from "../kit/columns";
 import { Account, type Structure } from "../account/account";
@@ -195,6 +197,24 @@ describe("the market's invariants", () => {
   });
 });
 
+describe("prices", () => {
+  const priced = (price: (number | null)[], sale: (number | null)[]) => {
+    const base = testShop(price.length);
+    return { ...base, columns: { ...base.columns, price: numberColumn(price), salePrice: numberColumn(sale) } };
+  };
+
+  it("are what shoppers pay: a sale price above the price is nobody's", () => {
+    const world = buildWorld(priced([79_450, 79_450, 10_000, 10_000], [9_999_000, 50_000, null, 4_000]), "s");
+    expect([...world.truth.price]).toEqual([79_450, 50_000, 10_000, 4_000]);
+  });
+
+  it("that are missing leave every figure of the day a number", () => {
+    const world = buildWorld(priced([null, 20_000, 30_000, null], [null, null, null, null]), "s");
+    expect([...world.truth.price].every((price) => price > 0)).toBe(true);
+    expect([...world.truth.cvr, ...world.truth.organic].every(Number.isFinite)).toBe(true);
+  });
+});
+
 describe("what the channel learns", () => {
   it("counts sales that come in late towards the clicks of their day", () => {
     const line = { campaign: "c", itemNo: 7 };
@@ -204,6 +224,37 @@ describe("what the channel learns", () => {
     expect(clicks).toBeLessThan(10);
     expect([revenue, later.items["c"]![7]![1]]).toEqual([50_000, 50_000]);
     expect(learnedBid(later, "c", 7, 300, 3)).toBeGreaterThan(learnedBid(clicked, "c", 7, 300, 3));
+  });
+});
+
+describe("a day that runs dry", () => {
+  it("is cut without looking at who bought: the clicks that are left convert as all did", () => {
+    const random = randomFrom("clicks");
+    const cvr = 0.2;
+    const facts = Array.from({ length: 4_000 }, (_, i): DrawnFact => {
+      const clicks = 1 + (i % 6);
+      const orders = binomial(random, clicks, cvr);
+      const units = orders * 2;
+      const names = { campaign: "c", adGroup: "g", target: "t", itemNo: i, term: "", placement: "", incremental: 1 };
+      const counts = { impressions: 50, clicks, cost: clicks * 100, orders, units, revenue: units * 900 };
+      return { ...names, slot: 0, ...counts };
+    });
+    const clicks = facts.reduce((total, fact) => total + fact.clicks, 0);
+    const purses = { list: [{ limit: clicks * 40, members: [0] }] } as unknown as Purses;
+    keepWithinPurses(facts, [{ key: "c" }], purses, random);
+    const left = { clicks: 0, cost: 0, orders: 0, units: 0, revenue: 0 };
+    for (const fact of facts) {
+      expect(fact.orders).toBeLessThanOrEqual(fact.clicks);
+      for (const key of ["clicks", "cost", "orders", "units", "revenue"] as const) left[key] += fact[key];
+    }
+    expect(left.clicks).toBe(Math.floor(clicks * 0.4));
+    expect([left.cost, left.units, left.revenue]).toEqual([left.clicks * 100, left.orders * 2, left.orders * 1_800]);
+    // A count of so many tries lies within four of its standard deviations.
+    const wanted = left.clicks * cvr;
+    expect(Math.abs(left.orders - wanted)).toBeLessThan(4 * Math.sqrt(wanted * (1 - cvr)));
+    // Long lines and short ones lose the same share.
+    const ofSix = facts.filter((_, i) => i % 6 === 5).reduce((total, fact) => total + fact.clicks, 0);
+    expect(ofSix / left.clicks).toBeCloseTo(6 / 21, 1);
   });
 });
 

@@ -81,7 +81,10 @@ export function nextMoney(
   return { carry, month, pace };
 }
 
-/** Takes clicks back, in seeded order, where draws went over a purse. */
+/**
+ * Takes clicks back, in seeded order and whatever came of them, where draws went over a purse; and of the views of those
+ * campaigns as large a share.
+ */
 export function keepWithinPurses(
   facts: DrawnFact[],
   campaigns: { key: string }[],
@@ -90,32 +93,39 @@ export function keepWithinPurses(
 ): void {
   const byCampaign = new Map<string, DrawnFact[]>();
   for (const fact of facts) {
-    if (fact.clicks === 0) continue;
     const list = byCampaign.get(fact.campaign);
     if (list) list.push(fact);
     else byCampaign.set(fact.campaign, [fact]);
   }
   for (const { limit, members } of purses.list) {
-    const list = members.flatMap((c) => byCampaign.get(campaigns[c]!.key) ?? []).filter(({ clicks }) => clicks > 0);
+    const list = members.flatMap((c) => byCampaign.get(campaigns[c]!.key) ?? []);
     let cost = list.reduce((sum, fact) => sum + fact.cost, 0);
-    while (cost > limit && list.length > 0) {
-      const at = Math.floor(random() * list.length);
-      const fact = list[at]!;
-      const cpc = fact.cost / fact.clicks;
-      const price = fact.units > 0 ? fact.revenue / fact.units : 0;
-      fact.clicks--;
-      fact.cost -= cpc;
-      cost -= cpc;
-      if (fact.orders > fact.clicks) {
-        const perOrder = fact.units / fact.orders;
-        fact.orders = fact.clicks;
-        fact.units = Math.round(perOrder * fact.orders);
-        fact.revenue = fact.units * price;
-      }
-      if (fact.clicks === 0) {
-        list[at] = list.at(-1) as DrawnFact;
-        list.pop();
-      }
+    if (cost <= limit) continue;
+    // One entry a click, so that every click is as likely to be the one that was not paid for any more.
+    const clicks = list.flatMap((fact) => new Array<DrawnFact>(fact.clicks).fill(fact));
+    const drawn = clicks.length;
+    while (cost > limit && clicks.length > 0) {
+      const at = Math.floor(random() * clicks.length);
+      cost -= takeClick(clicks[at]!, random);
+      clicks[at] = clicks.at(-1)!;
+      clicks.pop();
     }
+    const left = clicks.length / drawn;
+    for (const fact of list) fact.impressions = Math.max(fact.clicks, Math.floor(fact.impressions * left + random()));
   }
+}
+
+/** Takes one click out of a line, and the order with it if it was one that bought. @returns what it cost */
+function takeClick(fact: DrawnFact, random: Random): number {
+  const cpc = fact.cost / fact.clicks;
+  if (random() < fact.orders / fact.clicks) {
+    const price = fact.revenue / fact.units;
+    fact.units -= Math.min(fact.units - (fact.orders - 1), Math.round(fact.units / fact.orders));
+    fact.orders--;
+    fact.revenue = fact.orders === 0 ? 0 : fact.units * price;
+    if (fact.orders === 0) fact.units = 0;
+  }
+  fact.clicks--;
+  fact.cost = fact.clicks === 0 ? 0 : fact.cost - cpc;
+  return cpc;
 }

@@ -1,9 +1,11 @@
+import { paidPrices } from "../catalogue/margins";
 import { asText, type Columns } from "../kit/columns";
-import { hashText, normal, randomFrom } from "../kit/random";
+import { normal, randomFrom } from "../kit/random";
 import { quantile } from "../kit/stats";
 import { pageSurfaces } from "./listings";
 import { makePlacements, placementSurfaces } from "./placements";
 import { querySurfaces } from "./queries";
+import { seasonOf } from "./seasons";
 import type { Category, ItemTruth, Surface, World } from "./world-types";
 
 const UNNAMED_CATEGORY = "everything else";
@@ -14,6 +16,16 @@ const COMMON_LOSS = 0.05;
 function numbers(catalogue: Columns, field: string): Float64Array {
   const column = catalogue.columns[field];
   return column?.kind === "number" ? column.values : new Float64Array(catalogue.length).fill(NaN);
+}
+
+/** Mills that an item sells at where no price of any item is known. */
+const NO_PRICE = 20_000;
+
+/** Prices with the middle one in place of those that are missing, so that no gap of a feed spoils a whole day. */
+function withoutGaps(prices: Float64Array): Float64Array {
+  const known = prices.filter((price) => price > 0).sort();
+  const middle = known[Math.floor(known.length / 2)] ?? NO_PRICE;
+  return prices.map((price) => (price > 0 ? price : middle));
 }
 
 /**
@@ -34,9 +46,7 @@ export function buildWorld(catalogue: Columns, seed: string, since?: Float64Arra
   const brands = text("brand");
   const category = text("category");
   const availability = text("availability");
-  const listPrice = numbers(catalogue, "price");
-  const salePrice = numbers(catalogue, "salePrice");
-  const price = listPrice.map((value, row) => (Number.isNaN(salePrice[row]) ? value : salePrice[row]!));
+  const price = withoutGaps(paidPrices(catalogue));
   const rowsByCategory = new Map<string, number[]>();
   for (let row = 0; row < catalogue.length; row++) {
     const name = textOf(category, row) || UNNAMED_CATEGORY;
@@ -89,15 +99,13 @@ export function buildWorld(catalogue: Columns, seed: string, since?: Float64Arra
       ...pageSurfaces(seed, name, noun, rows, id, title, truth, middle, demand, rivalMean),
       ...placementSurfaces(seed, name, placements, demand / 1400, rows.length, rivalMean),
     ];
-    const top = hashText(`${seed}/season/${parts[0]}`) / 4294967296;
     const numbered = own.map((surface) => {
       const whole = { ...surface, id: surfaces.length };
       surfaces.push(whole);
       categoryOf.push(categories.length);
       return whole;
     });
-    const season = { peakDay: 60 + Math.floor(top * 200), seasonality: 0.2 + 0.35 * top };
-    categories.push({ name, rows, surfaces: numbered, ...season });
+    categories.push({ name, rows, surfaces: numbered, ...seasonOf(seed, name) });
   }
   return {
     seed,
