@@ -138,7 +138,7 @@ test("two versions of the account are run side by side, and the rate card answer
   await page.getByRole("combobox", { name: "Days to compare" }).selectOption("7");
   await page.getByRole("button", { name: "Compare" }).click();
   const table = page.getByRole("table", { name: "Versions compared" });
-  await expect(table).toContainText("Share of the attainable", { timeout: 120_000 });
+  await expect(table).toContainText("Share of the limit", { timeout: 120_000 });
   // The basket is empty, so both versions are the same to the cent: the draws are.
   for (const row of await table.getByRole("row").all()) {
     const [a, b] = await row

@@ -71,8 +71,8 @@ export interface MarketAccount {
 }
 
 /** Where an item is shown on another category's query or page, it fits badly and hardly sells. */
-const FOREIGN_FIT = 0.2;
-const FOREIGN_LIFT = 0.3;
+export const FOREIGN_FIT = 0.2;
+export const FOREIGN_LIFT = 0.3;
 /** An ad group with more items than this reaches into other categories with none of them. */
 const MOST_FOREIGN = 60;
 

@@ -7,7 +7,7 @@ import { renown } from "./world";
 import type { World } from "./world-types";
 
 /** Store orders without ads gained for each ad order: shoppers come back, and tell others. */
-const HALO = 0.08;
+export const HALO = 0.08;
 
 /**
  * All sales of the shop on a day, by the day an order comes in: those seen from ads today, of today's and of earlier

@@ -4,13 +4,17 @@ import { giveUp, ok, type Outcome } from "@/core/kit/outcome";
 import { planAccount } from "@/core/market/running-account";
 import { simulateDay } from "@/core/market/day";
 import { firstState, type MarketState } from "@/core/market/day-types";
-import { attainable, truthOfAccount } from "@/core/market/judge";
+import { bestFound } from "@/core/market/best-found";
+import { contributionOf, daysWithoutAds, truthOfAccount, type TrueDay } from "@/core/market/judge";
+import { UpperBound } from "@/core/market/upper-bound";
 import type { World } from "@/core/market/world-types";
 import { Account } from "@/core/account/account";
+import type { Columns } from "@/core/kit/columns";
 import type { Database } from "@/db/client";
 import { marketState } from "@/db/schema";
 import { accountColumns } from "../account/serving";
 import { readAccount } from "../account/state";
+import { loadCatalogue } from "../catalogue/load";
 import { enqueueJob, type JobView } from "../jobs/jobs";
 import type { JobContext, JobHandler } from "../jobs/work";
 import { resultDays } from "../results/load";
@@ -29,9 +33,11 @@ export interface VersionResult {
   drawn: { cost: number; revenue: number; orders: number; clicks: number };
   /** Without noise: what it is worth in truth. */
   truth: { cost: number; revenue: number; orders: number; clicks: number; storeRevenue: number };
-  /** The most ad sales that its money could have bought, and its share of it. */
-  attainable: number;
-  share: number | null;
+  /** Sales added to the shop's × margin − spend, where costs of all items that sold are known; else null. */
+  contribution: number | null;
+  /** Ad sales that no account could pass for the money, and the most that a search which knows the truth found to reach. */
+  bound: { sales: number; contribution: number | null };
+  found: { sales: number };
   days: { day: string; cost: number; revenue: number }[];
 }
 
@@ -66,29 +72,62 @@ async function run(context: JobContext, raw: unknown): Promise<Comparison> {
   // One world for both: what it has worked out for the judge serves the second version too.
   const found = await loadWorld(db, info, Account.EMPTY);
   if (!found) giveUp("market-no-catalogue", "There is no catalogue to run the market on.");
+  const window = { from, to: from + days - 1 };
+  const yardstick = await makeYardstick(db, found, window);
   const results: VersionResult[] = [];
   for (const [i, [name, source]] of versions.entries()) {
     const tell = (done: number) => context.progress(i * days + done, versions.length * days, "days");
-    results.push(
-      await runVersion(db, found.world, name, source, { from, days, seed: seed ?? info.marketSeed, state }, tell),
-    );
+    const span = { from, days, seed: seed ?? info.marketSeed, state };
+    results.push(await runVersion(db, yardstick, name, source, span, tell));
   }
   return { from: formatDay(from), to: formatDay(from + days - 1), seed: seed ?? info.marketSeed, versions: results };
 }
 
+/** What versions are measured by. */
+interface Yardstick {
+  world: World;
+  catalogue: Columns;
+  span: { from: number; to: number };
+  sales: UpperBound;
+  /** Null where no item's costs are known. */
+  added: { margins: Float64Array; bound: UpperBound; without: TrueDay[] } | null;
+}
+
+async function makeYardstick(
+  db: Database,
+  { world, catalogue }: { world: World; catalogue: Columns },
+  span: { from: number; to: number },
+): Promise<Yardstick> {
+  const { columns } = await loadCatalogue(db, ["margin"]);
+  const margins = columns["margin"]?.kind === "number" ? columns["margin"].values : null;
+  const isKnown = margins?.some((margin) => Number.isFinite(margin)) ?? false;
+  return {
+    ...{ world, catalogue, span, sales: new UpperBound(world) },
+    added:
+      margins && isKnown
+        ? {
+            margins,
+            bound: new UpperBound(world, { margins }),
+            without: daysWithoutAds(world, catalogue, span.from, span.to),
+          }
+        : null,
+  };
+}
+
 async function runVersion(
   db: Database,
-  world: World,
+  yardstick: Yardstick,
   name: string,
   source: Account,
   { from, days, seed, state }: { from: number; days: number; seed: string; state: MarketState },
   tell: (done: number) => Promise<void>,
 ): Promise<VersionResult> {
+  const { world, catalogue, span, sales, added } = yardstick;
   const account = planAccount(world, source, await accountColumns(db, source));
   const drawn = { cost: 0, revenue: 0, orders: 0, clicks: 0 };
   const truth = { ...drawn, storeRevenue: 0 };
   const byDay: VersionResult["days"] = [];
-  let best = 0;
+  const trueDays: TrueDay[] = [];
   // Orders of earlier days come in whatever is decided now, so they are left out of the comparison.
   let now: MarketState = { ...state, late: [] };
   let certain = now;
@@ -113,18 +152,23 @@ async function runVersion(
     const sure = truthOfAccount(world, account, day, day, certain);
     certain = sure.state;
     const [worth] = sure.days;
+    trueDays.push(worth!);
     for (const key of ["cost", "revenue", "orders", "clicks", "storeRevenue"] as const) truth[key] += worth![key];
-    best += attainable(world, day, worth!.cost).revenue;
     await new Promise((resolve) => setImmediate(resolve));
   }
+  const best = bestFound(world, catalogue, span.from, span.to, truth.cost).reduce((sum, day) => sum + day.revenue, 0);
   const round = <T extends Record<string, number>>(sums: T) =>
     Object.fromEntries(Object.entries(sums).map(([key, value]) => [key, Math.round(value)])) as T;
   return {
     name,
     drawn: round(drawn),
     truth: round(truth),
-    attainable: Math.round(best),
-    share: best > 0 ? truth.revenue / best : null,
+    contribution: added && Math.round(contributionOf(world, trueDays, added.without, added.margins)),
+    bound: {
+      sales: Math.round(sales.sales(span.from, span.to, truth.cost)),
+      contribution: added && Math.round(added.bound.contribution(span.from, span.to, truth.cost)),
+    },
+    found: { sales: Math.round(best) },
     days: byDay.map((day) => ({ ...day, cost: Math.round(day.cost), revenue: Math.round(day.revenue) })),
   };
 }

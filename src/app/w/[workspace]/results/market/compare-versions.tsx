@@ -63,7 +63,8 @@ export function CompareVersions() {
       {!job && (
         <p className="text-sm text-soft">
           The account as it is, and as it will be with what lies in the basket, over the same days with the same draws.
-          Nothing is kept. The market knows what each is worth in truth, and the most its money could have bought.
+          Nothing is kept. The market knows what each is worth in truth, the best account found for the same money, and
+          the limit that none can pass.
         </p>
       )}
     </Surface>
@@ -82,11 +83,26 @@ function Versions({ comparison }: { comparison: Comparison }) {
     ["ROAS in truth", "Without the luck of the draw.", ({ truth }) => ratio(truth.revenue, truth.cost)],
     ["Store sales in truth", "All sales of the shop, with or without an ad.", ({ truth }) => money(truth.storeRevenue)],
     [
-      "Attainable ad sales",
-      "The most the same money could have bought for somebody who knew the truth.",
-      ({ attainable }) => money(attainable),
+      "Contribution",
+      "Sales that ads added to the shop’s × margin − spend. What would have come anyway does not count.",
+      ({ contribution }) => (contribution === null ? "costs not known" : money(contribution)),
     ],
-    ["Share of the attainable", "Ad sales in truth ÷ attainable.", ({ share }) => formatShare(share)],
+    [
+      "Best account found",
+      "Ad sales for the same money of the best account of one campaign that a search which knows the truth found. It is no limit: a cleverer account may pass it.",
+      ({ found }) => money(found.sales),
+    ],
+    [
+      "Share of the best found",
+      "Ad sales in truth ÷ those of the best account found.",
+      ({ truth, found }) => formatShare(found.sales > 0 ? truth.revenue / found.sales : null),
+    ],
+    ["Limit", "Ad sales that no account can pass for the same money.", ({ bound }) => money(bound.sales)],
+    [
+      "Share of the limit",
+      "Ad sales in truth ÷ the limit.",
+      ({ truth, bound }) => formatShare(bound.sales > 0 ? truth.revenue / bound.sales : null),
+    ],
   ];
   return (
     <table className="w-full text-sm num" aria-label="Versions compared">

@@ -1,0 +1,232 @@
+import type { Day } from "../kit/days";
+import { normalCdf } from "../kit/stats";
+import { clickRate, orderRate } from "./auction";
+import { EXTRA_UNITS } from "./day-types";
+import { conditionsOn } from "./demand";
+import { HOUR_CVR, HOUR_SHARE } from "./hours";
+import { upperHull } from "./hull";
+import { MATCH_FIT } from "./matching";
+import { FOREIGN_FIT, FOREIGN_LIFT } from "./running-account";
+import { SLOTS, slotsOf, type Slot } from "./slot-figures";
+import { HALO } from "./store-sales";
+import type { Category, Surface, World } from "./world-types";
+
+/*
+ * What no account can pass. In every auction one item of ours stands for us, meets the rivals with its own score and pays
+ * by it. So whatever an account does in a place and slot is a mixture of single items at single scores, and lies below the
+ * concave hull of all of them: of cost and sales a view, over all items (also of other categories, as far as targets can
+ * show them) and all scores. For any price λ of money, sales ≤ Σ max (sales − λ × cost) + λ × money over all hulls, hours and
+ * days; the λ that makes this least gives the bound, which counts money moved between days, too. Left out, so that the bound
+ * is a little loose: one ad an auction over both slots of a query, the least cost of a click, a newcomer's standing.
+ */
+
+/** What a bound is of: sales, or sales added × margin − cost. */
+export interface Counted {
+  /** Share of a row's sales that counts, by catalogue row; sales themselves where left out. */
+  margins?: Float64Array;
+}
+
+/** A concave curve of worth over cost a view, in average conditions. */
+interface Curve {
+  /** Worth at no cost: what the outer lines leave at their beginning. */
+  free: number;
+  /** Falling. */
+  slopes: Float64Array;
+  /** What the first `n` pieces cost and bring. */
+  costs: Float64Array;
+  worths: Float64Array;
+}
+
+/** Standard scores at which the auction's curve of wins over cost is bounded by its tangent. */
+const TANGENTS = Array.from({ length: 27 }, (_, i) => -3.6 + 0.3 * i);
+
+/**
+ * The outer line of wins over cost (in units of score) of an auction: corners of its tangents. Winning a little more at
+ * score s costs s each, so the slope at a score is 1 ÷ s, and the curve is concave.
+ */
+function outerLine(mean: number, spread: number): { cost: number; won: number }[] {
+  const lift = Math.exp(mean + (spread * spread) / 2);
+  const at = TANGENTS.map((z) => ({
+    won: normalCdf(z),
+    cost: lift * normalCdf(z - spread),
+    slope: Math.exp(-mean - spread * z),
+  }));
+  const corners = [{ cost: 0, won: at[0]!.won - at[0]!.cost * at[0]!.slope }];
+  for (let k = 0; k + 1 < at.length; k++) {
+    const [a, b] = [at[k]!, at[k + 1]!];
+    const cost = (b.won - a.won + a.slope * a.cost - b.slope * b.cost) / (a.slope - b.slope);
+    corners.push({ cost, won: a.won + (cost - a.cost) * a.slope });
+  }
+  const last = at.at(-1)!;
+  corners.push({ cost: last.cost + (1 - last.won) / last.slope, won: 1 });
+  return corners;
+}
+
+/** An item in a place: what it brings and costs for each view won, the cost a unit of score. */
+interface Stand {
+  worth: number;
+  cost: number;
+}
+
+/** Those that no other beats at a lower cost, dearest first left out. */
+function notBeaten(stands: Stand[]): Stand[] {
+  const sorted = stands.filter(({ worth }) => worth > 0).sort((a, b) => a.cost - b.cost || b.worth - a.worth);
+  let best = 0;
+  return sorted.filter(({ worth }) => {
+    if (worth <= best) return false;
+    best = worth;
+    return true;
+  });
+}
+
+/** Closer than an exact keyword no target comes. */
+const CLOSEST = Math.max(...Object.values(MATCH_FIT));
+
+/** Bounds of one world, for one way of counting. Places' curves are worked out once. */
+export class UpperBound {
+  private readonly curves: { category: Category; views: number; curve: Curve }[] = [];
+  private readonly strangers: Stand[];
+
+  constructor(
+    private readonly world: World,
+    private readonly counted: Counted = {},
+  ) {
+    const { truth } = world;
+    const rows = [...truth.price.keys()].filter((row) => truth.inStock[row] === 1);
+    // An item of another category stands everywhere with the same fit, so those that are beaten once are beaten everywhere.
+    this.strangers = notBeaten(
+      rows.map((row) => this.stand(row, FOREIGN_FIT * CLOSEST, truth.cvr[row]! * FOREIGN_LIFT, 1, { ctr: 1, cvr: 1 })),
+    );
+    for (const category of world.categories) {
+      for (const surface of category.surfaces) {
+        for (const index of slotsOf(surface.kind)) {
+          const curve = this.curveOf(category, surface, SLOTS[index]!);
+          this.curves.push({ category, views: surface.volume, curve });
+        }
+      }
+    }
+  }
+
+  /** What a row brings and costs a view won; caps of rates hold for it as in the market. */
+  private stand(row: number, fit: number, cvr: number, surfaceCtr: number, slot: Pick<Slot, "ctr" | "cvr">): Stand {
+    const { truth } = this.world;
+    const quality = truth.quality[row]!;
+    const clicks = clickRate(slot.ctr, surfaceCtr, quality, fit);
+    const share = this.counted.margins ? this.counted.margins[row]! * (1 + HALO) : 1;
+    const value = truth.price[row]! * (1 + EXTRA_UNITS) * (Number.isFinite(share) ? Math.max(0, share) : 0);
+    return { worth: clicks * orderRate(cvr * slot.cvr, fit) * value, cost: clicks / (quality * fit) };
+  }
+
+  private curveOf({ rows }: Category, surface: Surface, slot: Slot): Curve {
+    const { truth } = this.world;
+    const own = rows.flatMap((row, i) => {
+      if (truth.inStock[row] === 0) return [];
+      const cvr = truth.cvr[row]! * surface.cvr * (surface.lift ? surface.lift[i]! : 1);
+      return [this.stand(row, surface.fit[i]! * CLOSEST, cvr, surface.ctr, slot)];
+    });
+    // Caps of rates only make strangers worth less than this.
+    const strangers = this.strangers.map(({ worth, cost }) => ({
+      worth: worth * slot.ctr * surface.ctr * slot.cvr * surface.cvr,
+      cost: cost * slot.ctr * surface.ctr,
+    }));
+    const held = this.heldWorth(surface);
+    const line = outerLine(surface.rivalMean + slot.hardness, surface.rivalSpread);
+    const corners = notBeaten([...own, ...strangers]).flatMap((stand) =>
+      line.map(({ cost, won }) => ({
+        cost: stand.cost * cost * slot.seen,
+        revenue: (stand.worth * slot.seen + held) * won,
+      })),
+    );
+    const free = corners.reduce((most, { cost, revenue }) => (cost === 0 ? Math.max(most, revenue) : most), 0);
+    const hull = upperHull(corners.map(({ cost, revenue }) => ({ cost, revenue: revenue - free })));
+    const costs = new Float64Array(hull.length + 1);
+    const worths = new Float64Array(hull.length + 1);
+    hull.forEach(({ cost, slope }, i) => {
+      costs[i + 1] = costs[i]! + cost;
+      worths[i + 1] = worths[i]! + cost * slope;
+    });
+    return { free, slopes: Float64Array.from(hull, ({ slope }) => slope), costs, worths };
+  }
+
+  /** What a view of an own page that we hold keeps from rivals, where added sales are counted. */
+  private heldWorth({ kind, ownRow, volume }: Surface): number {
+    const { margins } = this.counted;
+    if (!margins || kind !== "own-page" || ownRow < 0) return 0;
+    const { exposed, organic, price } = this.world.truth;
+    const margin = margins[ownRow]!;
+    if (!(margin > 0)) return 0;
+    return (exposed[ownRow]! * organic[ownRow]! * price[ownRow]! * (1 + EXTRA_UNITS) * margin) / volume;
+  }
+
+  /** Σ max (worth − price × cost) over all places and hours of some days. */
+  private surplus(from: Day, to: Day, price: number): number {
+    let sum = 0;
+    for (let day = from; day <= to; day++) {
+      const ofCategory = new Map(
+        this.world.categories.map((category) => [category, conditionsOn(this.world, category, day)]),
+      );
+      for (const { category, views, curve } of this.curves) {
+        const { demand, rivals, buying } = ofCategory.get(category)!;
+        const dearer = price * Math.exp(rivals);
+        for (let hour = 0; hour < 24; hour++) {
+          const buys = buying * HOUR_CVR[hour]!;
+          const n = piecesAbove(curve.slopes, dearer / buys);
+          sum +=
+            views * demand * HOUR_SHARE[hour]! * (buys * (curve.free + curve.worths[n]!) - dearer * curve.costs[n]!);
+        }
+      }
+    }
+    return sum;
+  }
+
+  /** The most sales that some money could bring over some days, both included. Mills. */
+  sales(from: Day, to: Day, money: number): number {
+    return leastOver((price) => this.surplus(from, to, price) + price * money);
+  }
+
+  /** The most that sales × margin − cost could come to, for any money up to some. Mills; needs margins. */
+  contribution(from: Day, to: Day, money: number): number {
+    const free = this.surplus(from, to, 1);
+    return Math.min(
+      free,
+      leastOver((price) => this.surplus(from, to, 1 + price) + price * money),
+    );
+  }
+}
+
+/** How many of some falling slopes are at least so steep. */
+function piecesAbove(slopes: Float64Array, least: number): number {
+  let low = 0;
+  let high = slopes.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (slopes[middle]! >= least) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+/** Prices of money between which the least bound is looked for; every one of them gives a bound. */
+const CHEAPEST = 0.01;
+const DEAREST = 1000;
+const STEPS = 22;
+
+/** The least of a convex function of a price, to a few parts in a thousand: golden section on its logarithm. */
+function leastOver(of: (price: number) => number): number {
+  const golden = (Math.sqrt(5) - 1) / 2;
+  let [low, high] = [Math.log(CHEAPEST), Math.log(DEAREST)];
+  let [a, b] = [high - golden * (high - low), low + golden * (high - low)];
+  let [atA, atB] = [of(Math.exp(a)), of(Math.exp(b))];
+  for (let step = 0; step < STEPS; step++) {
+    if (atA < atB) {
+      [high, b, atB] = [b, a, atA];
+      a = high - golden * (high - low);
+      atA = of(Math.exp(a));
+    } else {
+      [low, a, atA] = [a, b, atB];
+      b = low + golden * (high - low);
+      atB = of(Math.exp(b));
+    }
+  }
+  return Math.min(atA, atB, of(0));
+}
