@@ -30,8 +30,12 @@ interface Setting {
 /** Items beyond these many, by worth, are left out: they would see next to nothing. */
 const MOST_ITEMS = 5000;
 
-/** Times the bids are halved or doubled towards what spends the money. */
-const MONEY_STEPS = 9;
+/** Times a level of bids is halved in between on one day, and over all days, where it is nearly known. */
+const DAY_STEPS = 6;
+const WINDOW_STEPS = 3;
+
+/** Beyond so many items a day takes seconds, and fewer settings are tried. */
+const LARGE = 20_000;
 
 /** Times that money is moved between categories. */
 const CATEGORY_ROUNDS = 4;
@@ -92,30 +96,52 @@ function accountOf(world: World, catalogue: Columns, setting: Setting, level: nu
   return Account.fromStructure(structure);
 }
 
-/** The days of a setting at the level of bids that just spends the money, or as much of it as can be spent. */
-function atMoney(world: World, catalogue: Columns, setting: Setting, from: Day, to: Day, money: number): TrueDay[] {
-  const at = (level: number) =>
-    truthOfAccount(
-      world,
-      planAccount(world, accountOf(world, catalogue, setting, level), catalogue),
-      from,
-      to,
-      firstState(),
-    ).days;
-  // Bids near a worth to a power: begin where the middling item bids a middling price.
-  let [low, high] = [Math.log(1e-3), Math.log(1e3)];
-  const typical = 300 / 600 ** setting.steepness;
-  let best: TrueDay[] = [];
-  for (let step = 0; step < MONEY_STEPS; step++) {
-    const middle = (low + high) / 2;
-    const days = at(typical * Math.exp(middle));
-    if (sumOf(days).cost > money) high = middle;
-    else {
-      low = middle;
-      best = days;
-    }
+/** What a setting brings at some level of bids. */
+interface Found {
+  setting: Setting;
+  days: TrueDay[];
+  level: number;
+}
+
+/** A setting at the highest level of bids tried that spends no more than the money. */
+class Search {
+  constructor(
+    private readonly world: World,
+    private readonly catalogue: Columns,
+  ) {}
+
+  private run(setting: Setting, level: number, from: Day, to: Day): TrueDay[] {
+    const account = planAccount(this.world, accountOf(this.world, this.catalogue, setting, level), this.catalogue);
+    return truthOfAccount(this.world, account, from, to, firstState()).days;
   }
-  return best;
+
+  /** Halves a span of levels towards what just spends the money. */
+  between(setting: Setting, lowest: number, highest: number, steps: number, from: Day, to: Day, money: number): Found {
+    let [low, high] = [Math.log(lowest), Math.log(highest)];
+    let best: Found = { setting, days: [], level: lowest };
+    for (let step = 0; step < steps; step++) {
+      const level = Math.exp((low + high) / 2);
+      const days = this.run(setting, level, from, to);
+      if (sumOf(days).cost > money) high = Math.log(level);
+      else {
+        low = Math.log(level);
+        best = { setting, days, level };
+      }
+    }
+    return best;
+  }
+
+  /** On one day, begun where the middling item bids a middling price. */
+  onDay(setting: Setting, day: Day, money: number): Found {
+    const typical = 300 / 600 ** setting.steepness;
+    return this.between(setting, typical / 30, typical * 30, DAY_STEPS, day, day, money);
+  }
+
+  /** Over all days, near the level that one day has shown. */
+  over({ setting, level }: Found, from: Day, to: Day, money: number): TrueDay[] {
+    const found = this.between(setting, level / 2, level * 1.2, WINDOW_STEPS, from, to, money);
+    return found.days.length > 0 ? found.days : this.run(setting, level / 2, from, to);
+  }
 }
 
 function sumOf(days: TrueDay[]): Worth {
@@ -132,28 +158,32 @@ function sumOf(days: TrueDay[]): Worth {
  */
 export function bestFound(world: World, catalogue: Columns, from: Day, to: Day, money: number): TrueDay[] {
   const even = new Float64Array(world.categories.length).fill(1);
+  const isLarge = world.truth.price.length > LARGE;
   const tries = [0.7, 1].flatMap((steepness) =>
-    [false, true].flatMap((bySlot) =>
-      [0, 0.5].map((leastBuying): Setting => ({ steepness, bySlot, leastBuying, ofCategory: even })),
+    (isLarge ? [true] : [false, true]).flatMap((bySlot) =>
+      (isLarge ? [0.5] : [0, 0.5]).map((leastBuying): Setting => ({
+        steepness,
+        bySlot,
+        leastBuying,
+        ofCategory: even,
+      })),
     ),
   );
+  const search = new Search(world, catalogue);
   // Which setting is best shows on one day; only it is looked at over all of them.
   const first = money / (to - from + 1);
-  let best = { setting: tries[0]!, worth: -1 };
-  const look = (setting: Setting) => {
-    const worth = sumOf(atMoney(world, catalogue, setting, from, from, first)).revenue;
-    if (worth > best.worth) best = { setting, worth };
-  };
-  tries.forEach(look);
-  for (let round = 0; round < CATEGORY_ROUNDS; round++) {
-    look({ ...best.setting, ofCategory: shifted(world, catalogue, best.setting, from, first) });
+  const worth = ({ days }: Found) => sumOf(days).revenue;
+  let best = tries.map((setting) => search.onDay(setting, from, first)).sort((a, b) => worth(b) - worth(a))[0]!;
+  for (let round = 0; round < (isLarge ? 0 : CATEGORY_ROUNDS); round++) {
+    const next = search.onDay({ ...best.setting, ofCategory: shifted(world, best) }, from, first);
+    if (worth(next) <= worth(best)) break;
+    best = next;
   }
-  return atMoney(world, catalogue, best.setting, from, to, money);
+  return from === to ? best.days : search.over(best, from, to, money);
 }
 
 /** Factors by category moved towards where a unit of money sells more. */
-function shifted(world: World, catalogue: Columns, setting: Setting, day: Day, money: number): Float64Array {
-  const days = atMoney(world, catalogue, setting, day, day, money);
+function shifted(world: World, { setting, days }: Found): Float64Array {
   const all = sumOf(days);
   const returns = new Map<number, Worth>();
   for (const [itemNo, worth] of days[0]?.adsOf ?? []) {
