@@ -40,11 +40,11 @@ campaign("everything", "All products", { purpose: "catch-all", dailyBudget: 144_
 group("everything", "category1", "Watering", "on");
 
 // A winner without budget: it returns well above the goal, and is out of money in the morning.
-campaign("led", "LED panels", { dailyBudget: 3_000, serveOrder: 2, inStockOnly: true }, 520);
+campaign("led", "LED panels", { dailyBudget: 1_500, serveOrder: 2, inStockOnly: true }, 520);
 group("led", "category2", "LED panels", "closed");
 
 // Runs dry in the course of the day, before the evening, when people buy.
-campaign("gloves", "Gloves push", { purpose: "rank", dailyBudget: 5_000, serveOrder: 3, inStockOnly: true }, 420);
+campaign("gloves", "Gloves push", { purpose: "rank", dailyBudget: 4_500, serveOrder: 3, inStockOnly: true }, 420);
 group("gloves", "category2", "Gloves", "closed");
 
 // One broad keyword at a high bid takes nearly all there is, and starves the close ones beside it.

@@ -25,14 +25,14 @@ const LONGEST = 45;
  * Learns how days fill up from how past ones did: for each age the growth to the next one, over all days seen at both
  * (chain ladder, Mack 1993), multiplied from the end backwards.
  * @param arrivals a day's first one is all that was seen of it then, so its growth is known from that age on
- * @param asOf the last day reports are known up to; a day has been seen at every age up to `asOf − day`
+ * @param lastAge how old a day was when it was last seen; below 0 for a day that is not to be counted
  */
-export function estimateLag(arrivals: Arrival[], asOf: number): LagCurve {
+export function estimateLag(arrivals: Arrival[], lastAge: (day: number) => number): LagCurve {
   const days = new Map<number, number[]>();
   let orders = 0;
   let oldest = 0;
   for (const { day, age, orders: n } of arrivals) {
-    if (age < 0 || age > LONGEST || day > asOf) continue;
+    if (age < 0 || age > LONGEST || lastAge(day) < 0) continue;
     const list = days.get(day) ?? [];
     list[age] = (list[age] ?? 0) + n;
     days.set(day, list);
@@ -45,7 +45,7 @@ export function estimateLag(arrivals: Arrival[], asOf: number): LagCurve {
     let now = 0;
     let next = 0;
     for (const [day, list] of days) {
-      if (asOf - day < age + 1 || firstAge(list) > age) continue;
+      if (lastAge(day) < age + 1 || firstAge(list) > age) continue;
       let sum = 0;
       for (let d = 0; d <= age; d++) sum += list[d] ?? 0;
       now += sum;
@@ -58,6 +58,34 @@ export function estimateLag(arrivals: Arrival[], asOf: number): LagCurve {
     share[age] = share[age + 1]! / Math.max(1, growth[age]!);
   }
   return { share, orders };
+}
+
+/** Late orders hardly come later than this many days after a day was looked at, however long nobody looked again. */
+const MOST_DAYS_BETWEEN = 14;
+
+/**
+ * What files showed of days at some ages, as arrivals age by age: what came between two looks is spread over the days
+ * between them, in equal proportion a day.
+ * @param seen one a file and day; `orders` is what it added to what was known
+ */
+export function betweenLooks(seen: Arrival[]): Arrival[] {
+  const days = new Map<number, Arrival[]>();
+  for (const one of seen) days.set(one.day, [...(days.get(one.day) ?? []), one]);
+  return [...days.values()].flatMap((looks) => {
+    looks.sort((a, b) => a.age - b.age);
+    let known = 0;
+    let last = looks[0]!.age;
+    return looks.flatMap(({ day, age, orders }) => {
+      const steps = Math.min(MOST_DAYS_BETWEEN, age - last);
+      const before = known;
+      known += orders;
+      const from = last;
+      last = age;
+      if (steps < 2 || before <= 0 || known <= 0) return [{ day, age, orders }];
+      const at = (step: number) => before * (known / before) ** (step / steps);
+      return Array.from({ length: steps }, (_, i) => ({ day, age: from + i + 1, orders: at(i + 1) - at(i) }));
+    });
+  });
 }
 
 /** The age at which a day was first seen. */

@@ -30,7 +30,8 @@ export function formatKind(kind: MetricKind, value: number | null, currency: str
   if (value === null || Number.isNaN(value)) return NO_VALUE;
   switch (kind) {
     case "count":
-      return whole.format(value);
+      // Orders can be shared out in parts; what is whole but for the last bit is whole.
+      return Math.abs(value - Math.round(value)) < 1e-6 ? whole.format(value) : oneDigit.format(value);
     case "money":
       return formatMoney(value, currency);
     case "percent":

@@ -45,13 +45,14 @@ export type DecimalMark = "auto" | "." | ",";
 /**
  * Reads an amount of money as feeds write it: `12.90`, `1,234.56 EUR`, `€ 1.234,56`, `CHF 12`, `1 234,5`.
  * Which separator is the decimal one is told by `decimalPosition`, or by `mark` where the feed's own is known.
+ * @param largest mills above which an amount is absurd: that of a price, or more where sums are read
  * @returns mills and the ISO currency when the text names one, or the fault that kept it from being read.
  */
-export function parseMoney(text: string, mark: DecimalMark = "auto"): ParsedMoney {
-  if (mark !== "," && PLAIN.test(text)) return bounded(Number(text), null);
+export function parseMoney(text: string, mark: DecimalMark = "auto", largest = LARGEST_PRICE): ParsedMoney {
+  if (mark !== "," && PLAIN.test(text)) return bounded(Number(text), null, largest);
   // How most feeds write it, such as "12.90 EUR": read without the general way's many steps.
   const usual = mark === "," ? null : USUAL.exec(text);
-  if (usual && KNOWN_CURRENCIES.has(usual[2]!)) return bounded(Number(usual[1]), usual[2]!);
+  if (usual && KNOWN_CURRENCIES.has(usual[2]!)) return bounded(Number(usual[1]), usual[2]!, largest);
   const trimmed = text.trim();
   if (trimmed === "") return { ok: false, fault: "empty" };
   const found = AMOUNT_IN_TEXT.exec(trimmed);
@@ -67,11 +68,11 @@ export function parseMoney(text: string, mark: DecimalMark = "auto"): ParsedMone
     if (!KNOWN_CURRENCIES.has(currency)) return { ok: false, fault: "unknown-currency" };
   }
   if (minus && value !== 0) return { ok: false, fault: "negative" };
-  return bounded(value, currency);
+  return bounded(value, currency, largest);
 }
 
-function bounded(units: number, currency: string | null): ParsedMoney {
-  if (units * MILLS_PER_UNIT > LARGEST_PRICE) return { ok: false, fault: "absurd" };
+function bounded(units: number, currency: string | null, largest: number): ParsedMoney {
+  if (units * MILLS_PER_UNIT > largest) return { ok: false, fault: "absurd" };
   return { ok: true, mills: fromUnits(units), currency };
 }
 

@@ -96,6 +96,19 @@ export const orderArrivals = sqliteTable(
   (table) => [primaryKey({ columns: [table.day, table.age] })],
 );
 
+/** The same as report files showed it, by the file: how old a day was when the file was written. */
+export const reportArrivals = sqliteTable(
+  "report_arrivals",
+  {
+    import: integer().notNull(),
+    day: integer().notNull(),
+    age: integer().notNull(),
+    orders: real().notNull(),
+    revenue: integer().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.import, table.day] })],
+);
+
 /** Report files read in. */
 export const reportImports = sqliteTable("report_imports", {
   id: integer().primaryKey({ autoIncrement: true }),

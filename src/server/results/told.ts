@@ -2,7 +2,7 @@ import type { Window } from "@/core/kit/days";
 import { addRollupByCode, rowIndex, type LineSums } from "@/core/results/window-sums";
 import type { Database } from "@/db/client";
 import { loadCatalogue } from "../catalogue/load";
-import { loadLag, seenOn } from "./lag";
+import { loadLag, openDays, seenOn } from "./lag";
 import { codeTexts, forEachDay, type WindowResults } from "./load";
 
 /** Sums of a window by the key of a campaign or ad group, with what they tell. */
@@ -22,11 +22,11 @@ export async function sumsByKey(
 export async function seenClicks(db: Database, { window, rows }: WindowResults): Promise<Float64Array> {
   const lag = await loadLag(db);
   const seen = rows.clicks.slice();
-  const from = Math.max(window.from, lag.asOf - lag.curve.share.length + 1);
-  if (from > window.to) return seen;
+  const open = openDays(lag, window);
+  if (!open) return seen;
   const { columns } = await loadCatalogue(db, []);
   const index = rowIndex(columns["itemNo"]?.kind === "number" ? columns["itemNo"].values : []);
-  await forEachDay(db, { from, to: window.to }, (day, ads) => {
+  await forEachDay(db, open, (day, ads) => {
     const missing = 1 - seenOn(lag, day);
     ads.item.forEach((no, i) => {
       const row = no < index.length ? index[no]! : -1;

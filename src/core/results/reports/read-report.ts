@@ -1,4 +1,4 @@
-import type { Day } from "../../kit/days";
+import { parseDay, type Day } from "../../kit/days";
 import { SLOT_KEYS } from "../../kit/slots";
 import { readDay, readHour } from "./report-dates";
 import {
@@ -28,6 +28,19 @@ export type ReadLine =
 const TOTALS =
   /^(?:grand\s+|sub)?(?:totals?|sum|summe|gesamt|gesamtsumme|insgesamt|totaux|totale)(?:\s*$|\s*[:(]|\s+[-–]\s)|^(?:all|alle)\s+(?:items|campaigns|rows|kampagnen)$/i;
 
+/** Reports from before this day are faults of reading. */
+const FIRST_DAY = parseDay("2000-01-01");
+
+/**
+ * Whether a row sums others: a cell that says so, and not as the name of a single row. A name counts only where nothing
+ * else of the row is said.
+ */
+function isTotals(cells: string[], said: string[], name: string): boolean {
+  const isAlone = said.every((text) => text === "" || text === name);
+  const saying = [...said, cells[0]?.trim() ?? ""].filter((text) => isAlone || text !== name);
+  return saying.some((text) => TOTALS.test(text));
+}
+
 const SLOT_WORDS: [number, RegExp][] = [
   [0, /lead|top|first|oben/i],
   [3, /partner|media|network|off[- ]?site|display/i],
@@ -50,6 +63,7 @@ export function readSlot(text: string): number | null {
  * Makes the reader of a report's rows.
  * @param currency the workspace's; amounts in another are turned by the mapping's rate when it is the file's currency
  * @param timeZone the workspace's, for times that name a zone
+ * @param lastDay the last day that can have happened; a row of a later one is set aside
  */
 export function reportReader(
   kind: ReportKind,
@@ -57,12 +71,15 @@ export function reportReader(
   headings: string[],
   currency: string,
   timeZone: string,
+  lastDay: Day = Infinity,
 ): (cells: string[]) => ReadLine {
   const at = (field: ReportField) => {
     const heading = mapping.columns[field];
     return heading ? headings.indexOf(heading) : -1;
   };
   const dayAt = at("day");
+  // What a row is named by can be any word that people search for or sell, "total" and "sum" among them.
+  const namingAt = at(kind === "term" ? "term" : kind === "placement" ? "placement" : "item");
   const { dimensions, counts, must } = REPORT_SHAPE[kind];
   const dims = dimensions.map((field) => [field, at(field)] as const);
   const numbers = counts.map((field) => [field, at(field)] as const);
@@ -82,13 +99,16 @@ export function reportReader(
     if (cells.every((cell) => cell.trim() === "")) return { is: "empty" };
     const cell = (index: number) => (index < 0 ? "" : (cells[index] ?? "").trim());
     const said = [dayAt, ...dims.map(([, index]) => index)].filter((index) => index >= 0).map(cell);
-    if (said.some((text) => TOTALS.test(text)) || TOTALS.test(cells[0]?.trim() ?? "")) return { is: "totals" };
-    if (said.every((text) => text === "")) return { is: "totals" };
+    if (said.every((text) => text === "") || isTotals(cells, said, cell(namingAt))) return { is: "totals" };
     const dayText = cell(dayAt);
     const day = dayIn(dayText);
     if (day === null) {
       const reason = dayText === "" ? "No day." : `"${dayText.slice(0, 40)}" is no day that can be read.`;
       return { is: "aside", reason };
+    }
+    if (day > lastDay || day < FIRST_DAY) {
+      const why = day > lastDay ? "lies in the future" : "lies before the year 2000";
+      return { is: "aside", reason: `"${dayText.slice(0, 40)}" ${why}.` };
     }
     const line: ReportLine = {
       day,

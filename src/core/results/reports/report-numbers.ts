@@ -6,6 +6,12 @@ const NOTHING = new Set(["", "-", "–", "—", "--", "n/a", "na", "null", "none
 
 export type ReadNumber = { ok: true; value: number; currency: string | null } | { ok: false };
 
+/**
+ * Mills that a sum in a report can come to: a hundred billion units, as a month in a small currency does. Beyond it sums
+ * of many rows would lose their last mills.
+ */
+const LARGEST_AMOUNT = 1e14;
+
 /** Parts a minus from an amount: "-12", "12-", "−12", "(12.30)". */
 function signed(text: string): { sign: number; rest: string } {
   const trimmed = text.trim();
@@ -20,7 +26,7 @@ function signed(text: string): { sign: number; rest: string } {
 export function readAmount(text: string, decimal: ReportMapping["decimal"]): ReadNumber {
   if (NOTHING.has(text.trim().toLowerCase())) return { ok: true, value: 0, currency: null };
   const { sign, rest } = signed(text);
-  const found = parseMoney(rest, decimal);
+  const found = parseMoney(rest, decimal, LARGEST_AMOUNT);
   if (!found.ok) return { ok: false };
   return { ok: true, value: found.mills === 0 ? 0 : sign * found.mills, currency: found.currency };
 }
@@ -32,7 +38,9 @@ export function readAmount(text: string, decimal: ReportMapping["decimal"]): Rea
 export function readCounted(text: string, decimal: ReportMapping["decimal"]): ReadNumber {
   if (NOTHING.has(text.trim().toLowerCase())) return { ok: true, value: 0, currency: null };
   const { sign, rest } = signed(text);
-  const found = /^[\d.,'\s\u00a0\u202f]+$/.test(rest) ? parseMoney(rest, decimal) : { ok: false as const };
+  const found = /^[\d.,'\s\u00a0\u202f]+$/.test(rest)
+    ? parseMoney(rest, decimal, LARGEST_AMOUNT)
+    : { ok: false as const };
   if (!found.ok) return { ok: false };
   const value = found.mills / 1000;
   return { ok: true, value: value === 0 ? 0 : sign * value, currency: null };

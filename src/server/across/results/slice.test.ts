@@ -191,7 +191,7 @@ describe("results by a level and a split", () => {
 describe("days that are not complete", () => {
   it("are told, and completed by how earlier ones filled up", async () => {
     const lag = await loadLag(workspace.db);
-    expect(lag.asOf).toBe(LAST);
+    expect(lag.ageOf(LAST)).toBe(0);
     // The market's own truth, which the product does not know: learned from some hundred orders it is near it.
     for (const age of [0, 1, 3, 7]) expect(Math.abs(seenShare(lag.curve, age) - SEEN_BY[age]!)).toBeLessThan(0.09);
     expect(seenShare(lag.curve, 20)).toBe(1);

@@ -19,7 +19,7 @@ export async function stagedDays(db: Database, id: number): Promise<number[]> {
  * Puts one day of an import in force, in one transaction. What the file says of a campaign on a day replaces all that
  * was known of it by reports of that kind, and is kept so that the import can be taken back. So a file read in twice,
  * or one that overlaps another, counts nothing twice, and a later file restates an earlier one.
- * @param asOf the last day of the file: how old the day was when it was written
+ * @param written the day the file was written: how old the day was then
  * @returns whether anything was replaced
  */
 export async function applyDay(
@@ -27,7 +27,7 @@ export async function applyDay(
   kind: ReportKind,
   id: number,
   day: number,
-  asOf: number,
+  written: number,
 ): Promise<boolean> {
   const keys = REPORT_TABLES[kind].keys.length - (kind === "store" ? 0 : 1);
   const sums = COUNT_FIELDS.map((field) => `sum(${field})`).join(", ");
@@ -39,11 +39,20 @@ export async function applyDay(
     });
     const campaigns = new Set(rows.map((row) => Number(row[0])));
     let isReplaced = false;
-    const seen = kind === "item" ? await daySales(tx, day) : null;
+    const seen = { before: 0, after: 0, revenue: 0 };
     for (const campaign of campaigns) {
       const scope = kind === "store" ? null : campaign;
       const before = await readReport(tx, kind, day, scope);
       if (before.length > 0) isReplaced = true;
+      if (kind === "item") {
+        // A campaign that was not known on that day brings all its orders at once; they did not come late.
+        const now = rows.filter((row) => Number(row[0]) === campaign);
+        if (before.length > 0) {
+          seen.before += sum(before.map((row) => row.at(-3)!));
+          seen.after += sum(now.map((row) => Number(row[7])));
+          seen.revenue += sum(now.map((row) => Number(row[9]))) - sum(before.map((row) => row.at(-1)!));
+        }
+      }
       await tx.execute({
         sql: "INSERT INTO report_units (import, day, campaign, before) VALUES (?, ?, ?, ?)",
         args: [id, day, campaign, JSON.stringify(before)],
@@ -55,11 +64,19 @@ export async function applyDay(
       kind,
       rows.map((row) => {
         const rest = [1, 2, 3].slice(0, keys).map((i) => Number(row[i]));
-        const counts = COUNT_FIELDS.map((_, i) => Math.round(Number(row[4 + i])));
+        // Orders and units come in parts where a platform shares them out among clicks; they are kept so.
+        const counts = COUNT_FIELDS.map((field, i) =>
+          field === "orders" || field === "units" ? Number(row[4 + i]) : Math.round(Number(row[4 + i])),
+        );
         return kind === "store" ? [day, ...rest, ...counts.slice(3)] : [day, Number(row[0]), ...rest, ...counts];
       }),
     );
-    if (seen) await noteArrivals(tx, day, asOf - day, seen);
+    if (kind === "item") {
+      const isFirst = !isReplaced && (await arrivalsOf(tx, day)) === 0;
+      const all = { orders: sum(rows.map((row) => Number(row[7]))), revenue: sum(rows.map((row) => Number(row[9]))) };
+      const late = { orders: seen.after - seen.before, revenue: seen.revenue };
+      await noteArrivals(tx, id, day, written - day, isFirst ? all : late);
+    }
     await rollDay(tx, day);
     await noteResults(tx);
     await tx.commit();
@@ -69,26 +86,26 @@ export async function applyDay(
   }
 }
 
-/** Orders and sales of a day by the item report. */
-export async function daySales(tx: Transaction, day: number): Promise<{ orders: number; revenue: number }> {
-  const { rows } = await tx.execute({
-    sql: "SELECT coalesce(sum(orders), 0), coalesce(sum(revenue), 0) FROM item_facts WHERE day = ?",
-    args: [day],
-  });
-  return { orders: Number(rows[0]![0]), revenue: Number(rows[0]![1]) };
+function sum(values: number[]): number {
+  return values.reduce((total, value) => total + value, 0);
 }
 
-/** Notes what came to a day at an age since `before`, so that it can be learned how days fill up. */
-export async function noteArrivals(
+/** How many files have told of a day. */
+async function arrivalsOf(tx: Transaction, day: number): Promise<number> {
+  const { rows } = await tx.execute({ sql: "SELECT count(*) FROM report_arrivals WHERE day = ?", args: [day] });
+  return Number(rows[0]![0]);
+}
+
+/** Notes what a file added to a day that it saw at an age, so that it can be learned how days fill up. */
+async function noteArrivals(
   tx: Transaction,
+  id: number,
   day: number,
   age: number,
-  before: { orders: number; revenue: number },
+  { orders, revenue }: { orders: number; revenue: number },
 ): Promise<void> {
-  const now = await daySales(tx, day);
   await tx.execute({
-    sql: `INSERT INTO order_arrivals (day, age, orders, revenue) VALUES (?, ?, ?, ?)
-      ON CONFLICT (day, age) DO UPDATE SET orders = orders + excluded.orders, revenue = revenue + excluded.revenue`,
-    args: [day, Math.max(0, age), now.orders - before.orders, now.revenue - before.revenue],
+    sql: "INSERT OR REPLACE INTO report_arrivals (import, day, age, orders, revenue) VALUES (?, ?, ?, ?, ?)",
+    args: [id, day, Math.max(0, age), orders, Math.round(revenue)],
   });
 }

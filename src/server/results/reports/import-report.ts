@@ -1,7 +1,7 @@
 import { rm } from "node:fs/promises";
 import { and, eq, isNull } from "drizzle-orm";
 import { z } from "zod";
-import { formatDay } from "@/core/kit/days";
+import { dayAt, formatDay, parseDay } from "@/core/kit/days";
 import { formatCount, plural } from "@/core/kit/format";
 import { giveUp } from "@/core/kit/outcome";
 import { hashText } from "@/core/kit/random";
@@ -17,7 +17,8 @@ import {
   type ReportKind,
 } from "@/core/results/reports/report-kinds";
 import { odditiesOf, reportReader, type Oddity, type ReportLine } from "@/core/results/reports/read-report";
-import { reportAside, reportImports, reportMappings, reportRows } from "@/db/schema";
+import type { Database } from "@/db/client";
+import { marketState, reportAside, reportImports, reportMappings, reportRows } from "@/db/schema";
 import { bulkInsert, BULK_ROWS } from "../../bulk";
 import { BrokenRow } from "../../catalogue/reading/feed-rows";
 import { lookBeforeReading } from "../../catalogue/reading/look";
@@ -36,6 +37,8 @@ export const reportImportSchema = z.object({
   kind: z.enum(REPORT_KINDS),
   mapping: reportMappingSchema,
   reading: readingSchema.partial().nullable().default(null),
+  /** The day the file was written, by which it is known how complete its days are; null is today. */
+  written: z.iso.date().nullable().default(null),
 });
 
 export type ReportImport = z.infer<typeof reportImportSchema>;
@@ -114,9 +117,10 @@ async function run(context: JobContext, raw: unknown): Promise<ReportCounts & { 
   const days = await stagedDays(db, id);
   const [fromDay, toDay] = [days[0]!, days.at(-1)!];
   await db.update(reportImports).set({ fromDay, toDay }).where(eq(reportImports.id, id));
+  const written = input.written === null ? dayAt(Date.now(), info.timeZone) : parseDay(input.written);
   for (const [done, day] of days.entries()) {
     await context.progress(done, days.length, "days");
-    counts.restated += (await applyDay(db, kind, id, day, toDay)) ? 1 : 0;
+    counts.restated += (await applyDay(db, kind, id, day, Math.max(written, toDay))) ? 1 : 0;
   }
   await db.delete(reportRows).where(eq(reportRows.import, id));
   if (counts.restated > 0) {
@@ -147,7 +151,8 @@ async function stage(
   counts: ReportCounts,
 ): Promise<{ firstReason: string | null }> {
   const { db, info } = context;
-  const read = reportReader(kind, mapping, report.headings, info.currency, info.timeZone);
+  const lastDay = await lastPossibleDay(db, info.timeZone);
+  const read = reportReader(kind, mapping, report.headings, info.currency, info.timeZone, lastDay);
   const mapped = new Set(REPORT_SHAPE[kind].counts.filter((field) => mapping.columns[field]) as CountField[]);
   const odd = new Map<Oddity, number>();
   let firstReason: string | null = null;
@@ -205,6 +210,12 @@ async function stage(
   for (const [oddity, n] of odd)
     counts.notices.push(ODD_WORDS[oddity](`${formatCount(n)} ${n === 1 ? "row" : "rows"}`));
   return { firstReason };
+}
+
+/** The last day a report can be of: today, wherever on earth it is written, or the test market's, which may be ahead. */
+async function lastPossibleDay(db: Database, timeZone: string): Promise<number> {
+  const [market] = await db.select({ day: marketState.day }).from(marketState);
+  return Math.max(dayAt(Date.now(), timeZone) + 1, market?.day ?? 0);
 }
 
 function isUnmatched(kind: ReportKind, line: ReportLine, names: ReportNames): boolean {

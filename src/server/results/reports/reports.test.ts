@@ -47,12 +47,12 @@ async function read(
   kind: ReportKind,
   content: string | Uint8Array,
   change: Partial<ReportMapping> = {},
-  fileName = "report.csv",
+  { fileName = "report.csv", written = null }: { fileName?: string; written?: string | null } = {},
 ): Promise<JobView> {
   const file = feedFile(content);
   const report = await lookIntoReport(file, null);
   const mapping = { ...proposeReportMapping(kind, report.headings, report.samples), ...change };
-  return runToEnd(db, info, "report-import", { file, fileName, kind, mapping, reading: null });
+  return runToEnd(db, info, "report-import", { file, fileName, kind, mapping, reading: null, written });
 }
 
 const counts = (job: JobView) => job.result as ReportCounts & { import: number };
@@ -91,7 +91,7 @@ describe("a report file", () => {
   it("is taken back as a whole, the latest first, and everything is as it was", async () => {
     const workspace = await shop();
     const { db, info } = workspace;
-    const first = counts(await read(workspace, "item", REPORT, {}, "first.csv")).import;
+    const first = counts(await read(workspace, "item", REPORT, {}, { fileName: "first.csv" })).import;
     const before = await total(workspace, DAY, "2026-03-05");
     const second = counts(
       await read(
@@ -99,7 +99,7 @@ describe("a report file", () => {
         "item",
         `${HEAD}\n${DAY},All,Q-3,7,7,7,7,7\n2026-03-09,All,001,1,1,1,1,1\n`,
         {},
-        "second.csv",
+        { fileName: "second.csv" },
       ),
     ).import;
     expect(await total(workspace)).toEqual([7, 7, 7_000, 7, 7_000]);
@@ -128,10 +128,10 @@ describe("a report file", () => {
     const first = parseDay("2026-03-01");
     for (let today = first + 2; today < first + 12; today++) {
       const rows = [0, 1, 2].map((age) => `${formatDay(today - age)},All,001,900,90,9,${[60, 90, 100][age]},900`);
-      await read(workspace, "item", `${HEAD}\n${rows.join("\n")}\n`);
+      await read(workspace, "item", `${HEAD}\n${rows.join("\n")}\n`, {}, { written: formatDay(today) });
     }
-    const { curve, asOf } = await loadLag(workspace.db);
-    expect(asOf).toBe(first + 11);
+    const { curve, ageOf } = await loadLag(workspace.db);
+    expect([ageOf(first + 11), ageOf(first + 9), ageOf(first + 2)]).toEqual([0, 2, 2]);
     expect([0, 1, 2].map((age) => seenShare(curve, age))).toEqual([
       expect.closeTo(0.6, 9) as number,
       expect.closeTo(0.9, 9) as number,
@@ -141,9 +141,46 @@ describe("a report file", () => {
     const [last] = await listReportImports(workspace.db);
     expect((await takeBackReport(workspace.db, last!.id)).ok).toBe(true);
     const { rows } = await workspace.db.$client.execute(
-      "SELECT (SELECT sum(orders) FROM order_arrivals), (SELECT sum(orders) FROM item_facts)",
+      "SELECT (SELECT sum(orders) FROM report_arrivals), (SELECT sum(orders) FROM item_facts)",
     );
     expect(rows[0]![0]).toBe(rows[0]![1]);
+  });
+
+  it("takes days at the age they had when their file was written, and new campaigns' old days for no late orders", async () => {
+    const workspace = await shop();
+    const line = (day: string, campaign: string, orders: number) => `${day},${campaign},001,900,90,9,${orders},900`;
+    const days = Array.from({ length: 10 }, (_, i) => formatDay(parseDay("2026-03-01") + i));
+    // A file a day, of that day alone, written the day after; then one a week later of all ten.
+    for (const day of days) {
+      const written = formatDay(parseDay(day) + 1);
+      await read(workspace, "item", `${HEAD}\n${line(day, "All", 40)}\n`, {}, { written });
+    }
+    const first = await loadLag(workspace.db);
+    expect(days.map((day) => first.ageOf(parseDay(day)))).toEqual(days.map(() => 1));
+    const all = days.map((day) => line(day, "All", 50));
+    await read(workspace, "item", `${HEAD}\n${all.join("\n")}\n`, {}, { written: "2026-03-31" });
+    const { curve, ageOf } = await loadLag(workspace.db);
+    expect(ageOf(parseDay(days[0]!))).toBe(30);
+    // Seen a day after, they held 40 of what came to be 50.
+    expect(seenShare(curve, 1)).toBeCloseTo(0.8, 9);
+    // A second campaign's old days are no orders that came late.
+    const other = days.map((day) => line(day, "Second", 100));
+    await read(workspace, "item", `${HEAD}\n${other.join("\n")}\n`, {}, { written: "2026-04-01" });
+    expect(seenShare((await loadLag(workspace.db)).curve, 1)).toBeCloseTo(0.8, 9);
+  });
+
+  it("keeps parts of orders, sets aside what lies in the future, and reads sums of small currencies", async () => {
+    const workspace = await shop();
+    const parts = [0.4, 0.4, 0.4].map((orders, i) => `2026-03-0${i + 1},All,001,10,1,0.50,${orders},2.00`);
+    const future = "2036-03-01,All,001,10,1,0.50,1,2.00";
+    const large = "2026-03-04,All,002,15000000,12000000,150000000.00,1,15000000";
+    const job = await read(workspace, "item", `${HEAD}\n${[...parts, future, large].join("\n")}\n`);
+    expect(counts(job)).toMatchObject({ rows: 5, stored: 4, setAside: 1 });
+    const aside = await reportRowsAside(workspace.db, counts(job).import);
+    expect(aside.map(({ reason }) => reason)).toEqual(['"2036-03-01" lies in the future.']);
+    const [, , , orders] = await total(workspace, "2026-03-01", "2026-03-03");
+    expect(orders).toBeCloseTo(1.2, 9);
+    expect(await total(workspace, "2026-03-04")).toEqual([15_000_000, 12_000_000, 150_000_000_000, 1, 15_000_000_000]);
   });
 
   it("matches IDs however a spreadsheet spells them, and counts what it can't match under its own ID", async () => {

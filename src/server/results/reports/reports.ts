@@ -92,6 +92,8 @@ export const reportStartSchema = z.object({
   /** Left out: the one used for these headings before, or the proposed one. */
   mapping: reportMappingSchema.nullable().default(null),
   reading: readingSchema.partial().nullable().default(null),
+  /** The day the file was written; left out: today. */
+  written: z.iso.date().nullable().default(null),
 });
 
 /** Queues the reading of an uploaded report. What can be told beforehand is refused at once. */
@@ -107,8 +109,8 @@ export async function startReport(
     (await savedMapping(db, input.kind, report.headings)) ??
     proposeReportMapping(input.kind, report.headings, report.samples);
   checkReportMapping(input.kind, mapping, report.headings, info.currency);
-  const { fileName, kind, reading } = input;
-  return ok(await enqueueJob(db, "report-import", { file, fileName, kind, mapping, reading }));
+  const { fileName, kind, reading, written } = input;
+  return ok(await enqueueJob(db, "report-import", { file, fileName, kind, mapping, reading, written }));
 }
 
 const EXPORT_HEADING: Record<ReportField, string> = {

@@ -6,23 +6,20 @@ import type { Database } from "@/db/client";
 import { reportAside, reportImports, reportUnits } from "@/db/schema";
 import { noteChange } from "../../workspaces";
 import { clearReport, insertReport, noteResults, rollDay } from "../report-store";
-import { daySales, noteArrivals } from "./apply-report";
 
 /** Puts back what an import replaced, day by day. Safe to repeat: what is put back is no longer remembered. */
 export async function takeBackUnits(db: Database, kind: ReportKind, id: number): Promise<number> {
   const units = await db.select().from(reportUnits).where(eq(reportUnits.import, id)).orderBy(asc(reportUnits.day));
-  const [found] = await db.select({ toDay: reportImports.toDay }).from(reportImports).where(eq(reportImports.id, id));
   const days = [...new Set(units.map(({ day }) => day))];
   for (const day of days) {
     const tx = await db.$client.transaction("write");
     try {
-      const seen = kind === "item" ? await daySales(tx, day) : null;
       for (const unit of units.filter((one) => one.day === day)) {
         await clearReport(tx, kind, day, kind === "store" ? null : unit.campaign);
         await insertReport(tx, kind, unit.before);
       }
       await tx.execute({ sql: "DELETE FROM report_units WHERE import = ? AND day = ?", args: [id, day] });
-      if (seen) await noteArrivals(tx, day, (found?.toDay ?? day) - day, seen);
+      await tx.execute({ sql: "DELETE FROM report_arrivals WHERE import = ? AND day = ?", args: [id, day] });
       await rollDay(tx, day);
       await noteResults(tx);
       await tx.commit();
