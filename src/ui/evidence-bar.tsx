@@ -8,8 +8,16 @@ interface Evidence {
 }
 
 /** The drawing alone, for a row of a table; its words are its label. */
-export function EvidenceMark({ mean, low, high, goal, className }: Evidence & { className?: string }) {
-  const top = Math.max(goal * 2, high * 1.05, 0.1);
+export function EvidenceMark({
+  mean,
+  low,
+  high,
+  goal,
+  top: given,
+  className,
+}: Evidence & { top?: number; className?: string }) {
+  // In a table all rows share one scale, so that their goal marks line up.
+  const top = given ?? evidenceTop([high], goal);
   /** Where a value stands, in per cent of the bar. */
   const at = (value: number) => Math.min(100, (100 * value) / top);
   return (
@@ -30,6 +38,12 @@ export function EvidenceMark({ mean, low, high, goal, className }: Evidence & { 
       <span className="absolute inset-y-0 w-0.5 bg-ember" style={{ left: `${at(goal)}%` }} />
     </span>
   );
+}
+
+/** The end of a scale for some intervals. One far beyond the others ends at the edge and does not flatten them. */
+export function evidenceTop(highs: number[], goal: number): number {
+  const sorted = [...highs].sort((a, b) => a - b);
+  return Math.max(goal * 2, (sorted[Math.floor(0.9 * (sorted.length - 1))] ?? 0) * 1.05, 0.1);
 }
 
 /** How sure an estimate of a return is, in words. */

@@ -55,6 +55,8 @@ export interface Metric {
   kind: MetricKind;
   /** What it is, in a sentence, with the formula. */
   about: string;
+  /** The sums it is worked from; where a report does not have one of them, it has no value. */
+  needs: (keyof Sums)[];
   of: (sums: Sums) => number | null;
 }
 
@@ -75,6 +77,7 @@ export const METRIC_KEYS = [
   "roas",
   "acos",
   "tacos",
+  "cpo",
   "adDependence",
 ] as const;
 
@@ -84,36 +87,56 @@ function ratio(top: number, bottom: number): number | null {
   return bottom === 0 ? null : top / bottom;
 }
 
-/** Every metric, defined once (`maths.md` 1). Ratios are worked from sums, never averaged. */
+type SumKey = keyof Sums;
+type Definition = [key: MetricKey, label: string, kind: MetricKind, about: string, top: SumKey, bottom?: SumKey];
+
+const DEFINITIONS: Definition[] = [
+  ["impressions", "Impressions", "count", "Times an ad was shown.", "impressions"],
+  ["clicks", "Clicks", "count", "Times an ad was clicked.", "clicks"],
+  ["cost", "Spend", "money", "What the clicks cost.", "cost"],
+  ["orders", "Ad orders", "count", "Orders that came from ads.", "orders"],
+  ["units", "Ad units", "count", "Units sold in ad orders.", "units"],
+  ["revenue", "Ad sales", "money", "Sales value of ad orders.", "revenue"],
+  ["storeOrders", "Store orders", "count", "All orders in the shop, with or without an ad.", "storeOrders"],
+  ["storeRevenue", "Store sales", "money", "All sales in the shop, with or without an ad.", "storeRevenue"],
+  ["ctr", "CTR", "percent", "Clicks ÷ impressions.", "clicks", "impressions"],
+  ["cpc", "CPC", "money", "Spend ÷ clicks.", "cost", "clicks"],
+  ["cvr", "CVR", "percent", "Ad orders ÷ clicks.", "orders", "clicks"],
+  ["aov", "AOV", "money", "Ad sales ÷ ad orders.", "revenue", "orders"],
+  ["rpc", "Sales per click", "money", "Ad sales ÷ clicks.", "revenue", "clicks"],
+  ["roas", "ROAS", "ratio", "Ad sales ÷ spend.", "revenue", "cost"],
+  ["acos", "ACOS", "percent", "Spend ÷ ad sales.", "cost", "revenue"],
+  ["tacos", "TACOS", "percent", "Spend ÷ all store sales.", "cost", "storeRevenue"],
+  ["cpo", "Cost per order", "money", "Spend ÷ ad orders.", "cost", "orders"],
+  ["adDependence", "Ad dependence", "percent", "Ad sales ÷ all store sales.", "revenue", "storeRevenue"],
+];
+
+/** Every metric, defined once (`maths.md` 1): a sum, or one sum ÷ another. Ratios are worked from sums, never averaged. */
 export const METRICS: Record<MetricKey, Metric> = Object.fromEntries(
-  (
-    [
-      ["impressions", "Impressions", "count", "Times an ad was shown.", (s) => s.impressions],
-      ["clicks", "Clicks", "count", "Times an ad was clicked.", (s) => s.clicks],
-      ["cost", "Spend", "money", "What the clicks cost.", (s) => s.cost],
-      ["orders", "Ad orders", "count", "Orders that came from ads.", (s) => s.orders],
-      ["units", "Ad units", "count", "Units sold in ad orders.", (s) => s.units],
-      ["revenue", "Ad sales", "money", "Sales value of ad orders.", (s) => s.revenue],
-      ["storeOrders", "Store orders", "count", "All orders in the shop, with or without an ad.", (s) => s.storeOrders],
-      ["storeRevenue", "Store sales", "money", "All sales in the shop, with or without an ad.", (s) => s.storeRevenue],
-      ["ctr", "CTR", "percent", "Clicks ÷ impressions.", (s) => ratio(s.clicks, s.impressions)],
-      ["cpc", "CPC", "money", "Spend ÷ clicks.", (s) => ratio(s.cost, s.clicks)],
-      ["cvr", "CVR", "percent", "Ad orders ÷ clicks.", (s) => ratio(s.orders, s.clicks)],
-      ["aov", "AOV", "money", "Ad sales ÷ ad orders.", (s) => ratio(s.revenue, s.orders)],
-      ["rpc", "Sales per click", "money", "Ad sales ÷ clicks.", (s) => ratio(s.revenue, s.clicks)],
-      ["roas", "ROAS", "ratio", "Ad sales ÷ spend.", (s) => ratio(s.revenue, s.cost)],
-      ["acos", "ACOS", "percent", "Spend ÷ ad sales.", (s) => ratio(s.cost, s.revenue)],
-      ["tacos", "TACOS", "percent", "Spend ÷ all store sales.", (s) => ratio(s.cost, s.storeRevenue)],
-      [
-        "adDependence",
-        "Ad dependence",
-        "percent",
-        "Ad sales ÷ all store sales.",
-        (s) => ratio(s.revenue, s.storeRevenue),
-      ],
-    ] as [MetricKey, string, MetricKind, string, Metric["of"]][]
-  ).map(([key, label, kind, about, of]) => [key, { key, label, kind, about, of }]),
+  DEFINITIONS.map(([key, label, kind, about, top, bottom]): [MetricKey, Metric] => [
+    key,
+    {
+      ...{ key, label, kind, about },
+      needs: bottom ? [top, bottom] : [top],
+      of: (sums) => (bottom ? ratio(sums[top], sums[bottom]) : sums[top]),
+    },
+  ]),
 ) as Record<MetricKey, Metric>;
+
+/** A metric's value where all it is worked from is reported, else null. */
+export function valueOf(key: MetricKey, sums: Sums, missing: readonly SumKey[]): number | null {
+  const { needs, of } = METRICS[key];
+  return needs.some((need) => missing.includes(need)) ? null : of(sums);
+}
+
+/** What a metric is put in order by: what cost money and brought nothing has the highest cost share there is. */
+export function orderOf(key: MetricKey, sums: Sums, missing: readonly SumKey[]): number | null {
+  const isCostShare = METRICS[key].needs[0] === "cost" && key !== "cpc" && METRICS[key].needs.length > 1;
+  const value = valueOf(key, sums, missing);
+  return value === null && isCostShare && sums.cost > 0 && !METRICS[key].needs.some((need) => missing.includes(need))
+    ? Number.MAX_VALUE
+    : value;
+}
 
 /** Share gap in points: sales share − spend share, each within the same scope. Null when either scope total is zero. */
 export function shareGap(

@@ -51,13 +51,17 @@ export function dimensionOf(level: Level): CubeDimension | null {
   return level as CubeDimension;
 }
 
-/** The report that divides results by all of some levels; null when none does. */
-export function sourceOf(levels: Level[]): Source | null {
+/** The reports that divide results by all of some levels, the fullest first. */
+export function sourcesOf(levels: Level[]): Source[] {
   const needed = levels.map(dimensionOf).filter((dimension) => dimension !== null);
-  const found = Object.entries(SOURCES).find(([, has]) =>
-    needed.every((dimension) => (has as readonly CubeDimension[]).includes(dimension)),
+  return (Object.keys(SOURCES) as Source[]).filter((source) =>
+    needed.every((dimension) => (SOURCES[source] as readonly CubeDimension[]).includes(dimension)),
   );
-  return (found?.[0] as Source | undefined) ?? null;
+}
+
+/** The report that divides results by all of some levels where all are there; null when none does. */
+export function sourceOf(levels: Level[]): Source | null {
+  return sourcesOf(levels)[0] ?? null;
 }
 
 /** Whether all store sales can stand beside the ad results of a level: only where it is about items and days alone. */

@@ -13,17 +13,23 @@ import {
 import { SPAN_DAYS } from "@/core/results/roll-up-days";
 import { addRollup, addStore, emptyRowSums, rowIndex, type RowSums } from "@/core/results/window-sums";
 import type { Database } from "@/db/client";
-import { codes, dayRollups, spanRollups, workspace } from "@/db/schema";
+import { codes, dayRollups, hourFacts, placementFacts, slotFacts, spanRollups, workspace } from "@/db/schema";
 import type { CodeKind } from "./coder";
 import { recall, remember, type Stamp } from "../read/memo";
 import { loadCatalogue } from "../catalogue/load";
 
 /** The first and last day with results, or null when there are none. */
 export async function resultDays(db: Database): Promise<Window | null> {
-  const [row] = await db
-    .select({ from: sql<number | null>`min(${dayRollups.day})`, to: sql<number | null>`max(${dayRollups.day})` })
-    .from(dayRollups);
-  return row?.from == null || row.to == null ? null : { from: row.from, to: row.to };
+  // Slots, hours and placements are not rolled up by day, and may be all there is.
+  const tables = [dayRollups, slotFacts, hourFacts, placementFacts];
+  const spans = await Promise.all(
+    tables.map((table) =>
+      db.select({ from: sql<number | null>`min(${table.day})`, to: sql<number | null>`max(${table.day})` }).from(table),
+    ),
+  );
+  const known = spans.flatMap(([span]) => (span?.from == null || span.to == null ? [] : [span as Window]));
+  if (known.length === 0) return null;
+  return { from: Math.min(...known.map(({ from }) => from)), to: Math.max(...known.map(({ to }) => to)) };
 }
 
 export interface WindowResults {

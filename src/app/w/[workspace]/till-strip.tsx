@@ -6,6 +6,7 @@ import type { ReactNode } from "react";
 import { formatCount, NO_VALUE, plural } from "@/core/kit/format";
 import { formatMoneyRound, formatMoneyShort } from "@/core/kit/money";
 import { dayLabel, parseDay } from "@/core/kit/days";
+import { REPORT_LABEL } from "@/core/results/reports/report-kinds";
 import type { TillStrip as Till } from "@/server/across/results/till";
 import type { BasketView } from "@/server/dispatch/basket";
 import { useApi } from "../../_lib/api";
@@ -32,8 +33,12 @@ export function TillStrip({ till }: { till: Till | undefined }) {
         )}
       </Figure>
       <Figure label="Spend">
-        {till ? money(till.lastDayCost) : NO_VALUE}
-        <span className="font-normal"> of {till ? money(till.budget) : NO_VALUE} last day</span>
+        {till?.lastDayCost == null ? NO_VALUE : money(till.lastDayCost)}
+        <span className="font-normal">
+          {" "}
+          of {till ? money(till.budget) : NO_VALUE} last day
+          {till?.source && `, by the ${REPORT_LABEL[till.source].toLowerCase()}`}
+        </span>
       </Figure>
       <Figure label="Without home" href={`/w/${slug}/planogram`} marked={(till?.withoutHome ?? 0) > 0}>
         {till ? formatCount(till.withoutHome) : NO_VALUE}

@@ -1,8 +1,9 @@
-import { METRICS, noSums, shareGap, type MetricKey, type Sums } from "@/core/kit/metrics";
+import { METRICS, noSums, orderOf, shareGap, valueOf, type MetricKey, type Sums } from "@/core/kit/metrics";
 import type { Group } from "@/core/results/cube";
 import type { LineEvidence } from "@/core/evidence/lines";
 import type { Divided } from "./divide";
 import type { LevelCodes } from "./level-codes";
+import type { SliceQuery } from "./slice-query";
 
 export interface SliceLine {
   key: string;
@@ -31,6 +32,8 @@ export interface SliceTable {
   groups: Group[];
   then: Divided | null;
   total: Sums;
+  /** What the report of the lines does not tell. */
+  missing: (keyof Sums)[];
 }
 
 /** A group as a line, without what has to be worked out for it. */
@@ -55,11 +58,19 @@ export function asLine(
   };
 }
 
-/** The groups in whose names all words of a text occur. */
-export function searched({ level, split, groups }: SliceTable, q: string): Group[] {
+/** The groups in whose names all words of a text occur and whose metrics are as asked; what has no value is not found. */
+export function searched(
+  { level, split, groups, missing }: SliceTable,
+  q: string,
+  where: SliceQuery["where"],
+): Group[] {
   const words = q.toLowerCase().split(/\s+/).filter(Boolean);
-  if (words.length === 0) return groups;
-  return groups.filter(({ key, split: part }) => {
+  if (words.length === 0 && where.length === 0) return groups;
+  return groups.filter(({ key, split: part, sums }) => {
+    for (const { metric, op, value: limit } of where) {
+      const value = orderOf(metric, sums, missing);
+      if (value === null || (op === "least" ? value < limit : value > limit)) return false;
+    }
     const text = `${level.nameOf(key)} ${level.keyOf(key)} ${split?.nameOf(part) ?? ""}`.toLowerCase();
     return words.every((word) => text.includes(word));
   });
@@ -83,17 +94,21 @@ export function sorted(
     return x < y ? -1 : x > y ? 1 : a.split - b.split;
   };
   if (by === "name") return [...groups].sort((a, b) => sign * byName(a, b));
-  const change = by.startsWith("change:") ? METRICS[by.slice("change:".length) as MetricKey] : undefined;
+  const named = by.startsWith("change:") ? by.slice("change:".length) : "";
+  const change = named in METRICS ? (named as MetricKey) : undefined;
   const value = (group: Group): number | null => {
     const { key, split, sums } = group;
     if (by === "gap") return shareGap(sums, table.total).gap;
     if (by === "chance") return chance(group);
     if (change) {
       const before = table.then?.find(key, split);
-      const [now, then] = [change.of(sums), before ? change.of(before) : null];
+      const [now, then] = [
+        valueOf(change, sums, table.missing),
+        before ? valueOf(change, before, table.missing) : null,
+      ];
       return now === null || !then ? null : now / then - 1;
     }
-    return METRICS[by as MetricKey]?.of(sums) ?? null;
+    return by in METRICS ? orderOf(by as MetricKey, sums, table.missing) : null;
   };
   // Numbers are worked out once a line; lines without one come last, whichever way the rest goes.
   const values = Float64Array.from(groups, (group) => {

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { parseDay, windowBefore, yearBefore, type Window } from "@/core/kit/days";
+import { METRIC_KEYS, type MetricKey } from "@/core/kit/metrics";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { isLevel, type Level } from "@/core/results/levels";
 import { STARTING_SET } from "@/core/shelves/shelf-set";
@@ -11,6 +12,26 @@ const levelSchema = z
   .string()
   .max(220)
   .refine(isLevel, "a level of results, or field: and a column") as z.ZodType<Level>;
+
+/** Only lines whose metric is at least or at most so much: money in mills, shares as parts of one. */
+const whereSchema = z
+  .string()
+  .max(2000)
+  .default("[]")
+  .transform((text, context): { metric: MetricKey; op: "least" | "most"; value: number }[] => {
+    try {
+      return z
+        .array(z.object({ metric: z.enum(METRIC_KEYS), op: z.enum(["least", "most"]), value: z.number() }))
+        .max(8)
+        .parse(JSON.parse(text));
+    } catch {
+      context.addIssue({
+        code: "custom",
+        message: "where must be JSON: a list of { metric, op: least or most, value }",
+      });
+      return z.NEVER;
+    }
+  });
 
 /** Only the lines of one thing of a level. */
 const withinSchema = z
@@ -46,6 +67,7 @@ export const sliceSchema = z.object({
   set: z.string().max(60).default(STARTING_SET),
   /** Found in names and keys. */
   q: z.string().max(200).default(""),
+  where: whereSchema,
   sort: z.string().max(60).default("-cost"),
   /** Whether orders that will still come are counted in. */
   complete: z.stringbool().default(false),

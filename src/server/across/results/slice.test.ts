@@ -33,6 +33,7 @@ beforeAll(async () => {
     ...testCampaign("c:k", { name: "Words", kind: "keyword", serveOrder: 2 }, all, 1200, [
       { type: "keyword", text: "rakes", match: "broad" },
       { type: "keyword", text: "cheap hoses", match: "exact" },
+      { type: "keyword", text: "zeppelin", match: "exact" },
     ]),
   };
   await addToBasket(db, diffRecords({}, account));
@@ -147,11 +148,13 @@ describe("results by a level and a split", () => {
       { from, to, days: 5, known: 5 },
     ]);
     const own = await slice({ level: "campaign", from, to, compare: "year" });
-    expect([own.total.cost, own.before!.cost]).toEqual([then![0], 0]);
+    expect([own.total.cost, own.before]).toEqual([then![0], null]);
     expect(own.compared!.from).toBe(`${Number(from.slice(0, 4)) - 1}${from.slice(4)}`);
     expect((await slice({ level: "campaign", compare: "none" })).before).toBeNull();
-    // Results began in the middle of the days before: the change then says little, and the answer tells so.
-    expect((await slice({ days: DAYS - 10 })).compared).toMatchObject({ days: DAYS - 10, known: 10 });
+    // Results began in the middle of the days before: like would not stand beside like, so nothing is compared.
+    const partly = await slice({ days: DAYS - 10 });
+    expect(partly.compared).toMatchObject({ days: DAYS - 10, known: 10 });
+    expect([partly.before, partly.lines[0]!.before]).toEqual([null, null]);
     const turned = sliceSchema.parse({ from: to, to: from });
     expect(await viewSlice(workspace.db, workspace.info, turned)).toMatchObject({ error: { code: "days-reversed" } });
   });
@@ -169,6 +172,50 @@ describe("results by a level and a split", () => {
     const sure = await slice({ level: "item", days: 30, sort: "-chance" });
     const chances = sure.lines.flatMap(({ evidence }) => (evidence ? [evidence] : []));
     for (const { low, mean, high } of chances) expect(low <= mean && mean <= high).toBe(true);
+  });
+
+  it("are narrowed down by numbers, and what is found is summed", async () => {
+    const where = JSON.stringify([
+      { metric: "cost", op: "least", value: 2_000 },
+      { metric: "roas", op: "most", value: 2 },
+    ]);
+    const found = await slice({ level: "term", days: 60, where, limit: 1000 });
+    const grouped = await sql(
+      `SELECT sum(cost), sum(revenue), sum(clicks) FROM term_facts WHERE day > ${LAST - 60} GROUP BY term HAVING sum(cost) >= 2000 AND sum(revenue) <= 2 * sum(cost)`,
+    );
+    expect(found.count).toBe(grouped.length);
+    expect(found.count).toBeGreaterThan(3);
+    const slow = [0, 1, 2].map((at) => grouped.reduce((sum, row) => sum + row[at]!, 0));
+    expect([found.found!.cost, found.found!.revenue, found.found!.clicks]).toEqual(slow);
+    expect((await slice({ level: "term", days: 60 })).found).toBeNull();
+    expect(sliceSchema.safeParse({ where: '[{"metric":"costs","op":"least","value":1}]' }).success).toBe(false);
+  });
+
+  it("by cost share begin with what cost money and sold nothing", async () => {
+    const { lines } = await slice({ level: "term", days: 30, sort: "-acos", limit: 1000 });
+    const nothing = lines.filter(({ sums: of }) => of.cost > 0 && of.revenue === 0);
+    expect(nothing.length).toBeGreaterThan(2);
+    expect(lines.slice(0, nothing.length)).toEqual(nothing);
+    const rest = lines.slice(nothing.length).flatMap(({ sums: of }) => METRICS.acos.of(of) ?? []);
+    expect(rest).toEqual([...rest].sort((a, b) => b - a));
+  });
+
+  it("show targets that never had an impression", async () => {
+    const within = '[{"level":"campaign","key":"c:k"}]';
+    const { lines } = await slice({ level: "target", days: 30, within });
+    const [seen] = await sql(
+      `SELECT count(DISTINCT target) FROM term_facts WHERE day > ${LAST - 30} AND campaign = (SELECT no FROM codes WHERE text = 'c:k' AND kind = 'campaign')`,
+    );
+    expect(lines).toHaveLength(3);
+    expect(seen![0]).toBe(2);
+    expect(lines.find(({ name }) => name.includes("zeppelin"))!.sums.impressions).toBe(0);
+  });
+
+  it("say the same of a line in a narrower view", async () => {
+    const all = await slice({ level: "campaign", days: 30 });
+    const alone = await slice({ level: "campaign", days: 30, within: '[{"level":"campaign","key":"c:k"}]' });
+    expect(alone.lines).toHaveLength(1);
+    expect(alone.lines[0]!.evidence).toEqual(all.lines.find(({ key }) => key === "c:k")!.evidence);
   });
 
   it("are written to a file with their totals", async () => {

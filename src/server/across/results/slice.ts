@@ -1,13 +1,15 @@
 import { formatDay, windowLength, type Window } from "@/core/kit/days";
-import { METRICS, type MetricKey, type Sums } from "@/core/kit/metrics";
+import { METRICS, valueOf, type MetricKey, type Sums } from "@/core/kit/metrics";
 import { toUnits } from "@/core/kit/money";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
-import { hasStoreSales, LEVEL_LABEL, sourceOf, type Level, type Source } from "@/core/results/levels";
+import { totalOfGroups } from "@/core/results/cube";
+import { hasStoreSales, LEVEL_LABEL, sourceOf, sourcesOf, type Level, type Source } from "@/core/results/levels";
 import type { Database } from "@/db/client";
 import { loadCatalogue } from "../../catalogue/load";
 import type { WorkspaceInfo } from "../../workspaces";
 import { loadCube, type WindowCube } from "../../results/cubes";
 import { incompleteDays, loadLag } from "../../results/lag";
+import { missingMeasures, sourceWithRows } from "../../results/reported";
 import { divide, keeper, type Divided, type Division } from "./divide";
 import { levelCodes, type LevelCodes } from "./level-codes";
 import { resultDays } from "../../results/load";
@@ -22,12 +24,17 @@ export interface Slice {
   /** The window compared with, or null; and how many of its days lie where there are results. */
   compared: { from: string; to: string; days: number; known: number } | null;
   source: Source;
+  /** What that report does not tell of the lines, and of the whole: no value, not nought. */
+  missing: (keyof Sums)[];
+  missingOfTotal: (keyof Sums)[];
   levelLabel: [one: string, many: string];
   splitLabel: [one: string, many: string] | null;
   total: Sums;
   before: Sums | null;
   lines: SliceLine[];
   count: number;
+  /** The sums of the lines found by words and numbers; null where nothing was asked for. */
+  found: Sums | null;
   nextCursor: number | null;
   /** Whether store sales stand beside the ad results. */
   hasStore: boolean;
@@ -53,8 +60,8 @@ interface Asked {
 
 async function makeOut(db: Database, query: SliceQuery): Promise<Outcome<Asked>> {
   const used = [query.level, ...(query.split === "" ? [] : [query.split]), ...query.within.map(({ level }) => level)];
-  const source = sourceOf(used);
-  if (!source) {
+  const sources = sourcesOf(used);
+  if (sources.length === 0) {
     const label = (level: Level) => (LEVEL_LABEL[level as keyof typeof LEVEL_LABEL]?.[0] ?? level).toLowerCase();
     return fail(
       "results-not-divided",
@@ -64,6 +71,7 @@ async function makeOut(db: Database, query: SliceQuery): Promise<Outcome<Asked>>
   }
   const window = await windowOf(db, query);
   if (!window.ok) return window;
+  const source = await sourceWithRows(db, sources, window.value);
   const compared = comparedWith(query, window.value);
   if (!compared.ok) return compared;
   const level = await levelCodes(db, query.level, query.set);
@@ -98,7 +106,11 @@ export async function viewSlice(db: Database, info: WorkspaceInfo, query: SliceQ
   const division = { name, level, split, within, hasStore, expected: query.complete };
   const cube = await loadCube(db, source, window, byDay);
   const now = await divide(db, cube, division);
-  const then = compared ? await divide(db, await loadCube(db, source, compared, byDay), division) : null;
+  const span = await resultDays(db);
+  const known = compared ? daysKnown(span, compared) : 0;
+  // Days of which only a part is known say nothing beside days that are all known.
+  const isAlike = compared !== null && known === windowLength(compared);
+  const then = isAlike ? await divide(db, await loadCube(db, source, compared, byDay), division) : null;
   const total = { ...now.total };
   const before = then && { ...then.total };
   // The shop's sales can't be divided by what ads are divided by, but beside the whole they can always stand.
@@ -108,9 +120,12 @@ export async function viewSlice(db: Database, info: WorkspaceInfo, query: SliceQ
   }
   const idle = await idleGroups(db, query, level, now);
   const groups = idle.length > 0 ? [...now.groups, ...idle] : now.groups;
-  const table: SliceTable = { level, split, groups, then, total };
+  const ofAds = await missingMeasures(db, source, window, cube.ads);
+  const noStore = total.storeOrders === 0 && total.storeRevenue === 0 ? STORE : [];
+  const missing = [...ofAds, ...(hasStore ? noStore : STORE)];
+  const table: SliceTable = { level, split, groups, then, total, missing };
   const evidence = await evidenceFor(db, info, query, { ...made.value, cube, division, now });
-  const found = searched(table, query.q);
+  const found = searched(table, query.q, query.where);
   const end = query.cursor + query.limit;
   const ordered = sorted(table, found, query.sort, end, evidence.chance);
   const dry = query.level === "campaign" ? await dryDays(db, window) : null;
@@ -118,21 +133,21 @@ export async function viewSlice(db: Database, info: WorkspaceInfo, query: SliceQ
     ...asLine(table, group, dry),
     ...{ chance: evidence.chance(group), evidence: evidence.of(group) },
   }));
-  const span = await resultDays(db);
   return ok({
     from: span ? formatDay(Math.max(window.from, span.from)) : null,
     to: span ? formatDay(Math.min(window.to, span.to)) : null,
     compared: compared && {
       ...{ from: formatDay(compared.from), to: formatDay(compared.to), days: windowLength(compared) },
-      known: span ? Math.max(0, Math.min(compared.to, span.to) - Math.max(compared.from, span.from) + 1) : 0,
+      known,
     },
-    source,
+    ...{ source, missing, missingOfTotal: [...ofAds, ...(query.within.length === 0 ? noStore : STORE)] },
     levelLabel: level.label,
     splitLabel: split?.label ?? null,
     total,
     before,
     lines: shown,
     count: found.length,
+    found: query.q.trim() !== "" || query.where.length > 0 ? totalOfGroups(found) : null,
     nextCursor: end < found.length ? end : null,
     hasStore,
     incompleteDays: incompleteDays(await loadLag(db), window),
@@ -158,6 +173,14 @@ async function evidenceFor(
   return evidenceOfLines(db, name === null ? null : [...cube.stamp, name], whole.groups, info.goal);
 }
 
+/** What only the shop's own sales tell. */
+const STORE = ["storeOrders", "storeRevenue"] as const;
+
+/** How many days of a window lie where there are results. */
+function daysKnown(span: Window | null, window: Window): number {
+  return span ? Math.max(0, Math.min(window.to, span.to) - Math.max(window.from, span.from) + 1) : 0;
+}
+
 /** Orders that are still expected of the days of a cube. */
 function ordersToCome({ ads }: WindowCube, within: Asked["within"]): number {
   const keep = keeper(ads, within);
@@ -176,8 +199,8 @@ export async function exportSlice(
   const slice = await viewSlice(db, info, { ...query, cursor: 0, limit: 1_000_000 });
   if (!slice.ok) return slice;
   const { lines, levelLabel, splitLabel, total } = slice.value;
-  const cell = (key: MetricKey, sums: Sums | null) => {
-    const value = sums && METRICS[key].of(sums);
+  const cell = (key: MetricKey, sums: Sums | null, missing: Slice["missing"]) => {
+    const value = sums && valueOf(key, sums, missing);
     return value !== null && METRICS[key].kind === "money" ? toUnits(value) : value;
   };
   const splitNames = (line: SliceLine | null) => (splitLabel ? [line?.splitName ?? ""] : []);
@@ -188,9 +211,13 @@ export async function exportSlice(
   ];
   const rows = lines.map((line) => [
     ...[line.name, line.key, ...splitNames(line)],
-    ...metrics.flatMap((key) => [cell(key, line.sums), cell(key, line.before)]),
+    ...metrics.flatMap((key) => [
+      cell(key, line.sums, slice.value.missing),
+      cell(key, line.before, slice.value.missing),
+    ]),
     ...[line.spendShare, line.salesShare, line.chance],
   ]);
-  const sums = metrics.flatMap((key) => [cell(key, total), cell(key, slice.value.before)]);
+  const ofTotal = slice.value.missingOfTotal;
+  const sums = metrics.flatMap((key) => [cell(key, total, ofTotal), cell(key, slice.value.before, ofTotal)]);
   return ok({ headings, rows: [...rows, ["Everything", "", ...splitNames(null), ...sums, 1, 1, null]] });
 }

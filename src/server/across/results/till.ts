@@ -1,5 +1,7 @@
 import { formatDay, type Window } from "@/core/kit/days";
-import { addSums, noSums, type Sums } from "@/core/kit/metrics";
+import { SOURCES, type Source } from "@/core/results/levels";
+import { getTableName } from "drizzle-orm";
+import { addSums, type Sums } from "@/core/kit/metrics";
 import { totalOf } from "@/core/results/window-sums";
 import type { Database } from "@/db/client";
 import { listFeeds } from "../../catalogue/feeds";
@@ -9,6 +11,8 @@ import { readAccount } from "../../account/state";
 import { listShelfSets } from "../../shelves/shelves";
 import type { WorkspaceInfo } from "../../workspaces";
 import { loadWindow, resultDays } from "../../results/load";
+import { REPORT_TABLES } from "../../results/report-store";
+import { sourceWithRows } from "../../results/reported";
 import { windowOfDays } from "../../results/window";
 
 export interface TillStrip {
@@ -18,8 +22,10 @@ export interface TillStrip {
   cost: number;
   /** Mills a day over all running campaigns. */
   budget: number;
-  /** Spend of the last day with results. */
-  lastDayCost: number;
+  /** Spend of the last day with results; null where no report tells it. */
+  lastDayCost: number | null;
+  /** The report the figures come from, where it is not the item report. */
+  source: Source | null;
   withoutHome: number;
   items: number;
   leaks: number;
@@ -36,15 +42,17 @@ export async function tillStrip(db: Database, info: WorkspaceInfo, days: number)
   const { proof } = await walkAccount(db, at.live);
   const [feed] = await listFeeds(db);
   const span = await resultDays(db);
-  const total = await windowTotal(db, window);
-  const last = span ? await windowTotal(db, { from: span.to, to: span.to }) : noSums();
+  const source = await sourceWithRows(db, Object.keys(SOURCES) as Source[], window);
+  const total = await adTotal(db, source, window);
+  const last = span ? await adTotal(db, source, { from: span.to, to: span.to }) : null;
   const running = at.live.all("campaign").filter((campaign) => campaign.status === "on");
   return {
     goal: info.goal,
     roas: total.cost > 0 ? total.revenue / total.cost : null,
     cost: total.cost,
     budget: running.reduce((sum, campaign) => sum + campaign.dailyBudget, 0),
-    lastDayCost: last.cost,
+    lastDayCost: last && (last.cost > 0 || last.impressions > 0) ? last.cost : null,
+    source: source === "item" ? null : source,
     withoutHome: proof.none,
     items: catalogue.length,
     leaks: proof.leaks.length,
@@ -52,6 +60,22 @@ export async function tillStrip(db: Database, info: WorkspaceInfo, days: number)
     resultsTo: span ? formatDay(span.to) : null,
     basket: at.waiting,
   };
+}
+
+/** Ad results of a window by one report. */
+async function adTotal(
+  db: Database,
+  source: Source,
+  window: Window,
+): Promise<{ cost: number; revenue: number; impressions: number }> {
+  if (source === "item") return windowTotal(db, window);
+  const { rows } = await db.$client.execute({
+    sql: `SELECT coalesce(sum(cost), 0), coalesce(sum(revenue), 0), coalesce(sum(impressions), 0)
+      FROM ${getTableName(REPORT_TABLES[source].table)} WHERE day BETWEEN ? AND ?`,
+    args: [window.from, window.to],
+  });
+  const [cost, revenue, impressions] = [0, 1, 2].map((at) => Number(rows[0]![at])) as [number, number, number];
+  return { cost, revenue, impressions };
 }
 
 /** All results of a window, items that left the catalogue included. */

@@ -18,9 +18,11 @@ import { enqueueJob, findJob, type JobView } from "../../jobs/jobs";
 import { claimJob, runJob } from "../../jobs/work";
 import { addToBasket, feedFile, importFeed, runToEnd, testWorkspace } from "../../testing";
 import type { WorkspaceInfo } from "../../workspaces";
+import { viewSlice, type Slice } from "../../across/results/slice";
+import { sliceSchema } from "../../across/results/slice-query";
 import { loadLag } from "../lag";
 import { loadWindow } from "../load";
-import { windowTotal } from "../../across/results/till";
+import { tillStrip, windowTotal } from "../../across/results/till";
 import { checkReportMapping } from "./import-report";
 import { lookIntoReport } from "./open-report";
 import { exportReport } from "./reports";
@@ -181,6 +183,36 @@ describe("a report file", () => {
     const [, , , orders] = await total(workspace, "2026-03-01", "2026-03-03");
     expect(orders).toBeCloseTo(1.2, 9);
     expect(await total(workspace, "2026-03-04")).toEqual([15_000_000, 12_000_000, 150_000_000_000, 1, 15_000_000_000]);
+  });
+
+  it("alone answers for what it divides, and what no report tells has no value", async () => {
+    const workspace = await shop();
+    const { db, info } = workspace;
+    const look = async (query: object): Promise<Slice> => {
+      const outcome = await viewSlice(db, info, sliceSchema.parse({ ...query, compare: "none" }));
+      if (!outcome.ok) throw new Error(outcome.error.message);
+      return outcome.value;
+    };
+    const terms = `Date,Campaign,Search term,Clicks,Spend\n${DAY},Words,rake,10,300.00\n${DAY},Words,total,2,47.00\n`;
+    await read(workspace, "term", terms);
+    const campaigns = await look({ level: "campaign" });
+    expect([campaigns.source, campaigns.total.cost, campaigns.lines[0]!.name]).toEqual(["term", 347_000, "Words"]);
+    // Sales were not in the file, nor was the shop's: no value, not nought.
+    expect(campaigns.missing).toEqual(["impressions", "orders", "units", "revenue", "storeOrders", "storeRevenue"]);
+    const days = await look({ level: "day" });
+    expect(days.lines.map(({ sums }) => sums.cost)).toEqual([347_000]);
+    expect((await look({ level: "term" })).lines.map(({ name }) => name).sort()).toEqual(["rake", "total"]);
+    expect(await tillStrip(db, info, 30)).toMatchObject({ cost: 347_000, lastDayCost: 347_000, source: "term" });
+
+    await read(workspace, "placement", `Date,Campaign,Placement,Impressions\n${DAY},Words,a.example,900\n`);
+    const placements = await look({ level: "placement" });
+    expect(placements.total.impressions).toBe(900);
+    expect(placements.missing).toContain("cost");
+    expect(placements.missing).not.toContain("impressions");
+    // With an item report there, totals are its own again.
+    await read(workspace, "item", `${HEAD}\n${DAY},Words,001,100,12,347.00,0,0\n`);
+    const again = await look({ level: "campaign" });
+    expect([again.source, again.missing]).toEqual(["item", ["units", "storeOrders", "storeRevenue"]]);
   });
 
   it("matches IDs however a spreadsheet spells them, and counts what it can't match under its own ID", async () => {

@@ -60,7 +60,7 @@ export function ResultsControls({
           aria-label="Level"
           className="w-36!"
           value={state.level}
-          onChange={(event) => void setState({ level: event.target.value, q: "" })}
+          onChange={(event) => void setState({ level: event.target.value, q: "", where: [], sort: "" })}
         >
           {options(null)}
         </Select>

@@ -1,7 +1,7 @@
 "use client";
 
 import { formatMetric } from "@/core/kit/format";
-import { METRICS, type MetricKey, type Sums } from "@/core/kit/metrics";
+import { METRICS, valueOf, type MetricKey, type Sums } from "@/core/kit/metrics";
 import { useWorkspace } from "../../../_lib/workspace";
 import type { Language } from "./use-results";
 
@@ -12,7 +12,7 @@ const HEADLINES: Record<Language, MetricKey[]> = {
 
 /** A relative change in whole percent with its sign. */
 export function changeText(now: number | null, then: number | null, without = "nothing before"): string {
-  if (now === null || !then) return now ? without : "";
+  if (now === null || then === null || then === 0) return now ? without : "";
   const percent = Math.round((now / then - 1) * 100);
   return percent === 0 ? "unchanged" : `${percent < 0 ? "−" : "+"}${Math.abs(percent)} %`;
 }
@@ -23,14 +23,26 @@ export function goalText(goal: number, language: Language): string {
 }
 
 /** The figures of the whole, each with its change against the window compared with. */
-export function Headlines({ now, before, language }: { now: Sums; before: Sums | null; language: Language }) {
+export function Headlines({
+  now,
+  before,
+  missing,
+  language,
+}: {
+  now: Sums;
+  before: Sums | null;
+  /** What the report does not tell. */
+  missing: (keyof Sums)[];
+  language: Language;
+}) {
   const { currency, goal } = useWorkspace();
   const keys = HEADLINES[language];
   return (
     <dl className="grid grid-cols-8 divide-x divide-line rounded-lg border border-line bg-surface">
       {keys.map((key) => {
-        const { label, about, of } = METRICS[key];
-        const value = of(now);
+        const { label, about } = METRICS[key];
+        const value = valueOf(key, now, missing);
+        const isMissing = METRICS[key].needs.some((need) => missing.includes(need));
         const isGoal = key === (language === "return" ? "roas" : "acos");
         return (
           <div key={key} className="px-3 py-2" title={about}>
@@ -41,7 +53,7 @@ export function Headlines({ now, before, language }: { now: Sums; before: Sums |
               </span>
               <span className="block text-xs text-soft num">
                 {isGoal ? `goal ${goalText(goal, language)} · ` : ""}
-                {before ? changeText(value, of(before)) : ""}
+                {isMissing ? "not reported" : before ? changeText(value, valueOf(key, before, missing)) : ""}
               </span>
             </dd>
           </div>

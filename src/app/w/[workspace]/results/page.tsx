@@ -6,6 +6,7 @@ import Link from "next/link";
 import { useCallback, useRef, useState } from "react";
 import { formatCount, plural } from "@/core/kit/format";
 import { METRICS, type MetricKey } from "@/core/kit/metrics";
+import { REPORT_LABEL } from "@/core/results/reports/report-kinds";
 import { isLevel, LEVEL_LABEL, LEVELS, type Level } from "@/core/results/levels";
 import type { SliceLine } from "@/server/across/results/slice-lines";
 import type { Slice } from "@/server/across/results/slice";
@@ -25,7 +26,8 @@ import { ResultsTable } from "./results-table";
 import { ReturnScatter } from "./return-scatter";
 import { ResultsTabs } from "./tabs";
 import { TimeChart } from "./time-chart";
-import { CHARTS, useResultsView, type Within } from "./use-results";
+import { CHARTS, useResultsView, type Where, type Within } from "./use-results";
+import { WhereFilter } from "./where-filter";
 
 /** Lines read at once; more are searched for, sorted to the top, or exported. */
 const MOST_LINES = 500;
@@ -51,7 +53,7 @@ export default function ResultsPage() {
   const { slug, goal } = useWorkspace();
   const apiPath = useApiPath();
   const view = useResultsView();
-  const { state, setState, columns, defaults, query, common } = view;
+  const { state, setState, columns, defaults, query, common, sort } = view;
   const search = useRef<HTMLInputElement>(null);
   useKeys({ "/": () => search.current?.focus() });
   const keep = { placeholderData: keepPreviousData };
@@ -65,18 +67,18 @@ export default function ResultsPage() {
         { level, key: line.key, name: line.name },
       ];
       const next = BEHIND[level] ?? (level.startsWith("field:") ? "item" : "day");
-      void setState({ within, level: next, split: "", q: "", sort: next === "day" ? "-name" : "-cost" });
+      void setState({ within, level: next, split: "", q: "", where: [], sort: "" });
     },
     [level, setState, state.within],
   );
   const current = Object.fromEntries(
     Object.entries(state).flatMap(([key, value]) => {
-      if (key === "within") return (value as Within[]).length > 0 ? [[key, JSON.stringify(value)]] : [];
+      if (Array.isArray(value)) return value.length > 0 ? [[key, JSON.stringify(value)]] : [];
       return value === "" || value === false ? [] : [[key, String(value)]];
     }),
   ) as Record<string, string>;
   const facts = slice.data?.from
-    ? `${slice.data.from} to ${slice.data.to}${slice.data.compared ? against(slice.data.compared) : ""} · goal ${goalText(goal, state.lang)}`
+    ? `${slice.data.source === "item" ? "" : `${REPORT_LABEL[slice.data.source]} · `}${slice.data.from} to ${slice.data.to}${slice.data.compared ? against(slice.data.compared) : ""} · goal ${goalText(goal, state.lang)}`
     : slice.data
       ? "No results yet"
       : "";
@@ -88,12 +90,13 @@ export default function ResultsPage() {
           screen="results"
           current={current}
           onOpen={(saved) => {
-            const { within, complete, ...rest } = saved;
+            const { within, where, complete, ...rest } = saved;
             const blank = Object.fromEntries(Object.keys(state).map((key) => [key, null]));
             void setState({
               ...blank,
               ...rest,
               within: within ? (JSON.parse(within) as Within[]) : null,
+              where: where ? (JSON.parse(where) as Where[]) : null,
               complete: complete === "true" || null,
             } as Parameters<typeof setState>[0]);
           }}
@@ -123,7 +126,12 @@ export default function ResultsPage() {
       )}
       {slice.data?.from && (
         <>
-          <Headlines now={slice.data.total} before={slice.data.before} language={state.lang} />
+          <Headlines
+            now={slice.data.total}
+            before={slice.data.before}
+            missing={slice.data.missingOfTotal}
+            language={state.lang}
+          />
           <Charts
             slice={slice.data}
             days={days.data}
@@ -142,6 +150,7 @@ export default function ResultsPage() {
               value={state.q}
               onChange={(event) => void setState({ q: event.target.value })}
             />
+            <WhereFilter where={state.where} onChange={(where) => void setState({ where })} />
             {state.within.map((one, i) => (
               <button
                 key={`${one.level}/${one.key}`}
@@ -161,8 +170,8 @@ export default function ResultsPage() {
               slice={slice.data}
               level={level}
               columns={columns}
-              sort={state.sort}
-              onSort={(sort) => void setState({ sort })}
+              sort={sort}
+              onSort={(next) => void setState({ sort: next })}
               onOpen={open}
             />
           </div>
@@ -172,10 +181,14 @@ export default function ResultsPage() {
   );
 }
 
-/** The days compared with; when results do not reach over all of them, changes say little, and that is said. */
+/** The days compared with; where results do not reach over all of them, nothing is compared, and that is said. */
 function against({ from, to, days, known }: NonNullable<Slice["compared"]>): string {
-  const partly = known < days ? ` (results on only ${known} of these ${days} days)` : "";
-  return `, against ${from} to ${to}${partly}`;
+  if (known < days) {
+    return known === 0
+      ? ", nothing before to compare with"
+      : `, not compared: results on only ${known} of the ${days} days from ${from}`;
+  }
+  return `, against ${from} to ${to}`;
 }
 
 /** Says that the last days of the window will still grow. */
@@ -264,6 +277,7 @@ function Charts({
           from={days.from}
           to={days.to}
           bars={state}
+          missing={days.missingOfTotal}
           language={language}
           incompleteDays={slice.incompleteDays}
         />

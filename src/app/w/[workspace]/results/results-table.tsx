@@ -3,14 +3,14 @@
 import { useRouter } from "next/navigation";
 import { useMemo } from "react";
 import { formatMetric, plural } from "@/core/kit/format";
-import { METRICS, type MetricKey } from "@/core/kit/metrics";
+import { METRICS, valueOf, type MetricKey, type Sums } from "@/core/kit/metrics";
 import type { Level } from "@/core/results/levels";
 import type { AccountView } from "@/server/planogram/workbench";
 import type { SliceLine } from "@/server/across/results/slice-lines";
 import type { Slice } from "@/server/across/results/slice";
 import { BalanceBar, Gap } from "@/ui/balance-bar";
 import { DataTable, type TableColumn } from "@/ui/data-table";
-import { EvidenceMark, evidenceWords } from "@/ui/evidence-bar";
+import { EvidenceMark, evidenceTop, evidenceWords } from "@/ui/evidence-bar";
 import { HeatMark } from "@/ui/heat";
 import { ItemTag } from "@/ui/item-tag";
 import { useApi } from "../../../_lib/api";
@@ -20,12 +20,12 @@ import { useEdit } from "../use-edit";
 import { changeText } from "./headlines";
 
 /** The interval and goal of a line as a small drawing, with its words for those who can't see it. */
-function EvidenceCell({ evidence, goal }: { evidence: SliceLine["evidence"]; goal: number }) {
+function EvidenceCell({ evidence, goal, top }: { evidence: SliceLine["evidence"]; goal: number; top: number }) {
   if (!evidence) return <span className="text-soft">–</span>;
   const chance = `chance of the goal ${Math.round(evidence.chance * 100)} %`;
   return (
     <span className="flex items-center gap-2" title={`${evidenceWords({ ...evidence, goal })}; ${chance}`}>
-      <EvidenceMark {...evidence} goal={goal} className="w-20 shrink-0" />
+      <EvidenceMark {...evidence} goal={goal} top={top} className="w-20 shrink-0" />
       <HeatMark heat={evidence.heat} />
     </span>
   );
@@ -53,8 +53,12 @@ export function ResultsTable({
   const router = useRouter();
   const account = useApi<AccountView>(level === "campaign" ? apiPath(`account?days=${days}`) : null);
   const edit = useEdit(account.data?.version);
-  const { lines, splitLabel, levelLabel } = slice;
+  const { lines, splitLabel, levelLabel, missing } = slice;
   const scale = Math.max(0.01, ...lines.flatMap((line) => [line.spendShare ?? 0, line.salesShare ?? 0]));
+  const top = evidenceTop(
+    lines.flatMap(({ evidence }) => (evidence ? [evidence.high] : [])),
+    goal,
+  );
   const made = useMemo((): TableColumn<SliceLine>[] => {
     const budgets = new Map(account.data?.lines.map((line) => [line.key, line.dailyBudget]));
     return [
@@ -119,7 +123,9 @@ export function ResultsTable({
           ]
         : []),
       ...columns.map((key): TableColumn<SliceLine> => {
-        const { label, about, of } = METRICS[key];
+        const { label, about } = METRICS[key];
+        const of = (sums: Sums) => valueOf(key, sums, missing);
+        const isMissing = METRICS[key].needs.some((need) => missing.includes(need));
         return {
           key,
           label,
@@ -128,7 +134,15 @@ export function ResultsTable({
           align: "right",
           sort: key,
           cell: (line) => (
-            <span title={line.before ? `${formatMetric(key, of(line.before), currency)} compared` : undefined}>
+            <span
+              title={
+                isMissing
+                  ? "Not reported"
+                  : line.before
+                    ? `${formatMetric(key, of(line.before), currency)} compared`
+                    : undefined
+              }
+            >
               <span className="block leading-tight">{formatMetric(key, of(line.sums), currency)}</span>
               {line.before && (
                 <span className="block text-[11px] leading-tight text-soft">
@@ -145,7 +159,7 @@ export function ResultsTable({
         about: "The return that is likely, 80 times in 100 within the band; the mark is the goal.",
         width: 160,
         sort: "chance",
-        cell: (line) => <EvidenceCell evidence={line.evidence} goal={goal} />,
+        cell: (line) => <EvidenceCell evidence={line.evidence} goal={goal} top={top} />,
       },
       {
         key: "balance",
@@ -155,7 +169,7 @@ export function ResultsTable({
       },
       { key: "gap", label: "Gap", width: 72, align: "right", sort: "gap", cell: (line) => <Gap gap={line.gap} /> },
     ];
-  }, [account.data, columns, currency, edit, goal, level, levelLabel, onOpen, scale, splitLabel]);
+  }, [account.data, columns, currency, edit, goal, level, levelLabel, missing, onOpen, scale, splitLabel, top]);
   return (
     <>
       <DataTable
@@ -191,9 +205,20 @@ function TotalRow({ slice, columns }: { slice: Slice; columns: MetricKey[] }) {
       {columns.map((key) => (
         <span key={key}>
           <span className="text-soft">{METRICS[key].label}</span>{" "}
-          {formatMetric(key, METRICS[key].of(slice.total), currency)}
+          {formatMetric(key, valueOf(key, slice.total, slice.missingOfTotal), currency)}
         </span>
       ))}
+      {slice.found && (
+        <span className="basis-full">
+          <b>{plural(slice.count, "line")} found:</b>{" "}
+          {columns.map((key) => (
+            <span key={key} className="mr-5">
+              <span className="text-soft">{METRICS[key].label}</span>{" "}
+              {formatMetric(key, valueOf(key, slice.found!, slice.missing), currency)}
+            </span>
+          ))}
+        </span>
+      )}
     </p>
   );
 }

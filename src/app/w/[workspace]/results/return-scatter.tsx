@@ -11,7 +11,7 @@ import {
   YAxis,
   ZAxis,
 } from "recharts";
-import { METRICS } from "@/core/kit/metrics";
+import { METRICS, type Metric } from "@/core/kit/metrics";
 import { formatMoney, formatMoneyRound, toUnits } from "@/core/kit/money";
 import type { SliceLine } from "@/server/across/results/slice-lines";
 import { useWorkspace } from "../../../_lib/workspace";
@@ -19,6 +19,11 @@ import type { Language } from "./use-results";
 
 /** Dots a chart can show without becoming a blot; the lines with the most spend. */
 const MOST = 400;
+
+/** Where a line stands: at its return or cost share; one that sold nothing is placed later. */
+function heightOf(metric: Metric, { sums }: SliceLine): number | null {
+  return metric.of(sums) ?? (metric.key === "acos" && sums.cost > 0 ? 0 : null);
+}
 
 /** Every line as a dot: spend to the right, return (or cost share) up, size by sales, the goal as a line. */
 export function ReturnScatter({
@@ -38,12 +43,16 @@ export function ReturnScatter({
     .slice(0, MOST)
     .map((line) => ({
       x: toUnits(line.sums.cost),
-      y: metric.of(line.sums),
+      y: heightOf(metric, line),
+      isEndless: metric.of(line.sums) === null,
       z: toUnits(line.sums.revenue),
       name: line.splitName ? `${line.name} · ${line.splitName}` : line.name,
       line,
     }))
     .filter((dot) => dot.y !== null);
+  // What cost money and sold nothing has no cost share; it stands at the top edge, where the dear ones are.
+  const highest = Math.max(2 / goal, ...data.flatMap(({ y, isEndless }) => (isEndless ? [] : [y!])));
+  for (const dot of data) if (dot.isEndless) dot.y = highest * 1.1;
   const tick = { fontSize: 11, fill: "var(--soft)" };
   const percent = (value: number) => `${Math.round(value * 100)} %`;
   return (
@@ -80,7 +89,9 @@ export function ReturnScatter({
                     <b>{dot.name}</b>
                     <p className="num">
                       spend {formatMoney(dot.x * 1000, currency)}, sales {formatMoney(dot.z * 1000, currency)},{" "}
-                      {metric.label} {language === "return" ? dot.y?.toFixed(2) : percent(dot.y ?? 0)}
+                      {dot.isEndless
+                        ? "no sales"
+                        : `${metric.label} ${language === "return" ? dot.y?.toFixed(2) : percent(dot.y ?? 0)}`}
                     </p>
                   </div>
                 );
@@ -99,6 +110,7 @@ export function ReturnScatter({
       </div>
       <figcaption className="text-xs text-soft">
         Each dot is a line of the table: spend to the right, {metric.label} up, sales as its size, the goal dashed.
+        {data.some((dot) => dot.isEndless) && " On the top edge: spend without any sale."}
         {lines.length > MOST && ` The ${MOST} with the most spend are shown.`}
       </figcaption>
     </figure>

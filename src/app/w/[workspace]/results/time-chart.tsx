@@ -14,7 +14,7 @@ import {
 } from "recharts";
 import { dayLabel, formatDay, parseDay } from "@/core/kit/days";
 import { formatMetric } from "@/core/kit/format";
-import { addSums, METRICS, noSums, type MetricKey, type Sums } from "@/core/kit/metrics";
+import { addSums, METRICS, valueOf, noSums, type MetricKey, type Sums } from "@/core/kit/metrics";
 import { toUnits } from "@/core/kit/money";
 import { useWorkspace } from "../../../_lib/workspace";
 import type { Language } from "./use-results";
@@ -33,6 +33,7 @@ export function TimeChart({
   from,
   to,
   bars,
+  missing,
   language,
   incompleteDays,
 }: {
@@ -40,6 +41,8 @@ export function TimeChart({
   from: string;
   to: string;
   bars: [MetricKey, MetricKey];
+  /** What the report does not tell; a day of it is a gap and not nought. */
+  missing: (keyof Sums)[];
   language: Language;
   incompleteDays: number;
 }) {
@@ -55,7 +58,7 @@ export function TimeChart({
     return sum;
   };
   const value = (key: MetricKey, i: number) => {
-    const found = METRICS[key].of(sumsOf(key, i));
+    const found = valueOf(key, sumsOf(key, i), missing);
     return found !== null && METRICS[key].kind === "money" ? toUnits(found) : found;
   };
   const data = span.map((day, i) => ({

@@ -20,6 +20,17 @@ export interface Within {
   name: string;
 }
 
+/** Only lines whose metric is at least or at most so much, as the API has it. */
+export interface Where {
+  metric: MetricKey;
+  op: "least" | "most";
+  value: number;
+}
+
+const whereSchema = z.array(
+  z.object({ metric: z.enum(METRIC_KEYS), op: z.enum(["least", "most"]), value: z.number() }),
+);
+
 const withinSchema = z.array(
   z.object({ level: z.string().refine(isLevel) as z.ZodType<Level>, key: z.string(), name: z.string() }),
 );
@@ -28,6 +39,20 @@ const COLUMNS: Record<Language, MetricKey[]> = {
   return: ["cost", "revenue", "roas", "orders"],
   share: ["cost", "revenue", "acos", "orders"],
 };
+
+/** What is looked at first where a level asks for other figures: placements are often reported with impressions only. */
+function columnsOf(level: string, language: Language): MetricKey[] {
+  const ratio = language === "return" ? "roas" : "acos";
+  if (level === "placement") return ["impressions", "clicks", "cost", "revenue"];
+  if (level === "term" || level === "target") return ["clicks", "cpc", "cost", "orders", ratio];
+  return COLUMNS[language];
+}
+
+/** Days and hours stand in their own order, the rest by what takes most. */
+function sortOf(level: string): string {
+  if (level === "hour") return "name";
+  return level === "day" ? "-name" : level === "placement" ? "-impressions" : "-cost";
+}
 
 /** The view of results as the URL holds it. */
 export function useResultsView() {
@@ -41,7 +66,9 @@ export function useResultsView() {
     cfrom: parseAsString.withDefault(""),
     cto: parseAsString.withDefault(""),
     within: parseAsJson((value) => withinSchema.parse(value)).withDefault([]),
-    sort: parseAsString.withDefault("-cost"),
+    where: parseAsJson((value) => whereSchema.parse(value)).withDefault([]),
+    /** Empty is the level's own order. */
+    sort: parseAsString.withDefault(""),
     columns: parseAsString.withDefault(""),
     q: parseAsString.withDefault(""),
     complete: parseAsBoolean.withDefault(false),
@@ -49,7 +76,8 @@ export function useResultsView() {
     lang: parseAsStringLiteral(LANGUAGES).withDefault("return"),
     set: parseAsString.withDefault(STARTING_SET),
   });
-  const defaults = COLUMNS[state.lang];
+  const defaults = columnsOf(state.level, state.lang);
+  const sort = state.sort || sortOf(state.level);
   const chosen = state.columns
     .split(",")
     .filter((name): name is MetricKey => (METRIC_KEYS as readonly string[]).includes(name));
@@ -70,7 +98,8 @@ export function useResultsView() {
     query.set("compareFrom", state.cfrom);
     query.set("compareTo", state.cto);
   }
-  query.set("sort", state.sort);
+  query.set("sort", sort);
+  if (state.where.length > 0) query.set("where", JSON.stringify(state.where));
   if (state.q) query.set("q", state.q);
-  return { state, setState, columns, defaults, query, common, days };
+  return { state, setState, columns, defaults, query, common, days, sort };
 }
