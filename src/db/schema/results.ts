@@ -1,4 +1,4 @@
-import { blob, integer, primaryKey, real, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
+import { blob, index, integer, primaryKey, real, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
 import { REPORT_KINDS, type ReportCounts, type ReportMapping } from "@/core/results/reports/report-kinds";
 
 export const CODE_KINDS = ["campaign", "adGroup", "target", "term", "placement", "item"] as const;
@@ -150,6 +150,8 @@ export const reportRows = sqliteTable(
     /** A hash of all the row's cells: a row that stands twice in a file counts once. */
     hash: text().notNull(),
     day: integer().notNull(),
+    /** The last day of a row that is a sum over several; 0 for a row of one day. */
+    lastDay: integer("last_day").notNull().default(0),
     /** The campaign's code, 0 for store sales; then what else the kind's rows are told apart by, in its order. */
     campaign: integer().notNull(),
     b: integer().notNull(),
@@ -163,6 +165,27 @@ export const reportRows = sqliteTable(
     revenue: real().notNull(),
   },
   (table) => [primaryKey({ columns: [table.import, table.day, table.campaign, table.hash] })],
+);
+
+/**
+ * Rows of report files that are sums over several days. They are never laid on one day: they answer for windows that
+ * hold them whole, where nothing is known of the same campaign day by day.
+ */
+export const windowFacts = sqliteTable(
+  "window_facts",
+  {
+    import: integer().notNull(),
+    kind: text({ enum: REPORT_KINDS }).notNull(),
+    fromDay: integer("from_day").notNull(),
+    toDay: integer("to_day").notNull(),
+    /** As in `report_rows`. */
+    campaign: integer().notNull(),
+    b: integer().notNull(),
+    c: integer().notNull(),
+    d: integer().notNull(),
+    ...counts,
+  },
+  (table) => [index("window_facts_by_kind").on(table.kind, table.fromDay)],
 );
 
 /** Rows of report files that were not taken in, with reasons. */

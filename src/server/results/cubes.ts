@@ -9,6 +9,7 @@ import { remember, type Stamp } from "../read/memo";
 import { loadLag, seenOn } from "./lag";
 import { resultsVersion } from "./load";
 import { readReport, reportColumns } from "./report-store";
+import { windowRows } from "./window-rows";
 
 /** A window's results of one report, with all store sales by item and day where the report is the item one. */
 export interface WindowCube {
@@ -66,9 +67,21 @@ async function buildCube(
     // Other requests get their turn between the pieces.
     await new Promise((resolve) => setImmediate(resolve));
   }
+  if (!byDay) {
+    ads.add(columnsOf(source, await windowRows(db, source, window), 1));
+    store?.add(storeColumnsOf(await windowRows(db, "store", window)));
+  }
   return { stamp, ads: ads.finish(), store: store?.finish() ?? null };
 }
 
-function columnsOf(source: "slot" | "hour" | "placement", rows: number[][]): CubeRows {
-  return Object.fromEntries(reportColumns(source).map((name, at) => [name, rows.map((row) => row[at]!)]));
+/** @param skip how many of a report's columns the rows do not have: the day, in sums over several */
+function columnsOf(source: Source, rows: number[][], skip = 0): CubeRows {
+  const names = reportColumns(source).slice(skip);
+  return Object.fromEntries(names.map((name, at) => [name === "itemNo" ? "item" : name, rows.map((row) => row[at]!)]));
+}
+
+function storeColumnsOf(rows: number[][]): CubeRows {
+  return Object.fromEntries(
+    ["item", "orders", "units", "revenue"].map((name, at) => [name, rows.map((row) => row[at]!)]),
+  );
 }

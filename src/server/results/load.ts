@@ -17,6 +17,7 @@ import { codes, dayRollups, hourFacts, placementFacts, slotFacts, spanRollups, w
 import type { CodeKind } from "./coder";
 import { recall, remember, type Stamp } from "../read/memo";
 import { loadCatalogue } from "../catalogue/load";
+import { windowRows, windowSpan } from "./window-rows";
 
 /** The first and last day with results, or null when there are none. */
 export async function resultDays(db: Database): Promise<Window | null> {
@@ -27,6 +28,8 @@ export async function resultDays(db: Database): Promise<Window | null> {
       db.select({ from: sql<number | null>`min(${table.day})`, to: sql<number | null>`max(${table.day})` }).from(table),
     ),
   );
+  const whole = await windowSpan(db);
+  if (whole) spans.push([whole]);
   const known = spans.flatMap(([span]) => (span?.from == null || span.to == null ? [] : [span as Window]));
   if (known.length === 0) return null;
   return { from: Math.min(...known.map(({ from }) => from)), to: Math.max(...known.map(({ to }) => to)) };
@@ -104,7 +107,25 @@ async function sumWindow(
     // Other requests get their turn between the pieces.
     await new Promise((resolve) => setImmediate(resolve));
   }
+  // What files tell only of the whole window.
+  const whole = columnsOf(await windowRows(db, "item", window), ITEM_COLUMNS);
+  if (whole.item.length > 0) add({ ads: whole as unknown as ItemSpan });
+  if (withStore) {
+    const store = columnsOf(await windowRows(db, "store", window), STORE_COLUMNS);
+    if (store.item.length > 0) addStore(results.rows, results.gone, store as unknown as DayStore, index);
+  }
   return results;
+}
+
+const ITEM_COLUMNS = ["campaign", "adGroup", "target", "item", ...AD_MEASURES] as const;
+const STORE_COLUMNS = ["item", "orders", "units", "revenue"] as const;
+
+/** Rows as columns. */
+function columnsOf<Name extends string>(rows: number[][], names: readonly Name[]): Record<Name, Float64Array> {
+  return Object.fromEntries(names.map((name, at) => [name, Float64Array.from(rows, (row) => row[at]!)])) as Record<
+    Name,
+    Float64Array
+  >;
 }
 
 /** The stored spans that lie wholly in a window, and the runs of days that they leave over, a few days each. */

@@ -1,4 +1,4 @@
-import { parseDay, type Day } from "../../kit/days";
+import { formatDay, parseDay, type Day } from "../../kit/days";
 import { SLOT_KEYS } from "../../kit/slots";
 import { readDay, readHour } from "./report-dates";
 import {
@@ -16,6 +16,8 @@ import { readAmount, readCounted } from "./report-numbers";
 /** A row of a report, read. Money in mills of the workspace's currency. */
 export interface ReportLine {
   day: Day;
+  /** The last day it sums over; the same as `day` for a row of one day. */
+  lastDay: Day;
   /** Texts as they came; slot and hour as numbers in text. */
   dimensions: Record<DimensionField, string>;
   counts: Record<CountField, number>;
@@ -78,6 +80,8 @@ export function reportReader(
     return heading ? headings.indexOf(heading) : -1;
   };
   const dayAt = at("day");
+  const lastAt = at("lastDay");
+  const whole = mapping.window && dayAt < 0 ? mapping.window : null;
   // What a row is named by can be any word that people search for or sell, "total" and "sum" among them.
   const namingAt = at(kind === "term" ? "term" : kind === "placement" ? "placement" : "item");
   const { dimensions, counts, must } = REPORT_SHAPE[kind];
@@ -100,7 +104,7 @@ export function reportReader(
     const cell = (index: number) => (index < 0 ? "" : (cells[index] ?? "").trim());
     const said = [dayAt, ...dims.map(([, index]) => index)].filter((index) => index >= 0).map(cell);
     if (said.every((text) => text === "") || isTotals(cells, said, cell(namingAt))) return { is: "totals" };
-    const dayText = cell(dayAt);
+    const dayText = whole ? whole.from : cell(dayAt);
     const day = dayIn(dayText);
     if (day === null) {
       const reason = dayText === "" ? "No day." : `"${dayText.slice(0, 40)}" is no day that can be read.`;
@@ -110,8 +114,17 @@ export function reportReader(
       const why = day > lastDay ? "lies in the future" : "lies before the year 2000";
       return { is: "aside", reason: `"${dayText.slice(0, 40)}" ${why}.` };
     }
+    const lastText = whole ? whole.to : cell(lastAt);
+    const lastRead = lastText === "" ? day : dayIn(lastText);
+    if (lastRead === null || lastRead < day || lastRead > lastDay) {
+      return {
+        is: "aside",
+        reason: `"${lastText.slice(0, 40)}" is no last day of a row that begins on ${formatDay(day)}.`,
+      };
+    }
     const line: ReportLine = {
       day,
+      lastDay: lastRead,
       dimensions: { campaign: "", adGroup: "", target: "", item: "", term: "", placement: "", slot: "", hour: "" },
       counts: { impressions: 0, clicks: 0, cost: 0, orders: 0, units: 0, revenue: 0 },
     };

@@ -16,6 +16,7 @@ export const REPORT_LABEL: Record<ReportKind, string> = {
 
 export const REPORT_FIELDS = [
   "day",
+  "lastDay",
   "campaign",
   "adGroup",
   "target",
@@ -40,6 +41,7 @@ export type DimensionField = (typeof DIMENSION_FIELDS)[number];
 
 export const REPORT_FIELD_LABEL: Record<ReportField, string> = {
   day: "Day",
+  lastDay: "Last day",
   campaign: "Campaign",
   adGroup: "Ad group",
   target: "Target or keyword",
@@ -89,6 +91,12 @@ export const reportMappingSchema = z.object({
   columns: z.partialRecord(z.enum(REPORT_FIELDS), z.string().max(500).nullable()),
   /** Which of 3/4/2026 comes first. */
   dateOrder: z.enum(DATE_ORDERS).default("day-month"),
+  /** First and last day of a file whose rows name no day and are sums over all of them. */
+  window: z
+    .object({ from: z.iso.date(), to: z.iso.date() })
+    .refine(({ from, to }) => from <= to, "the last day lies before the first")
+    .nullable()
+    .default(null),
   decimal: z.enum([".", ","]).default("."),
   /** ISO code of the file's money; null is the workspace's. */
   currency: z.string().length(3).nullable().default(null),

@@ -12,7 +12,14 @@ import { currencyIn, detectDecimalMark, readAmount, readCounted } from "./report
 
 /** Headings as exports in several languages write them, folded to letters and digits; the first ones are the surest. */
 const HEADINGS: Record<ReportField, string[]> = {
-  day: ["day", "date", "datum", "tag", "jour", "fecha", "data", "reportdate", "starttime", "startdate", "orderdate"],
+  day: [
+    ...["day", "date", "datum", "tag", "jour", "fecha", "data", "reportdate", "starttime", "startdate", "orderdate"],
+    ...["firstday", "periodstart", "reportstart", "from", "start", "von", "erstertag", "datedebut", "fechainicio"],
+  ],
+  lastDay: [
+    ...["lastday", "enddate", "periodend", "reportend", "endtime", "to", "end", "bis", "letztertag", "enddatum"],
+    ...["datefin", "fechafin", "datafine", "einddatum"],
+  ],
   campaign: ["campaign", "campaignname", "kampagne", "kampagnenname", "campagne", "campana", "campagna"],
   adGroup: ["adgroup", "adgroupname", "anzeigengruppe", "grouped", "groupdannonces", "grupodeanuncios"],
   target: ["target", "targeting", "keyword", "keywordtext", "suchbegriffziel", "ausrichtung", "productgroup", "motcle"],
@@ -72,7 +79,7 @@ function nameScore(heading: string, field: ReportField): number {
 function valueShare(field: ReportField, values: string[]): number {
   if (values.length === 0) return 0;
   const fits = (text: string): boolean => {
-    if (field === "day")
+    if (field === "day" || field === "lastDay")
       return readDay(text, "day-month", "UTC") !== null || readDay(text, "month-day", "UTC") !== null;
     if (field === "hour") return readHour(text) !== null;
     if (field === "cost" || field === "revenue") return readAmount(text, ".").ok || readAmount(text, ",").ok;
@@ -88,7 +95,10 @@ export function fieldsOfKind(kind: ReportKind): ReportField[] {
   const { dimensions, counts } = REPORT_SHAPE[kind];
   return REPORT_FIELDS.filter(
     (field) =>
-      field === "day" || (dimensions as ReportField[]).includes(field) || (counts as ReportField[]).includes(field),
+      field === "day" ||
+      field === "lastDay" ||
+      (dimensions as ReportField[]).includes(field) ||
+      (counts as ReportField[]).includes(field),
   );
 }
 
@@ -118,6 +128,7 @@ export function proposeReportMapping(kind: ReportKind, headings: string[], rows:
   return {
     columns,
     dateOrder: detectDateOrder(of("day")).order,
+    window: null,
     decimal: detectDecimalMark(amounts),
     currency: named ?? null,
     rate: null,
@@ -139,6 +150,11 @@ export function reportGaps(kind: ReportKind, mapping: ReportMapping, headings: s
   const gaps: string[] = [];
   for (const field of REPORT_SHAPE[kind].must) {
     const heading = mapping.columns[field];
+    if (field === "day" && !heading && mapping.window) continue;
+    if (!heading && field === "day") {
+      gaps.push("Day has no column; where the rows are sums over some days, say which.");
+      continue;
+    }
     if (!heading) gaps.push(`${REPORT_FIELD_LABEL[field]} has no column.`);
   }
   for (const [field, heading] of Object.entries(mapping.columns)) {

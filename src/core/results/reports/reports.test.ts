@@ -168,6 +168,7 @@ describe("mappings of reports", () => {
       decimal: ",",
       currency: "EUR",
       rate: null,
+      window: null,
     });
     const english = [
       "Date",
@@ -214,6 +215,7 @@ describe("rows of reports", () => {
       is: "line",
       line: {
         day: parseDay("2026-03-04"),
+        lastDay: parseDay("2026-03-04"),
         dimensions: {
           campaign: "Alles",
           adGroup: "G",
@@ -265,7 +267,7 @@ describe("rows of reports", () => {
   it("are told apart where something about them is odd", () => {
     const line = (counts: object) =>
       ({
-        day: 1,
+        ...{ day: 1, lastDay: 1 },
         dimensions: {} as never,
         counts: { impressions: 0, clicks: 0, cost: 0, orders: 0, units: 0, revenue: 0, ...counts },
       }) as Parameters<typeof odditiesOf>[0];

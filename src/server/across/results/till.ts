@@ -1,6 +1,5 @@
 import { formatDay, type Window } from "@/core/kit/days";
 import { SOURCES, type Source } from "@/core/results/levels";
-import { getTableName } from "drizzle-orm";
 import { addSums, type Sums } from "@/core/kit/metrics";
 import { totalOf } from "@/core/results/window-sums";
 import type { Database } from "@/db/client";
@@ -11,7 +10,7 @@ import { readAccount } from "../../account/state";
 import { listShelfSets } from "../../shelves/shelves";
 import type { WorkspaceInfo } from "../../workspaces";
 import { loadWindow, resultDays } from "../../results/load";
-import { REPORT_TABLES } from "../../results/report-store";
+import { loadCube } from "../../results/cubes";
 import { sourceWithRows } from "../../results/reported";
 import { windowOfDays } from "../../results/window";
 
@@ -69,13 +68,9 @@ async function adTotal(
   window: Window,
 ): Promise<{ cost: number; revenue: number; impressions: number }> {
   if (source === "item") return windowTotal(db, window);
-  const { rows } = await db.$client.execute({
-    sql: `SELECT coalesce(sum(cost), 0), coalesce(sum(revenue), 0), coalesce(sum(impressions), 0)
-      FROM ${getTableName(REPORT_TABLES[source].table)} WHERE day BETWEEN ? AND ?`,
-    args: [window.from, window.to],
-  });
-  const [cost, revenue, impressions] = [0, 1, 2].map((at) => Number(rows[0]![at])) as [number, number, number];
-  return { cost, revenue, impressions };
+  const { ads } = await loadCube(db, source, window, false);
+  const sum = (key: "cost" | "revenue" | "impressions") => ads.sums[key].reduce((total, value) => total + value, 0);
+  return { cost: sum("cost"), revenue: sum("revenue"), impressions: sum("impressions") };
 }
 
 /** All results of a window, items that left the catalogue included. */

@@ -1,5 +1,5 @@
 import type { Transaction } from "@libsql/client";
-import { asc, eq } from "drizzle-orm";
+import { and, asc, eq } from "drizzle-orm";
 import { COUNT_FIELDS, type ReportKind } from "@/core/results/reports/report-kinds";
 import type { Database } from "@/db/client";
 import { reportRows } from "@/db/schema";
@@ -10,7 +10,7 @@ export async function stagedDays(db: Database, id: number): Promise<number[]> {
   const rows = await db
     .selectDistinct({ day: reportRows.day })
     .from(reportRows)
-    .where(eq(reportRows.import, id))
+    .where(and(eq(reportRows.import, id), eq(reportRows.lastDay, 0)))
     .orderBy(asc(reportRows.day));
   return rows.map(({ day }) => day);
 }
@@ -34,7 +34,7 @@ export async function applyDay(
   const tx = await db.$client.transaction("write");
   try {
     const { rows } = await tx.execute({
-      sql: `SELECT campaign, b, c, d, ${sums} FROM report_rows WHERE import = ? AND day = ? GROUP BY campaign, b, c, d`,
+      sql: `SELECT campaign, b, c, d, ${sums} FROM report_rows WHERE import = ? AND day = ? AND last_day = 0 GROUP BY campaign, b, c, d`,
       args: [id, day],
     });
     const campaigns = new Set(rows.map((row) => Number(row[0])));

@@ -27,6 +27,7 @@ import type { JobContext, JobHandler } from "../../jobs/work";
 import { noteChange } from "../../workspaces";
 import { Coder } from "../coder";
 import { applyDay, stagedDays } from "./apply-report";
+import { applyWindows } from "./apply-windows";
 import { ReportNames } from "./names";
 import { openReport } from "./open-report";
 import { takeBackUnits } from "./take-back";
@@ -115,7 +116,11 @@ async function run(context: JobContext, raw: unknown): Promise<ReportCounts & { 
     tx.close();
   }
   const days = await stagedDays(db, id);
-  const [fromDay, toDay] = [days[0]!, days.at(-1)!];
+  const windows = await applyWindows(db, kind, id);
+  const [fromDay, toDay] = [
+    Math.min(...days, ...windows.map(({ from }) => from)),
+    Math.max(...days, ...windows.map(({ to }) => to)),
+  ];
   await db.update(reportImports).set({ fromDay, toDay }).where(eq(reportImports.id, id));
   const written = input.written === null ? dayAt(Date.now(), info.timeZone) : parseDay(input.written);
   for (const [done, day] of days.entries()) {
@@ -123,6 +128,15 @@ async function run(context: JobContext, raw: unknown): Promise<ReportCounts & { 
     counts.restated += (await applyDay(db, kind, id, day, Math.max(written, toDay))) ? 1 : 0;
   }
   await db.delete(reportRows).where(eq(reportRows.import, id));
+  if (windows.length > 0) {
+    const spans = windows.slice(0, 3).map(({ from, to }) => `${formatDay(from)} to ${formatDay(to)}`);
+    counts.notices.push(
+      `${plural(
+        windows.reduce((sum, { rows }) => sum + rows, 0),
+        "row",
+      )} are sums over several days (${spans.join(", ")}${windows.length > 3 ? ", …" : ""}). They count in windows that hold these days whole, and on no single day.`,
+    );
+  }
   if (counts.restated > 0) {
     counts.notices.push(`${plural(counts.restated, "day")} had been there before and now hold what this file says.`);
   }
@@ -228,10 +242,11 @@ function hashOf(cells: string[]): string {
   return first.toString(36) + hashText(text, first).toString(36);
 }
 
-/** A line as staged: day, campaign, what else it is told apart by, counts. */
-function stagedRow(kind: ReportKind, { day, dimensions, counts }: ReportLine, names: ReportNames): number[] {
+/** A line as staged: day, last day of a sum over several, campaign, what else it is told apart by, counts. */
+function stagedRow(kind: ReportKind, { day, lastDay, dimensions, counts }: ReportLine, names: ReportNames): number[] {
   const numbers = COUNT_FIELDS.map((field) => counts[field]);
-  if (kind === "store") return [day, 0, names.item(dimensions.item), 0, 0, ...numbers];
+  const last = lastDay > day ? lastDay : 0;
+  if (kind === "store") return [day, last, 0, names.item(dimensions.item), 0, 0, ...numbers];
   const campaign = names.campaign(dimensions.campaign);
   const adGroup = () => names.adGroup(campaign.key, dimensions.adGroup);
   const rest = (): [number, number, number] => {
@@ -248,13 +263,13 @@ function stagedRow(kind: ReportKind, { day, dimensions, counts }: ReportLine, na
         return [names.text("placement", dimensions.placement), 0, 0];
     }
   };
-  return [day, campaign.code, ...rest(), ...numbers];
+  return [day, last, campaign.code, ...rest(), ...numbers];
 }
 
 /** Stores rows that wait. @returns how many had stood there already, cell by cell */
 async function insertStaged({ db }: JobContext, rows: unknown[][]): Promise<number> {
   if (rows.length === 0) return 0;
-  const columns = ["import", "hash", "day", "campaign", "b", "c", "d", ...COUNT_FIELDS];
+  const columns = ["import", "hash", "day", "last_day", "campaign", "b", "c", "d", ...COUNT_FIELDS];
   const { rowsAffected } = await db.$client.execute({
     sql: `INSERT OR IGNORE INTO report_rows (${columns.join(", ")}) SELECT ${columns.map((_, i) => `value ->> ${i}`).join(", ")} FROM json_each(?)`,
     args: [JSON.stringify(rows)],

@@ -27,7 +27,7 @@ import { checkReportMapping } from "./import-report";
 import { lookIntoReport } from "./open-report";
 import { exportReport } from "./reports";
 import { listReportImports, reportRowsAside, takeBackReport } from "./take-back";
-import { proposeReportMapping } from "@/core/results/reports/report-mapping";
+import { proposeReportMapping, reportGaps } from "@/core/results/reports/report-mapping";
 
 interface Workspace {
   db: Database;
@@ -215,6 +215,61 @@ describe("a report file", () => {
     expect([again.source, again.missing]).toEqual(["item", ["units", "storeOrders", "storeRevenue"]]);
   });
 
+  it("of sums over several days counts for windows that hold them whole, never on a day, and can be taken back", async () => {
+    const workspace = await shop();
+    const { db, info } = workspace;
+    const head = "First day,Last day,Campaign,Item ID,Impressions,Clicks,Spend,Orders,Sales";
+    const month = `${head}\n2026-03-01,2026-03-30,All,001,900,90,30.00,3,90.00\n2026-03-01,2026-03-30,All,002,100,10,4.00,0,0\n`;
+    const job = await read(workspace, "item", month);
+    expect(counts(job).notices[0]).toMatch(/^2 rows are sums over several days \(2026-03-01 to 2026-03-30\)/);
+    const id = counts(job).import;
+    const empty = [0, 0, 0, 0, 0];
+    expect(await total(workspace, "2026-03-01")).toEqual(empty);
+    expect(await total(workspace, "2026-03-02", "2026-03-30")).toEqual(empty);
+    expect(await total(workspace, "2026-03-01", "2026-03-30")).toEqual([1000, 100, 34_000, 3, 90_000]);
+    expect(await total(workspace, "2026-02-01", "2026-04-30")).toEqual([1000, 100, 34_000, 3, 90_000]);
+    const look = async (query: object): Promise<Slice> => {
+      const outcome = await viewSlice(db, info, sliceSchema.parse({ ...query, compare: "none" }));
+      if (!outcome.ok) throw new Error(outcome.error.message);
+      return outcome.value;
+    };
+    const range = { from: "2026-03-01", to: "2026-03-31" };
+    expect((await look({ level: "item", ...range })).lines.map(({ key, sums }) => [key, sums.cost])).toEqual([
+      ["001", 30_000],
+      ["002", 4_000],
+    ]);
+    expect((await look({ level: "campaign", days: 30 })).total.cost).toBe(34_000);
+    expect((await look({ level: "day", ...range })).lines).toEqual([]);
+    // A later file of the same days counts instead; where days are known one by one, these count.
+    const again = await read(workspace, "item", month.replaceAll("30.00", "31.00"));
+    expect(await total(workspace, "2026-03-01", "2026-03-30")).toEqual([1000, 100, 35_000, 3, 90_000]);
+    const out = await exportReport(db, "item", parseDay("2026-03-01"), parseDay("2026-03-31"));
+    expect(out.ok && out.value.headings.slice(0, 2)).toEqual(["day", "last_day"]);
+    expect(out.ok && out.value.rows.map((row) => [row[0], row[1], row[5]])).toEqual([
+      ["2026-03-01", "2026-03-30", "001"],
+      ["2026-03-01", "2026-03-30", "002"],
+    ]);
+    await takeBackReport(db, counts(again).import);
+    const daily = await read(workspace, "item", `${HEAD}\n${DAY},All,001,5,5,5.00,0,0\n`);
+    expect(await total(workspace, "2026-03-01", "2026-03-30")).toEqual([5, 5, 5_000, 0, 0]);
+    await takeBackReport(db, counts(daily).import);
+    expect(await total(workspace, "2026-03-01", "2026-03-30")).toEqual([1000, 100, 34_000, 3, 90_000]);
+    await takeBackReport(db, id);
+    expect(await total(workspace, "2026-03-01", "2026-03-30")).toEqual(empty);
+  });
+
+  it("without any day is of the days that are said", async () => {
+    const workspace = await shop();
+    const content = "Campaign,Item ID,Impressions,Clicks,Spend,Orders,Sales\nAll,001,900,90,30.00,3,90.00\n";
+    const window = { from: "2026-03-01", to: "2026-03-07" };
+    await read(workspace, "item", content, { window });
+    expect(await total(workspace, "2026-03-01", "2026-03-07")).toEqual([900, 90, 30_000, 3, 90_000]);
+    expect(await total(workspace, "2026-03-07")).toEqual([0, 0, 0, 0, 0]);
+    expect(
+      reportGaps("item", { ...proposeReportMapping("item", ["Item ID", "Spend"], []) }, ["Item ID", "Spend"]),
+    ).toEqual(["Day has no column; where the rows are sums over some days, say which."]);
+  });
+
   it("matches IDs however a spreadsheet spells them, and counts what it can't match under its own ID", async () => {
     const workspace = await shop();
     const job = await read(
@@ -326,8 +381,7 @@ describe("a report file", () => {
         const mapping = {
           dateOrder: "day-month" as const,
           decimal: "." as const,
-          currency: null,
-          rate: null,
+          ...{ currency: null, rate: null, window: null },
           columns,
           ...change,
         };

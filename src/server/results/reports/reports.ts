@@ -22,6 +22,7 @@ import { liveAccount } from "../../account/state";
 import { enqueueJob, type JobView } from "../../jobs/jobs";
 import type { WorkspaceInfo } from "../../workspaces";
 import { readReport } from "../report-store";
+import { windowSums } from "../window-rows";
 import { checkReportMapping } from "./import-report";
 import { lookIntoReport } from "./open-report";
 
@@ -115,6 +116,7 @@ export async function startReport(
 
 const EXPORT_HEADING: Record<ReportField, string> = {
   day: "day",
+  lastDay: "last_day",
   campaign: "campaign",
   adGroup: "ad_group",
   target: "target",
@@ -147,17 +149,25 @@ export async function exportReport(
   const nameOf = await namer(db);
   const { dimensions, counts } = REPORT_SHAPE[kind];
   const rows: (string | number | null)[][] = [];
+  const write = (first: number, last: number, cells: number[]) => {
+    const dims = dimensions.map((field, i) => nameOf(field, cells[i]!));
+    const numbers = counts.map((field, i) => {
+      const value = cells[dimensions.length + i]!;
+      return field === "cost" || field === "revenue" ? millsToDecimal(value) : value;
+    });
+    rows.push([formatDay(first), formatDay(last), ...dims, ...numbers]);
+  };
   for (let day = from; day <= to; day++) {
-    for (const row of await readReport(db.$client, kind, day)) {
-      const dims = dimensions.map((field, i) => nameOf(field, row[1 + i]!));
-      const numbers = counts.map((field, i) => {
-        const value = row[1 + dimensions.length + i]!;
-        return field === "cost" || field === "revenue" ? millsToDecimal(value) : value;
-      });
-      rows.push([formatDay(day), ...dims, ...numbers]);
-    }
+    for (const [, ...cells] of await readReport(db.$client, kind, day)) write(day, day, cells);
   }
-  return ok({ headings: ["day", ...dimensions, ...counts].map((field) => EXPORT_HEADING[field as ReportField]), rows });
+  for (const { span, rows: sums } of await windowSums(db, kind, { from, to })) {
+    for (const cells of sums) write(span.from, span.to, cells);
+  }
+  // Files of single days keep the one column that every reader knows.
+  const hasSums = rows.some(([first, last]) => first !== last);
+  if (!hasSums) for (const row of rows) row.splice(1, 1);
+  const fields = ["day", ...(hasSums ? ["lastDay"] : []), ...dimensions, ...counts];
+  return ok({ headings: fields.map((field) => EXPORT_HEADING[field as ReportField]), rows });
 }
 
 /** Names for the numbers in rows of reports. */

@@ -11,6 +11,14 @@ import { clearReport, insertReport, noteResults, rollDay } from "../report-store
 export async function takeBackUnits(db: Database, kind: ReportKind, id: number): Promise<number> {
   const units = await db.select().from(reportUnits).where(eq(reportUnits.import, id)).orderBy(asc(reportUnits.day));
   const days = [...new Set(units.map(({ day }) => day))];
+  const whole = await db.$client.transaction("write");
+  try {
+    const { rowsAffected } = await whole.execute({ sql: "DELETE FROM window_facts WHERE import = ?", args: [id] });
+    if (rowsAffected > 0) await noteResults(whole);
+    await whole.commit();
+  } finally {
+    whole.close();
+  }
   for (const day of days) {
     const tx = await db.$client.transaction("write");
     try {

@@ -6,6 +6,7 @@ import Link from "next/link";
 import { useCallback, useRef, useState } from "react";
 import { formatCount, plural } from "@/core/kit/format";
 import { METRICS, type MetricKey } from "@/core/kit/metrics";
+import { formatMoney } from "@/core/kit/money";
 import { REPORT_LABEL } from "@/core/results/reports/report-kinds";
 import { isLevel, LEVEL_LABEL, LEVELS, type Level } from "@/core/results/levels";
 import type { SliceLine } from "@/server/across/results/slice-lines";
@@ -140,6 +141,7 @@ export default function ResultsPage() {
             onChart={(chart) => void setState({ chart })}
             onOpen={open}
           />
+          {days.data && <OnNoDay all={slice.data} days={days.data} />}
           <div className="flex flex-wrap items-center gap-2">
             <TextInput
               ref={search}
@@ -189,6 +191,19 @@ function against({ from, to, days, known }: NonNullable<Slice["compared"]>): str
       : `, not compared: results on only ${known} of the ${days} days from ${from}`;
   }
   return `, against ${from} to ${to}`;
+}
+
+/** Says what report files tell only of spans of days, so that the chart does not seem to lose it. */
+function OnNoDay({ all, days }: { all: Slice; days: Slice }) {
+  const { currency } = useWorkspace();
+  const rest = all.total.cost - days.total.cost;
+  if (all.source !== days.source || rest <= 0) return null;
+  return (
+    <p className="text-sm text-soft num">
+      <b className="text-ink">{formatMoney(rest, currency)} of the spend</b> is known only for spans of days, from
+      report files that sum over them, and stands on no day of the chart.
+    </p>
+  );
 }
 
 /** Says that the last days of the window will still grow. */

@@ -80,8 +80,8 @@ export function ReportDialog({ open, onClose }: { open: boolean; onClose: () => 
           }}
         >
           <p>
-            A report of your ads or of all store sales, as CSV, TSV or XLSX, from any platform or made by hand. It needs
-            a row a day; what its columns mean is asked next.
+            A report of your ads or of all store sales, as CSV, TSV or XLSX, from any platform or made by hand. A row a
+            day tells most; sums over some days count for those days as a whole. What its columns mean is asked next.
           </p>
           <label className="mt-3 inline-block">
             <span className="sr-only">Report file</span>
@@ -134,6 +134,13 @@ function MapReport({
   const isForeign = mapping.currency !== null && mapping.currency !== currency;
   const samplesOf = (field: ReportField) =>
     proposal.columns.find(({ name }) => name === mapping.columns[field])?.samples.join(" · ") ?? "";
+  const unread = headings.filter((heading) => !Object.values(mapping.columns).includes(heading));
+  const [days, keepDays] = useState({ from: mapping.window?.from ?? "", to: mapping.window?.to ?? "" });
+  const setDays = (next: typeof days) => {
+    keepDays(next);
+    const isWhole = next.from !== "" && next.to !== "" && next.from <= next.to;
+    setMapping({ ...mapping, window: isWhole ? next : null });
+  };
   const setColumn = (field: ReportField, heading: string) =>
     setMapping({ ...mapping, columns: { ...mapping.columns, [field]: heading || null } });
   return (
@@ -227,6 +234,21 @@ function MapReport({
           </Field>
         )}
       </div>
+      {!mapping.columns.day && (
+        <fieldset className="flex items-center gap-2">
+          <legend className="mb-1 font-medium">Without a day a row: the days that the rows are sums over</legend>
+          {(["from", "to"] as const).map((end) => (
+            <TextInput
+              key={end}
+              type="date"
+              aria-label={end === "from" ? "First day of the file" : "Last day of the file"}
+              className="w-40!"
+              value={days[end]}
+              onChange={(event) => setDays({ ...days, [end]: event.target.value })}
+            />
+          ))}
+        </fieldset>
+      )}
       <table className="w-full" aria-label="Columns">
         <thead>
           <tr className="border-b border-line text-left text-soft">
@@ -264,6 +286,11 @@ function MapReport({
         </tbody>
       </table>
       {gaps.length > 0 && <p className="font-semibold text-ember">{gaps.join(" ")}</p>}
+      {unread.length > 0 && (
+        <p>
+          <b>Not read:</b> {unread.join(", ")}. What these columns hold is not kept.
+        </p>
+      )}
       {proposal.saved && <p className="text-soft">These columns were read before; they are read the same way.</p>}
       <p className="text-soft">
         What the file says of a campaign on a day replaces what an earlier report of this kind said, so nothing counts
