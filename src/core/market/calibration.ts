@@ -8,8 +8,8 @@ import { pooledReturn, type ReturnInterval } from "../evidence/evidence";
 import { categoryLadder, itemEvidence } from "../evidence/item-evidence";
 import { linesEvidence } from "../evidence/lines";
 import { asText } from "../kit/columns";
-import { squareOf, toldNothing, type Told } from "../results/told";
-import type { SeenWorld } from "./seen-world";
+import { squareOf, toldNothing } from "../results/told";
+import type { SeenLine, SeenWorld } from "./seen-world";
 
 /** Of some true returns, how many lie in their 80 % intervals, and how far means are off. */
 export interface Cell {
@@ -94,9 +94,6 @@ function priceAmongKind(paid: Float64Array, codes: Uint32Array): Float64Array {
   });
   return paid.map((price, row) => Math.log(price) - sums.get(codes[row]!)!.sum / sums.get(codes[row]!)!.count);
 }
-
-/** A line as seen, and its true return. */
-export type SeenLine = Told & { truth: number };
 
 /** The items' figures by a code a row. The truth is weighed by what was spent, as the line's own return is. */
 function inGroups({ sums, seenClicks, trueReturn }: SeenWorld, codes: Uint32Array): Map<string, SeenLine> {

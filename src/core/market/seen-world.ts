@@ -1,10 +1,9 @@
 import { Account, type Structure } from "../account/account";
 import { asText, numberColumn, textColumn, type Columns } from "../kit/columns";
 import { normal, randomFrom } from "../kit/random";
-import { squareOf, toldNothing } from "../results/told";
+import { squareOf, toldNothing, type Told } from "../results/told";
 import { emptyRowSums, type RowSums } from "../results/window-sums";
 import { SEEN_BY } from "./arrivals";
-import type { SeenLine } from "./calibration";
 import { simulateDay } from "./day";
 import { firstState, type DayResult } from "./day-types";
 import { planAccount } from "./running-account";
@@ -66,6 +65,9 @@ function account(shop: Columns, seed: string): Structure {
   });
   return structure;
 }
+
+/** A line as seen, and its true return. */
+export type SeenLine = Told & { truth: number };
 
 /** What an advertiser sees after some days of a world, and what is true. */
 export interface SeenWorld {
