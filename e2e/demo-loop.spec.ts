@@ -88,7 +88,7 @@ test("a structure is planned from the shelves, proved, and sent", async ({ page 
   await page.goto(`${DEMO}/shelves`);
   await page.getByRole("link", { name: "Plan campaigns from this set" }).click();
   await expect(page.getByText("6 campaigns ·")).toBeVisible();
-  await expect(page.getByRole("combobox", { name: "Split 1 by" })).toHaveValue("shelf:return-tiers");
+  await expect(page.getByRole("combobox", { name: "Split 1 by" })).toHaveValue("shelf:return-by-chance");
   await expect(page.getByRole("checkbox", { name: "Pause All products when this is sent" })).toBeChecked();
   // The ad-group line is moved above the second split by keyboard: one ad group a campaign.
   await page.getByRole("button", { name: "Move the ad-group line" }).focus();
@@ -158,12 +158,12 @@ test("days are run as a job, and the loop is closed by hand", async ({ page }) =
   const before = await till(page);
 
   // A cold item goes, a hot one gets more, and a budget is changed where the results are read.
-  await page.goto(`${DEMO}/catalogue?shelf=return-tiers/cold&sort=-cost&days=90`);
+  await page.goto(`${DEMO}/catalogue?shelf=return-by-chance/cold&sort=-cost&days=90`);
   await page.getByRole("checkbox", { name: "Select row 1", exact: true }).check();
   await page.getByRole("button", { name: "Exclude", exact: true }).click();
   await page.getByRole("button", { name: "Put into the basket" }).click();
   await expect(page.getByText(/Excluded: wasteful: 1 change in the basket/)).toBeVisible();
-  await page.goto(`${DEMO}/catalogue?shelf=return-tiers/hot&sort=-revenue&days=90`);
+  await page.goto(`${DEMO}/catalogue?shelf=return-by-chance/hot&sort=-revenue&days=90`);
   await page.getByRole("checkbox", { name: "Select row 1", exact: true }).check();
   await page.getByRole("button", { name: "Set bid" }).click();
   await page.getByLabel("Percent, minus for lower").fill("50");

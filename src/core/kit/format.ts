@@ -1,4 +1,4 @@
-import { METRICS, type MetricKey, type MetricKind } from "./metrics";
+import { METRICS, orderOf, valueOf, type MetricKey, type MetricKind, type Sums } from "./metrics";
 import { formatMoney } from "./money";
 
 /** Shown where a value does not exist. */
@@ -44,6 +44,13 @@ export function formatKind(kind: MetricKind, value: number | null, currency: str
 /** A metric's value as text, worked from nothing but its definition. */
 export function formatMetric(key: MetricKey, value: number | null, currency: string): string {
   return formatKind(METRICS[key].kind, value, currency);
+}
+
+/** A metric of some sums as text: a dash where a report does not tell it, words where money bought nothing. */
+export function formatOf(key: MetricKey, sums: Sums, missing: readonly (keyof Sums)[], currency: string): string {
+  const value = valueOf(key, sums, missing);
+  if (value === null && orderOf(key, sums, missing) !== null) return key === "cpo" ? "no orders" : "no sales";
+  return formatMetric(key, value, currency);
 }
 
 /** `1 item`, `3 items`; an irregular plural may be given. */

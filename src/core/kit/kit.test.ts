@@ -4,8 +4,8 @@ import { decodeColumn, encodeColumn } from "./column-bytes";
 import { asText, cellText, coverage, numberColumn, postings, textColumn } from "./columns";
 import { dayOfYear, formatDay, parseDay, weekday, windowBefore, windowEnding } from "./days";
 import { applyDiff, composeDiffs, diffRecords, diffSize, invertDiff } from "./diff";
-import { formatGap, formatMetric, plural } from "./format";
-import { METRICS, noSums, shareGap } from "./metrics";
+import { formatGap, formatMetric, formatOf, plural } from "./format";
+import { METRICS, noSums, orderOf, shareGap, valueOf } from "./metrics";
 import { formatMoney, fromUnits, mills, millsToDecimal, parseMoney } from "./money";
 import { binomial, poisson, randomFrom } from "./random";
 import { shareOut } from "./share-out";
@@ -268,5 +268,20 @@ describe("statistics", () => {
     expect(quantile([3, 1, 2, 4], 0.5)).toBe(2.5);
     expect(quantile([1, 2, 3, 4, 5], 0.1)).toBeCloseTo(1.4, 12);
     expect(quantile([], 0.5)).toBeNull();
+  });
+});
+
+describe("what a report does not tell", () => {
+  const sums = { ...noSums(), clicks: 10, cost: mills(5_000), orders: 0, revenue: mills(0) };
+
+  it("has no value, and money that bought nothing says so and stands first", () => {
+    expect(valueOf("roas", sums, [])).toBe(0);
+    expect(valueOf("roas", sums, ["revenue"])).toBeNull();
+    expect([formatOf("acos", sums, [], "EUR"), formatOf("cpo", sums, [], "EUR")]).toEqual(["no sales", "no orders"]);
+    expect(formatOf("acos", sums, ["revenue"], "EUR")).toBe("–");
+    expect(formatOf("ctr", sums, [], "EUR")).toBe("–");
+    expect(orderOf("acos", sums, [])).toBe(Number.MAX_VALUE);
+    expect(orderOf("acos", noSums(), [])).toBeNull();
+    expect(orderOf("cpo", { ...sums, orders: 2 }, [])).toBe(2_500);
   });
 });

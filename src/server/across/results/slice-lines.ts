@@ -120,7 +120,12 @@ export function sorted(
   const order: number[] = [];
   for (let i = 0; i < values.length; i++) if (values[i]! <= last) order.push(i);
   order.sort(
-    (a, b) => values[a]! - values[b]! || groups[a]!.key - groups[b]!.key || groups[a]!.split - groups[b]!.split,
+    (a, b) =>
+      // Of lines alike, as of those that sold nothing, what costs more comes first.
+      values[a]! - values[b]! ||
+      groups[b]!.sums.cost - groups[a]!.sums.cost ||
+      groups[a]!.key - groups[b]!.key ||
+      groups[a]!.split - groups[b]!.split,
   );
   return order.map((i) => groups[i]!);
 }

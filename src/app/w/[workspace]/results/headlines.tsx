@@ -1,6 +1,6 @@
 "use client";
 
-import { formatMetric } from "@/core/kit/format";
+import { formatOf } from "@/core/kit/format";
 import { METRICS, valueOf, type MetricKey, type Sums } from "@/core/kit/metrics";
 import { useWorkspace } from "../../../_lib/workspace";
 import type { Language } from "./use-results";
@@ -49,11 +49,15 @@ export function Headlines({
             <dt className="text-xs text-soft">{label}</dt>
             <dd>
               <span className="block font-display text-lg leading-tight font-semibold num">
-                {formatMetric(key, value, currency)}
+                {formatOf(key, now, missing, currency)}
               </span>
               <span className="block text-xs text-soft num">
-                {isGoal ? `goal ${goalText(goal, language)} · ` : ""}
-                {isMissing ? "not reported" : before ? changeText(value, valueOf(key, before, missing)) : ""}
+                {[
+                  isGoal ? `goal ${goalText(goal, language)}` : "",
+                  isMissing ? "not reported" : before ? changeText(value, valueOf(key, before, missing)) : "",
+                ]
+                  .filter(Boolean)
+                  .join(" · ")}
               </span>
             </dd>
           </div>

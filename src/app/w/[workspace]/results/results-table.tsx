@@ -2,7 +2,7 @@
 
 import { useRouter } from "next/navigation";
 import { useMemo } from "react";
-import { formatMetric, plural } from "@/core/kit/format";
+import { formatMetric, formatOf, plural } from "@/core/kit/format";
 import { METRICS, valueOf, type MetricKey, type Sums } from "@/core/kit/metrics";
 import type { Level } from "@/core/results/levels";
 import type { AccountView } from "@/server/planogram/workbench";
@@ -143,7 +143,7 @@ export function ResultsTable({
                     : undefined
               }
             >
-              <span className="block leading-tight">{formatMetric(key, of(line.sums), currency)}</span>
+              <span className="block leading-tight">{formatOf(key, line.sums, missing, currency)}</span>
               {line.before && (
                 <span className="block text-[11px] leading-tight text-soft">
                   {changeText(of(line.sums), of(line.before), "new")}
@@ -157,7 +157,7 @@ export function ResultsTable({
         key: "evidence",
         label: "How sure",
         about: "The return that is likely, 80 times in 100 within the band; the mark is the goal.",
-        width: 160,
+        width: 176,
         sort: "chance",
         cell: (line) => <EvidenceCell evidence={line.evidence} goal={goal} top={top} />,
       },
@@ -205,7 +205,7 @@ function TotalRow({ slice, columns }: { slice: Slice; columns: MetricKey[] }) {
       {columns.map((key) => (
         <span key={key}>
           <span className="text-soft">{METRICS[key].label}</span>{" "}
-          {formatMetric(key, valueOf(key, slice.total, slice.missingOfTotal), currency)}
+          {formatOf(key, slice.total, slice.missingOfTotal, currency)}
         </span>
       ))}
       {slice.found && (
@@ -214,7 +214,7 @@ function TotalRow({ slice, columns }: { slice: Slice; columns: MetricKey[] }) {
           {columns.map((key) => (
             <span key={key} className="mr-5">
               <span className="text-soft">{METRICS[key].label}</span>{" "}
-              {formatMetric(key, valueOf(key, slice.found!, slice.missing), currency)}
+              {formatOf(key, slice.found!, slice.missing, currency)}
             </span>
           ))}
         </span>

@@ -6,6 +6,7 @@ import Link from "next/link";
 import { parseAsBoolean, parseAsString, useQueryStates } from "nuqs";
 import { useState } from "react";
 import { toast } from "sonner";
+import { dayLabel, parseDay } from "@/core/kit/days";
 import { formatCount, formatMetric, plural } from "@/core/kit/format";
 import { METRICS, type Sums } from "@/core/kit/metrics";
 import { formatMoney } from "@/core/kit/money";
@@ -59,9 +60,7 @@ export default function ShelvesPage() {
         title={definition.name}
         facts={
           from
-            ? `${formatCount(items)} items on ${shown.shelves.length} shelves · goal ${definition.goal} · ${definition.windowDays} days to ${to}${
-                computedAt ? ` · computed ${format(computedAt, "d MMM HH:mm")}` : ""
-              }`
+            ? `${formatCount(items)} items · goal ${definition.goal} · ${definition.windowDays} days to ${dayLabel(parseDay(to!))}`
             : `${formatCount(items)} items`
         }
       >
@@ -82,7 +81,11 @@ export default function ShelvesPage() {
             <a className={buttonClasses("plain")} href={`/api/v1/${slug}/shelf-sets/${state.set}/labels.csv`} download>
               <Download aria-hidden className="size-3.5" /> Labels
             </a>
-            <Button disabled={busy || !from} onClick={() => void recompute()}>
+            <Button
+              disabled={busy || !from}
+              title={computedAt ? `Computed ${format(computedAt, "d MMM HH:mm")}` : undefined}
+              onClick={() => void recompute()}
+            >
               Recompute
             </Button>
             <Button onClick={() => void setState({ edit: true })}>Edit cuts</Button>
@@ -150,7 +153,12 @@ function ShelfList({ page, set }: { page: ShelfSetPage; set: string }) {
   const money = (amount: number) => formatMoney(amount, currency);
   const cutText = (i: number): string => {
     const tier = definition.tiers[i];
-    if (!tier) return `under ${definition.leastClicks} clicks and ${plural(definition.leastOrders, "order")}`;
+    if (!tier) {
+      const few = `under ${definition.leastClicks} clicks`;
+      return definition.measure === "probability"
+        ? `${few}, or too few to expect an order`
+        : `${few} and ${plural(definition.leastOrders, "order")}`;
+    }
     // A raw tier's name is its cut already.
     if (definition.measure === "threshold") return "";
     const above = definition.tiers[i - 1]?.least ?? null;
