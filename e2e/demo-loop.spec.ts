@@ -74,9 +74,9 @@ test("cuts are changed with a preview, kept, and moved back", async ({ page }) =
   const hot = page.getByRole("row").filter({ has: page.getByRole("link", { name: "Hot" }) });
   const before = await hot.getByText(/^\d+ items/).textContent();
   await page.getByRole("button", { name: "Edit cuts" }).click();
-  await page.getByLabel("Hot", { exact: true }).fill("3");
+  await page.getByLabel("Hot", { exact: true }).fill("0.5");
   await expect(page.getByText("Tiers go from the highest cut to the lowest.")).toBeVisible();
-  await page.getByLabel("Hot", { exact: true }).fill("9");
+  await page.getByLabel("Hot", { exact: true }).fill("0.99");
   await expect(hot.getByText(/^\d+ items/)).not.toHaveText(before!);
   await page.getByRole("button", { name: "Leave as it was" }).click();
   await expect(hot.getByText(/^\d+ items/)).toHaveText(before!);
