@@ -66,7 +66,7 @@ test("the command palette finds items and stages", async ({ page }) => {
   await expectAccessible(page);
   await box.fill("go to shelves");
   await page.keyboard.press("Enter");
-  await expect(page.getByRole("heading", { level: 1, name: "Return tiers" })).toBeVisible();
+  await expect(page.getByRole("heading", { level: 1, name: "Return by chance" })).toBeVisible();
 });
 
 test("cuts are changed with a preview, kept, and moved back", async ({ page }) => {

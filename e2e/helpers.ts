@@ -5,6 +5,10 @@ export const DEMO = "/w/quillmoor";
 
 /** Fails on any accessibility violation in the page as it is; `rules` narrows what is looked for. */
 export async function expectAccessible(page: Page, rules?: string[]): Promise<void> {
+  // A dialog gets its name when its title has mounted, a moment after it opens.
+  for (const dialog of await page.getByRole("dialog").all()) {
+    await expect(dialog).toHaveAccessibleName(/./);
+  }
   const axe = new AxeBuilder({ page });
   const { violations } = await (rules ? axe.withRules(rules) : axe).analyze();
   const found = violations.map(

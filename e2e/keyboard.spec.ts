@@ -10,6 +10,7 @@ test("the item table works without a mouse", async ({ page }) => {
   await page.keyboard.press("j");
   await page.keyboard.press("k");
   await page.keyboard.press("x");
+  await expect(page.getByText("1 item selected")).toBeVisible();
   await page.keyboard.press("j");
   await page.keyboard.press("x");
   await expect(page.getByText("2 items selected")).toBeVisible();
