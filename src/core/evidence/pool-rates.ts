@@ -12,6 +12,9 @@ export interface PooledRates {
   spread: number;
 }
 
+/** What the levels above say of every row, and how rows differ around that. */
+export type Priors = Pick<PooledRates, "priorMean" | "priorVariance" | "spread">;
+
 /** Rounds of fitting: means need the shapes for their weights, the shapes need the means. Three settle it. */
 const ROUNDS = 3;
 
@@ -45,8 +48,24 @@ export function poolRates(
   exposure: ArrayLike<number>,
   ladder: ArrayLike<number>[],
 ): PooledRates {
+  const blank = () => new Float64Array(orders.length);
+  const rates = { ...priorsOf(orders, exposure, ladder), log: blank(), variance: blank() };
+  for (let row = 0; row < orders.length; row++) seeOrders(rates, row, orders[row]!, exposure[row]!);
+  return rates;
+}
+
+/**
+ * Only what the levels above say of every row, which is all that some need.
+ * @param rounds of fitting; fewer where the exposure is going to be worked out anew anyway
+ */
+export function priorsOf(
+  orders: ArrayLike<number>,
+  exposure: ArrayLike<number>,
+  ladder: ArrayLike<number>[],
+  rounds = ROUNDS,
+): Priors {
   const levels = build(orders, exposure, ladder);
-  for (let round = 0; round < ROUNDS; round++) {
+  for (let round = 0; round < rounds; round++) {
     sumUp(levels);
     pullDown(levels);
     for (const level of levels.slice(0, -1)) {
@@ -55,7 +74,9 @@ export function poolRates(
   }
   sumUp(levels);
   pullDown(levels);
-  return posterior(levels[0]!);
+  const { spread, priorMean, aboveUnsure } = levels[0]!;
+  // How rows differ, and how unsure the level above is.
+  return { priorMean, priorVariance: aboveUnsure.map((unsure) => spread * spread + unsure), spread };
 }
 
 function build(orders: ArrayLike<number>, exposure: ArrayLike<number>, ladder: ArrayLike<number>[]): Level[] {
@@ -136,16 +157,6 @@ function pullDown(levels: Level[]): void {
       level.priorUnsure[i] = (1 + own) * (1 + unsure) - 1;
     }
   }
-}
-
-/** The posterior of every row. */
-function posterior({ orders, exposure, spread, priorMean, aboveUnsure }: Level): PooledRates {
-  const blank = () => new Float64Array(orders.length);
-  // How rows differ, and how unsure the level above is.
-  const priorVariance = aboveUnsure.map((unsure) => spread * spread + unsure);
-  const rates = { log: blank(), variance: blank(), priorMean, priorVariance, spread };
-  for (let i = 0; i < orders.length; i++) seeOrders(rates, i, orders[i]!, exposure[i]!);
-  return rates;
 }
 
 /** Sets the posterior of a row from its prior and what came of it. */

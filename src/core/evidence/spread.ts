@@ -1,5 +1,5 @@
 /** At most this many members are used to fit a spread, evenly picked: the fit is a single number and settles early. */
-const FIT_MEMBERS = 2000;
+const FIT_MEMBERS = 1200;
 
 /** Members of a level usually differ by some 60 %, give or take a factor of 1.5. */
 const USUAL_SPREAD = 0.6;
@@ -68,7 +68,7 @@ export function fitSpread(
   const golden = (Math.sqrt(5) - 1) / 2;
   let low = Math.log(NARROWEST);
   let high = Math.log(WIDEST);
-  for (let round = 0; round < 20; round++) {
+  for (let round = 0; round < 16; round++) {
     const a = high - golden * (high - low);
     const b = low + golden * (high - low);
     if (logLikelihood(a) > logLikelihood(b)) high = b;
