@@ -15,8 +15,11 @@ export interface PooledRates {
 /** What the levels above say of every row, and how rows differ around that. */
 export type Priors = Pick<PooledRates, "priorMean" | "priorVariance" | "spread">;
 
-/** Rounds of fitting: means need the shapes for their weights, the shapes need the means. Three settle it. */
-const ROUNDS = 3;
+/** Rounds of fitting: means need the shapes for their weights, spreads need the means. Two settle it. */
+const ROUNDS = 2;
+
+/** Spread of rows that fitting begins with; the levels above begin with half of it, since rows differ most. */
+const FIRST_SPREAD = 0.7;
 
 /** What is known of the members of one level. */
 interface Level {
@@ -66,9 +69,10 @@ export function priorsOf(
 ): Priors {
   const levels = build(orders, exposure, ladder);
   for (let round = 0; round < rounds; round++) {
-    sumUp(levels);
-    pullDown(levels);
     for (const level of levels.slice(0, -1)) {
+      // What one level takes for spread the next must not take again, so each is fitted to what the others left.
+      sumUp(levels);
+      pullDown(levels);
       level.spread = fitSpread(level.orders, level.exposure, level.priorMean, level.aboveUnsure);
     }
   }
@@ -84,7 +88,7 @@ function build(orders: ArrayLike<number>, exposure: ArrayLike<number>, ladder: A
   const blank = (count: number) => ({
     ...{ orders: new Float64Array(count), exposure: new Float64Array(count) },
     ...{ priorMean: new Float64Array(count), priorUnsure: new Float64Array(count) },
-    ...{ aboveUnsure: new Float64Array(count), spread: 0.6 },
+    ...{ aboveUnsure: new Float64Array(count), spread: FIRST_SPREAD / 2 },
   });
   const sizes = ladder.map((codes) => {
     let highest = 0;
@@ -108,6 +112,7 @@ function build(orders: ArrayLike<number>, exposure: ArrayLike<number>, ladder: A
   }
   const overall = k > 0 ? Math.max(n, 0.5) / k : 0.01;
   for (const level of levels) level.priorMean.fill(overall);
+  levels[0]!.spread = FIRST_SPREAD;
   return levels;
 }
 
