@@ -20,6 +20,9 @@ import type { Language } from "./use-results";
 /** Dots a chart can show without becoming a blot; the lines with the most spend. */
 const MOST = 400;
 
+/** How many times the goal's cost share the drawing reaches. */
+const EDGE = 5;
+
 /** Where a line stands: at its return or cost share; one that sold nothing is placed later. */
 function heightOf(metric: Metric, { sums }: SliceLine): number | null {
   return metric.of(sums) ?? (metric.key === "acos" && sums.cost > 0 ? 0 : null);
@@ -50,9 +53,9 @@ export function ReturnScatter({
       line,
     }))
     .filter((dot) => dot.y !== null);
-  // What cost money and sold nothing has no cost share; it stands at the top edge, where the dear ones are.
-  const highest = Math.max(2 / goal, ...data.flatMap(({ y, isEndless }) => (isEndless ? [] : [y!])));
-  for (const dot of data) if (dot.isEndless) dot.y = highest * 1.1;
+  // Shares far above the goal, and spend that sold nothing and so has none, stand on the top edge: the goal stays in sight.
+  const ceiling = language === "return" ? Infinity : EDGE / goal;
+  const shown = data.map((dot) => ({ ...dot, height: dot.isEndless ? ceiling : Math.min(ceiling, dot.y!) }));
   const tick = { fontSize: 11, fill: "var(--soft)" };
   const percent = (value: number) => `${Math.round(value * 100)} %`;
   return (
@@ -72,11 +75,12 @@ export function ReturnScatter({
             />
             <YAxis
               type="number"
-              dataKey="y"
+              dataKey="height"
               name={metric.label}
               tick={tick}
               width={48}
               tickLine={false}
+              domain={[0, language === "return" ? "auto" : ceiling]}
               tickFormatter={(value: number) => (language === "return" ? String(value) : percent(value))}
             />
             <ZAxis type="number" dataKey="z" range={[24, 320]} />
@@ -99,7 +103,7 @@ export function ReturnScatter({
             />
             <ReferenceLine y={language === "return" ? goal : 1 / goal} stroke="var(--ember)" strokeDasharray="5 4" />
             <Scatter
-              data={data}
+              data={shown}
               fill="var(--petrol)"
               fillOpacity={0.55}
               isAnimationActive={false}
@@ -110,7 +114,7 @@ export function ReturnScatter({
       </div>
       <figcaption className="text-xs text-soft">
         Each dot is a line of the table: spend to the right, {metric.label} up, sales as its size, the goal dashed.
-        {data.some((dot) => dot.isEndless) && " On the top edge: spend without any sale."}
+        {language === "share" && ` On the top edge: above ${percent(ceiling)}, or spend without any sale.`}
         {lines.length > MOST && ` The ${MOST} with the most spend are shown.`}
       </figcaption>
     </figure>
