@@ -5,6 +5,8 @@ test("the item table works without a mouse", async ({ page }) => {
   await page.goto(`${DEMO}/catalogue?sort=-clicks`);
   await expect(page.getByText("items found")).toBeVisible();
   const [first, second] = (await api<{ items: { id: string }[] }>(page, "quillmoor/items?sort=-clicks&limit=2")).items;
+  // Keys act on rows that are there: the first page is waited for as a person would.
+  await expect(page.getByRole("row").filter({ hasText: second!.id })).toBeVisible();
   await page.getByRole("main").focus();
   await page.keyboard.press("j");
   await page.keyboard.press("j");

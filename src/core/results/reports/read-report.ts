@@ -87,6 +87,7 @@ export function reportReader(
   const { dimensions, counts, must } = REPORT_SHAPE[kind];
   const dims = dimensions.map((field) => [field, at(field)] as const);
   const numbers = counts.map((field) => [field, at(field)] as const);
+  const currencyAt = at("currency");
   const fileCurrency = mapping.currency ?? currency;
   const rate = fileCurrency === currency ? 1 : (mapping.rate ?? NaN);
   // Reports repeat days row after row; each way of writing one is read once.
@@ -121,6 +122,10 @@ export function reportReader(
         is: "aside",
         reason: `"${lastText.slice(0, 40)}" is no last day of a row that begins on ${formatDay(day)}.`,
       };
+    }
+    const rowCurrency = cell(currencyAt).toUpperCase();
+    if (rowCurrency !== "" && rowCurrency !== fileCurrency) {
+      return { is: "aside", reason: `The row is in ${rowCurrency.slice(0, 10)}, the file in ${fileCurrency}.` };
     }
     const line: ReportLine = {
       day,

@@ -39,6 +39,7 @@ const HEADINGS: Record<ReportField, string[]> = {
   placement: ["placement", "placementurl", "site", "platzierung", "domain", "app", "url", "emplacement"],
   slot: ["slot", "position", "placementtype", "adslot", "anzeigenposition", "platz"],
   hour: ["hour", "hourofday", "stunde", "uhrzeit", "heure", "hora", "time"],
+  currency: ["currency", "currencycode", "wahrung", "waehrung", "devise", "moneda", "valuta"],
   impressions: ["impressions", "impr", "views", "einblendungen", "impressionen", "impresiones", "shows"],
   clicks: ["clicks", "klicks", "clics", "clicstotaux", "click"],
   cost: ["spend", "cost", "kosten", "ausgaben", "cout", "coste", "costo", "amountspent", "adspend", "totalcost"],
@@ -90,16 +91,14 @@ function valueShare(field: ReportField, values: string[]): number {
   return values.filter(fits).length / values.length;
 }
 
-/** The fields of a kind: day, what it is divided by, and what it counts. */
+/** Fields of every kind: the days a row is of, and the currency it is in. */
+const OF_ALL: readonly ReportField[] = ["day", "lastDay", "currency"];
+
+/** The fields of a kind: those of all, what it is divided by, and what it counts. */
 export function fieldsOfKind(kind: ReportKind): ReportField[] {
   const { dimensions, counts } = REPORT_SHAPE[kind];
-  return REPORT_FIELDS.filter(
-    (field) =>
-      field === "day" ||
-      field === "lastDay" ||
-      (dimensions as ReportField[]).includes(field) ||
-      (counts as ReportField[]).includes(field),
-  );
+  const own: readonly ReportField[] = [...OF_ALL, ...dimensions, ...counts];
+  return REPORT_FIELDS.filter((field) => own.includes(field));
 }
 
 /** Proposes how a report is read, from its headings and some rows. A column serves one field. */

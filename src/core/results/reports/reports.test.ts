@@ -257,6 +257,18 @@ describe("rows of reports", () => {
     expect(reason(["04.03.2026", "A", "G", "Q1", "1", "1", "$ 3", "0", "0"])).toBe("Spend is in USD, the file in EUR.");
   });
 
+  it("of another currency than the file's are set aside, whatever their amounts look like", () => {
+    const columns = { day: "Day", item: "Item", cost: "Spend", currency: "Currency" };
+    const mapping = reportMappingSchema.parse({ columns });
+    const read = reportReader("item", mapping, ["Day", "Item", "Spend", "Currency"], "EUR", "UTC");
+    expect(read(["2026-03-04", "A", "3.00", "EUR"]).is).toBe("line");
+    expect(read(["2026-03-04", "A", "3.00", ""]).is).toBe("line");
+    expect(read(["2026-03-04", "A", "3.00", "usd"])).toEqual({
+      is: "aside",
+      reason: "The row is in USD, the file in EUR.",
+    });
+  });
+
   it("in another currency are turned by the rate that was stated", () => {
     const read = reader({ currency: "USD", rate: 0.9 });
     const cells = ["04.03.2026", "A", "G", "Q1", "100", "10", "10,00", "1", "50,01"];

@@ -125,6 +125,7 @@ const EXPORT_HEADING: Record<ReportField, string> = {
   placement: "placement",
   slot: "slot",
   hour: "hour",
+  currency: "currency",
   impressions: "impressions",
   clicks: "clicks",
   cost: "spend",
