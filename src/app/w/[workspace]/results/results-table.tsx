@@ -157,17 +157,17 @@ export function ResultsTable({
         key: "evidence",
         label: "How sure",
         about: "The return that is likely, 80 times in 100 within the band; the mark is the goal.",
-        width: 176,
+        width: 170,
         sort: "chance",
         cell: (line) => <EvidenceCell evidence={line.evidence} goal={goal} top={top} />,
       },
       {
         key: "balance",
         label: "Spend share | sales share",
-        width: 196,
+        width: 186,
         cell: (line) => <BalanceBar spendShare={line.spendShare} salesShare={line.salesShare} scale={scale} />,
       },
-      { key: "gap", label: "Gap", width: 72, align: "right", sort: "gap", cell: (line) => <Gap gap={line.gap} /> },
+      { key: "gap", label: "Gap", width: 68, align: "right", sort: "gap", cell: (line) => <Gap gap={line.gap} /> },
     ];
   }, [account.data, columns, currency, edit, goal, level, levelLabel, missing, onOpen, scale, splitLabel, top]);
   return (
