@@ -40,7 +40,7 @@ campaign("everything", "All products", { purpose: "catch-all", dailyBudget: 144_
 group("everything", "category1", "Watering", "on");
 
 // A winner without budget: it returns well above the goal, and is out of money in the morning.
-campaign("led", "LED panels", { dailyBudget: 1_500, serveOrder: 2, inStockOnly: true }, 520);
+campaign("led", "LED panels", { dailyBudget: 1_200, serveOrder: 2, inStockOnly: true }, 520);
 group("led", "category2", "LED panels", "closed");
 
 // Runs dry in the course of the day, before the evening, when people buy.

@@ -1,3 +1,5 @@
+import { solve } from "../kit/stats";
+
 /** Rounds of Newton steps; the likelihood is concave, so few do. */
 const ROUNDS = 6;
 
@@ -47,23 +49,4 @@ export function fitEffects(
     effects = effects.map((effect, a) => effect + Math.max(-1, Math.min(1, step[a]!)));
   }
   return effects;
-}
-
-/** Solves a small symmetric positive system by Gaussian elimination. */
-function solve(matrix: number[][], right: number[]): number[] {
-  const rows = matrix.map((row, i) => [...row, right[i]!]);
-  const size = right.length;
-  for (let i = 0; i < size; i++) {
-    for (let k = i + 1; k < size; k++) {
-      const factor = rows[k]![i]! / rows[i]![i]!;
-      for (let j = i; j <= size; j++) rows[k]![j]! -= factor * rows[i]![j]!;
-    }
-  }
-  const result = new Array<number>(size).fill(0);
-  for (let i = size - 1; i >= 0; i--) {
-    let sum = rows[i]![size]!;
-    for (let j = i + 1; j < size; j++) sum -= rows[i]![j]! * result[j]!;
-    result[i] = sum / rows[i]![i]!;
-  }
-  return result;
 }

@@ -1,3 +1,5 @@
+import { lowestBetween } from "../kit/golden-section";
+
 /** At most this many members are used to fit a spread, evenly picked: the fit is a single number and settles early. */
 const FIT_MEMBERS = 1200;
 
@@ -8,6 +10,9 @@ const SPREAD_OF_SPREADS = Math.log(1.5);
 /** No level's members are taken to be the same, nor further apart than this. */
 const NARROWEST = 0.02;
 const WIDEST = 2.5;
+
+/** Steps of the search: each narrows it to 0.618, so the spread is known to a thousandth. */
+const FIT_STEPS = 16;
 
 /** Newton steps to the top of a posterior; it is concave, so few do. */
 const STEPS = 5;
@@ -65,16 +70,8 @@ export function fitSpread(
     // Thin data leave the likelihood flat and its top too high, so a mild prior keeps the spread where shops have it.
     return sum * step - ((logSpread - Math.log(USUAL_SPREAD)) / SPREAD_OF_SPREADS) ** 2 / 2;
   };
-  const golden = (Math.sqrt(5) - 1) / 2;
-  let low = Math.log(NARROWEST);
-  let high = Math.log(WIDEST);
-  for (let round = 0; round < 16; round++) {
-    const a = high - golden * (high - low);
-    const b = low + golden * (high - low);
-    if (logLikelihood(a) > logLikelihood(b)) high = b;
-    else low = a;
-  }
-  return Math.exp((low + high) / 2);
+  const { at } = lowestBetween((log) => -logLikelihood(log), Math.log(NARROWEST), Math.log(WIDEST), FIT_STEPS);
+  return Math.exp(at);
 }
 
 /** Places at which a posterior is summed, in standard deviations around its top. */

@@ -6,10 +6,11 @@ import { dayOfYear, formatDay, parseDay, weekday, windowBefore, windowEnding } f
 import { applyDiff, composeDiffs, diffRecords, diffSize, invertDiff } from "./diff";
 import { formatGap, formatMetric, formatOf, plural } from "./format";
 import { METRICS, noSums, orderOf, shareGap, valueOf } from "./metrics";
+import { lowestBetween } from "./golden-section";
 import { formatMoney, fromUnits, mills, millsToDecimal, parseMoney } from "./money";
 import { binomial, poisson, randomFrom } from "./random";
 import { shareOut } from "./share-out";
-import { normalCdf, normalQuantile, quantile } from "./stats";
+import { normalCdf, normalQuantile, quantile, solve } from "./stats";
 
 describe("money", () => {
   it.each([
@@ -264,6 +265,20 @@ describe("statistics", () => {
     expect(normalQuantile(0.025)).toBeCloseTo(-1.959964, 6);
   });
 
+  it("solve equations", () => {
+    const matrix = [
+      [0, 2, 1],
+      [4, 1, 0],
+      [1, 1, 3],
+    ];
+    const right = [7, 6, 12];
+    const x = solve(matrix, right);
+    matrix.forEach((row, i) =>
+      expect(row.reduce((sum, factor, j) => sum + factor * x[j]!, 0)).toBeCloseTo(right[i]!, 9),
+    );
+    expect(matrix[0]).toEqual([0, 2, 1]);
+  });
+
   it("take type 7 quantiles", () => {
     expect(quantile([3, 1, 2, 4], 0.5)).toBe(2.5);
     expect(quantile([1, 2, 3, 4, 5], 0.1)).toBeCloseTo(1.4, 12);
@@ -283,5 +298,17 @@ describe("what a report does not tell", () => {
     expect(orderOf("acos", sums, [])).toBe(Number.MAX_VALUE);
     expect(orderOf("acos", noSums(), [])).toBeNull();
     expect(orderOf("cpo", { ...sums, orders: 2 }, [])).toBe(2_500);
+  });
+});
+
+describe("golden-section search", () => {
+  it("finds the lowest point of a function that has one, also at an end, with one evaluation a step", () => {
+    let asked = 0;
+    const { at, least } = lowestBetween((x) => (asked++, (x - 1.7) ** 2 + 3), -4, 9, 40);
+    expect(at).toBeCloseTo(1.7, 6);
+    expect(least).toBeCloseTo(3, 9);
+    expect(asked).toBe(42);
+    expect(lowestBetween((x) => x, 2, 5, 40).at).toBeCloseTo(2, 6);
+    expect(lowestBetween((x) => -x, 2, 5, 40).at).toBeCloseTo(5, 6);
   });
 });

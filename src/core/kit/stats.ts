@@ -13,6 +13,15 @@ export function normalQuantile(p: number): number {
   return jstat.normal.inv(p, 0, 1);
 }
 
+/** Solves a small system of linear equations: one row of factors and one right side an equation. */
+export function solve(matrix: number[][], right: number[]): number[] {
+  // The library lays the right side beside the rows it is given, so it gets copies.
+  return jstat.gauss_elimination(
+    matrix.map((row) => [...row]),
+    right.map((value) => [value]),
+  );
+}
+
 /**
  * Type 7 quantile (Hyndman and Fan 1996) of values that need not be sorted.
  * @returns null for no values.

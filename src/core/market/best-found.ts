@@ -2,7 +2,6 @@ import { Account, type Structure } from "../account/account";
 import { recordSchema } from "../account/records";
 import { asText, type Columns } from "../kit/columns";
 import type { Day } from "../kit/days";
-import { SLOT_KEYS } from "../kit/slots";
 import { firstState } from "./day-types";
 import type { Worth } from "./hull";
 import { truthOfAccount, type TrueDay } from "./judge";
@@ -54,12 +53,11 @@ function accountOf(world: World, catalogue: Columns, setting: Setting, level: nu
   const ids = asText(catalogue.columns["id"]!);
   const rows = [...world.truth.price.keys()].filter((row) => worthOf(world, row) > 0);
   if (rows.length > MOST_ITEMS) rows.sort((a, b) => worthOf(world, b) - worthOf(world, a)).splice(MOST_ITEMS);
-  const slots = Object.fromEntries(SLOTS.map(({ key, cvr }) => [key, setting.bySlot ? Math.min(1, cvr) : 1]));
   const records: Record<string, unknown>[] = [
     {
       ...{ type: "campaign", key: CAMPAIGN, name: CAMPAIGN, kind: "feed", purpose: "scale", bidding: "fixed" },
       ...{ goal: null, dailyBudget: 1_000_000_000, status: "on", serveOrder: 1, inStockOnly: false, origin: null },
-      slots: Object.fromEntries(SLOT_KEYS.map((key) => [key, slots[key]])),
+      slots: Object.fromEntries(SLOTS.map(({ key, cvr }) => [key, setting.bySlot ? Math.min(1, cvr) : 1])),
     },
     { type: "adGroup", key: GROUP, campaign: CAMPAIGN, name: GROUP, status: "on", bid: 1000 },
     {

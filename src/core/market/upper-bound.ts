@@ -1,4 +1,5 @@
 import type { Day } from "../kit/days";
+import { lowestBetween } from "../kit/golden-section";
 import { normalCdf } from "../kit/stats";
 import { clickRate, orderRate } from "./auction";
 import { EXTRA_UNITS } from "./day-types";
@@ -211,22 +212,8 @@ const CHEAPEST = 0.01;
 const DEAREST = 1000;
 const STEPS = 22;
 
-/** The least of a convex function of a price, to a few parts in a thousand: golden section on its logarithm. */
+/** The least of a convex function of a price, to a few parts in a thousand. */
 function leastOver(of: (price: number) => number): number {
-  const golden = (Math.sqrt(5) - 1) / 2;
-  let [low, high] = [Math.log(CHEAPEST), Math.log(DEAREST)];
-  let [a, b] = [high - golden * (high - low), low + golden * (high - low)];
-  let [atA, atB] = [of(Math.exp(a)), of(Math.exp(b))];
-  for (let step = 0; step < STEPS; step++) {
-    if (atA < atB) {
-      [high, b, atB] = [b, a, atA];
-      a = high - golden * (high - low);
-      atA = of(Math.exp(a));
-    } else {
-      [low, a, atA] = [a, b, atB];
-      b = low + golden * (high - low);
-      atB = of(Math.exp(b));
-    }
-  }
-  return Math.min(atA, atB, of(0));
+  const { least } = lowestBetween((log) => of(Math.exp(log)), Math.log(CHEAPEST), Math.log(DEAREST), STEPS);
+  return Math.min(least, of(0));
 }

@@ -185,7 +185,7 @@ export const windowFacts = sqliteTable(
     d: integer().notNull(),
     ...counts,
   },
-  (table) => [index("window_facts_by_kind").on(table.kind, table.fromDay)],
+  (table) => [index("window_facts_from").on(table.fromDay), index("window_facts_to").on(table.toDay)],
 );
 
 /** Rows of report files that were not taken in, with reasons. */

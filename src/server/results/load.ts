@@ -25,7 +25,10 @@ export async function resultDays(db: Database): Promise<Window | null> {
   const tables = [dayRollups, slotFacts, hourFacts, placementFacts];
   const spans = await Promise.all(
     tables.map((table) =>
-      db.select({ from: sql<number | null>`min(${table.day})`, to: sql<number | null>`max(${table.day})` }).from(table),
+      // Each end by itself: the database looks up one end of the key, but reads all of it for both at once.
+      db.all<{ from: number | null; to: number | null }>(
+        sql`SELECT (SELECT min(day) FROM ${table}) AS "from", (SELECT max(day) FROM ${table}) AS "to"`,
+      ),
     ),
   );
   const whole = await windowSpan(db);

@@ -4,7 +4,7 @@ import { AD_MEASURES, type AdMeasure } from "@/core/kit/metrics";
 import type { Cube } from "@/core/results/cube";
 import type { Source } from "@/core/results/levels";
 import { REPORT_TABLES } from "./report-store";
-import { windowRows } from "./window-rows";
+import { hasWindowRows } from "./window-rows";
 import { getTableName } from "drizzle-orm";
 import type { Database } from "@/db/client";
 import { marketState, reportImports } from "@/db/schema";
@@ -16,7 +16,7 @@ export async function sourceWithRows(db: Database, sources: Source[], window: Wi
       sql: `SELECT 1 FROM ${getTableName(REPORT_TABLES[source].table)} WHERE day BETWEEN ? AND ? LIMIT 1`,
       args: [window.from, window.to],
     });
-    if (rows.length > 0 || (await windowRows(db, source, window)).length > 0) return source;
+    if (rows.length > 0 || (await hasWindowRows(db, source, window))) return source;
   }
   return sources[0]!;
 }

@@ -47,6 +47,11 @@ export async function windowRows(db: Database, kind: ReportKind, window: Window)
   return (await windowSums(db, kind, window)).flatMap(({ rows }) => rows);
 }
 
+/** Whether there are any. */
+export async function hasWindowRows(db: Database, kind: ReportKind, window: Window): Promise<boolean> {
+  return (await spansIn(db, kind, window)).length > 0;
+}
+
 async function spansIn(db: Database, kind: ReportKind, window: Window): Promise<Span[]> {
   const { rows } = await db.$client.execute({
     sql: `SELECT DISTINCT campaign, from_day, to_day, import FROM window_facts
@@ -76,7 +81,9 @@ async function isKnownByDay(db: Database, kind: ReportKind, campaign: number, { 
 
 /** The first and last day of all sums over several days; null where there are none. */
 export async function windowSpan(db: Database): Promise<Window | null> {
-  const { rows } = await db.$client.execute("SELECT min(from_day), max(to_day) FROM window_facts");
+  const { rows } = await db.$client.execute(
+    "SELECT (SELECT min(from_day) FROM window_facts), (SELECT max(to_day) FROM window_facts)",
+  );
   const [from, to] = [rows[0]![0], rows[0]![1]];
   return from == null || to == null ? null : { from: Number(from), to: Number(to) };
 }
