@@ -40,7 +40,7 @@ campaign("everything", "All products", { purpose: "catch-all", dailyBudget: 144_
 group("everything", "category1", "Watering", "on");
 
 // A winner without budget: it returns well above the goal, and is out of money in the morning.
-campaign("led", "LED panels", { dailyBudget: 1_200, serveOrder: 2, inStockOnly: true }, 520);
+campaign("led", "LED panels", { dailyBudget: 1_250, serveOrder: 2, inStockOnly: true }, 520);
 group("led", "category2", "LED panels", "closed");
 
 // Runs dry in the course of the day, before the evening, when people buy.
@@ -64,11 +64,11 @@ keywords("watering-words", [
 campaign("mixed", "Pest control keywords", { kind: "keyword", dailyBudget: 12_000, serveOrder: 3 }, 380);
 group("mixed", "category2", "Pest control", "closed");
 keywords("mixed", [
-  ["veldine pest control", "phrase", 420],
-  ["ottersby pest control", "phrase", 420],
-  ["kestrelgate pest control", "phrase", 420],
-  ["pest control", "broad", 400],
-  ["cheap pest control", "phrase", 410],
+  ["veldine pest control", "phrase", 1_000],
+  ["ottersby pest control", "phrase", 1_000],
+  ["kestrelgate pest control", "phrase", 1_000],
+  ["pest control", "broad", 980],
+  ["cheap pest control", "phrase", 990],
 ]);
 
 // A rival that is cheaper and better rated than anything we have: clicks, and next to no orders.
