@@ -193,11 +193,15 @@ function against({ from, to, days, known }: NonNullable<Slice["compared"]>): str
   return `, against ${from} to ${to}`;
 }
 
-/** Says what report files tell only of spans of days, so that the chart does not seem to lose it. */
+/** Says where the chart is not of what the lines are of: another report, or without what files tell of spans of days. */
 function OnNoDay({ all, days }: { all: Slice; days: Slice }) {
   const { currency } = useWorkspace();
   const rest = all.total.cost - days.total.cost;
-  if (all.source !== days.source || rest <= 0) return null;
+  if (all.source !== days.source) {
+    if (all.missing.length === 0) return null;
+    return <p className="text-sm text-soft">The chart is of the {REPORT_LABEL[days.source].toLowerCase()}.</p>;
+  }
+  if (rest <= 0) return null;
   return (
     <p className="text-sm text-soft num">
       <b className="text-ink">{formatMoney(rest, currency)} of the spend</b> is known only for spans of days, from
@@ -208,7 +212,7 @@ function OnNoDay({ all, days }: { all: Slice; days: Slice }) {
 
 /** Says that the last days of the window will still grow. */
 function Incomplete({ slice, isCounted }: { slice: Slice; isCounted: boolean }) {
-  if (slice.incompleteDays === 0) return null;
+  if (slice.incompleteDays === 0 || slice.missing.includes("orders")) return null;
   const orders = formatCount(Math.round(slice.ordersToCome));
   return (
     <p className="ml-auto text-sm text-soft num">
