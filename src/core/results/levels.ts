@@ -5,11 +5,15 @@ export const LEVELS = [
   "workspace",
   "shelf",
   "campaign",
+  "campaignKind",
+  "adKind",
   "adGroup",
   "item",
   "target",
+  "matchType",
   "term",
   "placement",
+  "placementKind",
   "slot",
   "hour",
   "day",
@@ -20,11 +24,15 @@ export const LEVEL_LABEL: Record<(typeof LEVELS)[number], [one: string, many: st
   workspace: ["Everything", "Everything"],
   shelf: ["Shelf", "Shelves"],
   campaign: ["Campaign", "Campaigns"],
+  campaignKind: ["Campaign kind", "Campaign kinds"],
+  adKind: ["Ad kind", "Ad kinds"],
   adGroup: ["Ad group", "Ad groups"],
   item: ["Item", "Items"],
   target: ["Target", "Targets"],
+  matchType: ["Match type", "Match types"],
   term: ["Search term or listing", "Terms"],
   placement: ["Placement", "Placements"],
+  placementKind: ["Placement kind", "Placement kinds"],
   slot: ["Slot", "Slots"],
   hour: ["Hour", "Hours"],
   day: ["Day", "Days"],
@@ -44,9 +52,23 @@ export const SOURCES = {
 } as const satisfies Record<string, readonly CubeDimension[]>;
 export type Source = keyof typeof SOURCES;
 
+/** Levels that are what campaigns, targets and placements are of, by the dimension that they are a trait of. */
+export const TRAIT_LEVELS = {
+  campaignKind: "campaign",
+  adKind: "campaign",
+  matchType: "target",
+  placementKind: "placement",
+} as const satisfies Partial<Record<Level, CubeDimension>>;
+export type TraitLevel = keyof typeof TRAIT_LEVELS;
+
+export function isTraitLevel(level: Level): level is TraitLevel {
+  return level in TRAIT_LEVELS;
+}
+
 /** The dimension of a report that a level is read from; shelves and fields are those of the item. */
 export function dimensionOf(level: Level): CubeDimension | null {
   if (level === "workspace") return null;
+  if (isTraitLevel(level)) return TRAIT_LEVELS[level];
   if (level === "shelf" || level.startsWith("field:")) return "item";
   return level as CubeDimension;
 }

@@ -14,6 +14,20 @@ export const codes = sqliteTable(
   (table) => [uniqueIndex("codes_by_text").on(table.kind, table.text)],
 );
 
+/** What a report says of a campaign, target or placement beside its results. `id` and `name` are those of the platform. */
+export const TRAITS = ["id", "name", "campaignKind", "adKind", "matchType", "placementKind"] as const;
+
+/** Traits of codes, as the last file that tells them has them. */
+export const codeTraits = sqliteTable(
+  "code_traits",
+  {
+    code: integer().notNull(),
+    trait: text({ enum: TRAITS }).notNull(),
+    value: text().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.code, table.trait] }), index("code_traits_by_value").on(table.value)],
+);
+
 /** What every ad report counts. Money in mills; corrections can be below zero. */
 const counts = {
   impressions: integer().notNull().default(0),

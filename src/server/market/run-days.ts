@@ -18,6 +18,7 @@ import { remember } from "../read/memo";
 import { enqueueJob, type JobView } from "../jobs/jobs";
 import type { JobContext, JobHandler } from "../jobs/work";
 import { Coder } from "../results/coder";
+import { TraitNotes } from "../results/traits";
 import { resultDays } from "../results/load";
 import type { WorkspaceInfo } from "../workspaces";
 import { storeDay } from "./store-day";
@@ -95,6 +96,7 @@ async function run(context: JobContext, raw: unknown) {
   const { world, catalogue } = found;
   const account = planAccount(world, source, catalogue);
   const coder = await Coder.load(db);
+  await tellPlacements(db, coder, world);
   const [kept] = await db.select().from(marketState);
   let state = kept?.state ?? firstState();
   // Days are stored one by one, so a run that was broken off goes on after the last whole day.
@@ -113,6 +115,24 @@ async function run(context: JobContext, raw: unknown) {
     await new Promise((resolve) => setTimeout(resolve, day < through ? pause * 1000 : 0));
   }
   return { from: formatDay(from), to: formatDay(through), days: through - from + 1 };
+}
+
+/** What the channel's placement report says of placements beside their views: the name shown and the kind. */
+async function tellPlacements(db: Database, coder: Coder, { placements }: World): Promise<void> {
+  const traits = new TraitNotes();
+  for (const { address, name, kind } of placements) {
+    const code = coder.code("placement", address);
+    traits.note(code, "name", name);
+    traits.note(code, "placementKind", kind);
+  }
+  const tx = await db.$client.transaction("write");
+  try {
+    await coder.save(tx);
+    await traits.save(tx);
+    await tx.commit();
+  } finally {
+    tx.close();
+  }
 }
 
 /** Whole days stay: each is one transaction, and a cancelled run keeps the days it has run. */

@@ -8,6 +8,16 @@ export const PURPOSES = ["rank", "discover", "defend", "conquest", "scale", "cat
 export const CAMPAIGN_KINDS = ["feed", "keyword", "listing", "discovery", "text", "asset"] as const;
 export type CampaignKind = (typeof CAMPAIGN_KINDS)[number];
 
+/** What an ad of a campaign of each kind is. */
+export const AD_KIND: Record<CampaignKind, string> = {
+  feed: "item ad",
+  keyword: "item ad",
+  listing: "item ad",
+  discovery: "item ad",
+  text: "text ad",
+  asset: "asset ad",
+};
+
 /** What the channel may do to a bid in an auction; see `product.md`. `limit` is the most it adds, 0.5 for half as much again. */
 export const flexSchema = z.object({ mode: z.enum(["hold", "ease", "stretch"]), limit: z.number().min(0).max(2) });
 

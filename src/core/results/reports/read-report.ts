@@ -10,6 +10,7 @@ import {
   type ReportField,
   type ReportKind,
   type ReportMapping,
+  type TraitField,
 } from "./report-kinds";
 import { readAmount, readCounted } from "./report-numbers";
 
@@ -20,6 +21,8 @@ export interface ReportLine {
   lastDay: Day;
   /** Texts as they came; slot and hour as numbers in text. */
   dimensions: Record<DimensionField, string>;
+  /** What else the row says of what it is divided by; only what it says. */
+  traits: Partial<Record<TraitField, string>>;
   counts: Record<CountField, number>;
 }
 
@@ -84,7 +87,8 @@ export function reportReader(
   const whole = mapping.window && dayAt < 0 ? mapping.window : null;
   // What a row is named by can be any word that people search for or sell, "total" and "sum" among them.
   const namingAt = at(kind === "term" ? "term" : kind === "placement" ? "placement" : "item");
-  const { dimensions, counts, must } = REPORT_SHAPE[kind];
+  const { dimensions, traits, counts, must } = REPORT_SHAPE[kind];
+  const said = traits.map((field) => [field, at(field)] as const).filter(([, index]) => index >= 0);
   const dims = dimensions.map((field) => [field, at(field)] as const);
   const numbers = counts.map((field) => [field, at(field)] as const);
   const currencyAt = at("currency");
@@ -103,8 +107,8 @@ export function reportReader(
   return (cells) => {
     if (cells.every((cell) => cell.trim() === "")) return { is: "empty" };
     const cell = (index: number) => (index < 0 ? "" : (cells[index] ?? "").trim());
-    const said = [dayAt, ...dims.map(([, index]) => index)].filter((index) => index >= 0).map(cell);
-    if (said.every((text) => text === "") || isTotals(cells, said, cell(namingAt))) return { is: "totals" };
+    const named = [dayAt, ...dims.map(([, index]) => index)].filter((index) => index >= 0).map(cell);
+    if (named.every((text) => text === "") || isTotals(cells, named, cell(namingAt))) return { is: "totals" };
     const dayText = whole ? whole.from : cell(dayAt);
     const day = dayIn(dayText);
     if (day === null) {
@@ -131,8 +135,10 @@ export function reportReader(
       day,
       lastDay: lastRead,
       dimensions: { campaign: "", adGroup: "", target: "", item: "", term: "", placement: "", slot: "", hour: "" },
+      traits: {},
       counts: { impressions: 0, clicks: 0, cost: 0, orders: 0, units: 0, revenue: 0 },
     };
+    for (const [field, index] of said) if (cell(index) !== "") line.traits[field] = cell(index);
     for (const [field, index] of dims) {
       const text = cell(index);
       // Reports name no term for a part of the clicks; what they cost counts all the same.

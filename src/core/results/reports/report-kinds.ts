@@ -18,11 +18,17 @@ export const REPORT_FIELDS = [
   "day",
   "lastDay",
   "campaign",
+  "campaignId",
+  "campaignKind",
+  "adKind",
   "adGroup",
   "target",
+  "matchType",
   "item",
   "term",
   "placement",
+  "placementName",
+  "placementKind",
   "slot",
   "hour",
   "currency",
@@ -40,15 +46,32 @@ export type CountField = AdMeasure;
 export const DIMENSION_FIELDS = ["campaign", "adGroup", "target", "item", "term", "placement", "slot", "hour"] as const;
 export type DimensionField = (typeof DIMENSION_FIELDS)[number];
 
+/** What a row says of its campaign, target or placement beside its results, as text. */
+export const TRAIT_FIELDS = [
+  "campaignId",
+  "campaignKind",
+  "adKind",
+  "matchType",
+  "placementName",
+  "placementKind",
+] as const;
+export type TraitField = (typeof TRAIT_FIELDS)[number];
+
 export const REPORT_FIELD_LABEL: Record<ReportField, string> = {
   day: "Day",
   lastDay: "Last day",
   campaign: "Campaign",
+  campaignId: "Campaign ID",
+  campaignKind: "Campaign kind",
+  adKind: "Ad kind",
   adGroup: "Ad group",
   target: "Target or keyword",
+  matchType: "Match type",
   item: "Item ID",
   term: "Search term or listing",
-  placement: "Placement",
+  placement: "Placement (address)",
+  placementName: "Placement name",
+  placementKind: "Placement kind",
   slot: "Slot",
   hour: "Hour",
   currency: "Currency of the row",
@@ -60,29 +83,45 @@ export const REPORT_FIELD_LABEL: Record<ReportField, string> = {
   revenue: "Sales",
 };
 
-/** What a report of each kind is divided by, what it must have, and what it counts. */
+/** What a report that names campaigns can say of them. */
+const OF_CAMPAIGN = ["campaignId", "campaignKind", "adKind"] as const;
+
+/** What a report of each kind is divided by, what else it says of that, what it must have, and what it counts. */
 export const REPORT_SHAPE: Record<
   ReportKind,
-  { dimensions: DimensionField[]; must: ReportField[]; counts: CountField[] }
+  { dimensions: DimensionField[]; traits: TraitField[]; must: ReportField[]; counts: CountField[] }
 > = {
   item: {
     dimensions: ["campaign", "adGroup", "target", "item"],
+    traits: [...OF_CAMPAIGN, "matchType"],
     must: ["day", "item", "cost"],
     counts: [...COUNT_FIELDS],
   },
   term: {
     dimensions: ["campaign", "adGroup", "target", "term"],
+    traits: [...OF_CAMPAIGN, "matchType"],
     must: ["day", "term", "clicks"],
     counts: [...COUNT_FIELDS],
   },
   placement: {
     dimensions: ["campaign", "placement"],
+    traits: [...OF_CAMPAIGN, "placementName", "placementKind"],
     must: ["day", "placement", "impressions"],
     counts: [...COUNT_FIELDS],
   },
-  slot: { dimensions: ["campaign", "adGroup", "slot"], must: ["day", "slot", "clicks"], counts: [...COUNT_FIELDS] },
-  hour: { dimensions: ["campaign", "hour"], must: ["day", "hour", "clicks"], counts: [...COUNT_FIELDS] },
-  store: { dimensions: ["item"], must: ["day", "item", "revenue"], counts: ["orders", "units", "revenue"] },
+  slot: {
+    dimensions: ["campaign", "adGroup", "slot"],
+    traits: [...OF_CAMPAIGN],
+    must: ["day", "slot", "clicks"],
+    counts: [...COUNT_FIELDS],
+  },
+  hour: {
+    dimensions: ["campaign", "hour"],
+    traits: [...OF_CAMPAIGN],
+    must: ["day", "hour", "clicks"],
+    counts: [...COUNT_FIELDS],
+  },
+  store: { dimensions: ["item"], traits: [], must: ["day", "item", "revenue"], counts: ["orders", "units", "revenue"] },
 };
 
 export const DATE_ORDERS = ["day-month", "month-day"] as const;
@@ -91,6 +130,8 @@ export const DATE_ORDERS = ["day-month", "month-day"] as const;
 export const reportMappingSchema = z.object({
   /** The heading each field is read from, or null. */
   columns: z.partialRecord(z.enum(REPORT_FIELDS), z.string().max(500).nullable()),
+  /** The key or name by which a campaign was known before, by the name that the file gives it. */
+  renamed: z.record(z.string().max(500), z.string().max(500)).default({}),
   /** Which of 3/4/2026 comes first. */
   dateOrder: z.enum(DATE_ORDERS).default("day-month"),
   /** First and last day of a file whose rows name no day and are sums over all of them. */

@@ -21,8 +21,19 @@ const HEADINGS: Record<ReportField, string[]> = {
     ...["datefin", "fechafin", "datafine", "einddatum"],
   ],
   campaign: ["campaign", "campaignname", "kampagne", "kampagnenname", "campagne", "campana", "campagna"],
+  campaignId: ["campaignid", "kampagnenid", "kampagnenummer", "campagneid", "idcampagne", "idcampana", "idcampagna"],
+  campaignKind: [
+    "campaignkind",
+    "campaigntype",
+    "advertisingchanneltype",
+    "kampagnentyp",
+    "kampagnenart",
+    "channeltype",
+  ],
+  adKind: ["adkind", "adtype", "adformat", "anzeigentyp", "anzeigenart", "anzeigenformat", "creativetype"],
   adGroup: ["adgroup", "adgroupname", "anzeigengruppe", "grouped", "groupdannonces", "grupodeanuncios"],
   target: ["target", "targeting", "keyword", "keywordtext", "suchbegriffziel", "ausrichtung", "productgroup", "motcle"],
+  matchType: ["matchtype", "keywordmatchtype", "ubereinstimmungstyp", "typedecorrespondance", "keywordtype", "match"],
   item: [
     "itemid",
     "item",
@@ -36,8 +47,16 @@ const HEADINGS: Record<ReportField, string[]> = {
     "id",
   ],
   term: ["searchterm", "term", "query", "searchquery", "customersearchterm", "suchbegriff", "suchanfrage", "listing"],
-  placement: ["placement", "placementurl", "site", "platzierung", "domain", "app", "url", "emplacement"],
-  slot: ["slot", "position", "placementtype", "adslot", "anzeigenposition", "platz"],
+  placement: [
+    ...["placementurl", "placementaddress", "siteurl", "domain", "url"],
+    ...["placement", "platzierung", "emplacement", "site", "website", "app", "appid", "channelurl", "placementid"],
+  ],
+  placementName: [
+    ...["placementname", "displayname", "sitename", "appname", "channelname", "platzierungsname"],
+    ...["placement", "platzierung", "emplacement", "site", "website", "app"],
+  ],
+  placementKind: ["placementkind", "placementtype", "platzierungstyp", "sitetype", "typedemplacement"],
+  slot: ["slot", "position", "adslot", "placementtype", "anzeigenposition", "platz"],
   hour: ["hour", "hourofday", "stunde", "uhrzeit", "heure", "hora", "time"],
   currency: ["currency", "currencycode", "wahrung", "waehrung", "devise", "moneda", "valuta"],
   impressions: ["impressions", "impr", "views", "einblendungen", "impressionen", "impresiones", "shows"],
@@ -96,8 +115,8 @@ const OF_ALL: readonly ReportField[] = ["day", "lastDay", "currency"];
 
 /** The fields of a kind: those of all, what it is divided by, and what it counts. */
 export function fieldsOfKind(kind: ReportKind): ReportField[] {
-  const { dimensions, counts } = REPORT_SHAPE[kind];
-  const own: readonly ReportField[] = [...OF_ALL, ...dimensions, ...counts];
+  const { dimensions, traits, counts } = REPORT_SHAPE[kind];
+  const own: readonly ReportField[] = [...OF_ALL, ...dimensions, ...traits, ...counts];
   return REPORT_FIELDS.filter((field) => own.includes(field));
 }
 
@@ -126,6 +145,7 @@ export function proposeReportMapping(kind: ReportKind, headings: string[], rows:
   const named = [columns.cost, columns.revenue, ...amounts].map((text) => currencyIn(text ?? "")).find(Boolean);
   return {
     columns,
+    renamed: {},
     dateOrder: detectDateOrder(of("day")).order,
     window: null,
     decimal: detectDecimalMark(amounts),
@@ -138,7 +158,7 @@ export function proposeReportMapping(kind: ReportKind, headings: string[], rows:
 export function guessKind(headings: string[]): ReportKind {
   const has = (field: ReportField) => headings.some((heading) => nameScore(heading, field) >= 0.9);
   if (has("term")) return "term";
-  if (has("placement")) return "placement";
+  if (has("placement") && !has("item")) return "placement";
   if (has("slot")) return "slot";
   if (has("hour")) return "hour";
   return has("item") && !has("cost") && !has("clicks") ? "store" : "item";

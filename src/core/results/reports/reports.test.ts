@@ -153,6 +153,7 @@ const ROWS = [
 describe("mappings of reports", () => {
   it("are proposed from headings in several languages, with dates, marks and currency", () => {
     expect(proposeReportMapping("item", HEADINGS, ROWS)).toEqual({
+      renamed: {},
       columns: {
         day: "Datum",
         campaign: "Kampagne",
@@ -226,6 +227,7 @@ describe("rows of reports", () => {
           slot: "",
           hour: "",
         },
+        traits: {},
         counts: { impressions: 1000, clicks: 10, cost: 5_200, orders: 1, units: 0, revenue: 49_000 },
       },
     });
@@ -257,6 +259,39 @@ describe("rows of reports", () => {
     expect(reason(["04.03.2026", "A", "G", "Q1", "1", "1", "$ 3", "0", "0"])).toBe("Spend is in USD, the file in EUR.");
   });
 
+  it("say what else they know of campaign and target, and of a placement by which address it is told apart", () => {
+    const headings = [
+      "Day",
+      "Campaign",
+      "Campaign ID",
+      "Campaign type",
+      "Keyword",
+      "Match type",
+      "Search term",
+      "Clicks",
+    ];
+    const mapping = proposeReportMapping("term", headings, []);
+    const read = reportReader("term", mapping, headings, "EUR", "UTC");
+    const result = read(["2026-03-04", "Hoses", "77", "Search", "hose", "Exact", "garden hose", "3"]);
+    expect(result).toMatchObject({
+      line: {
+        dimensions: { campaign: "Hoses", target: "hose" },
+        traits: { campaignId: "77", campaignKind: "Search", matchType: "Exact" },
+      },
+    });
+    const sites = ["Day", "Placement", "Placement URL", "Placement type", "Impressions"];
+    const seen = [["2026-03-04", "Family channel", "a.example/x", "Site", "10"]];
+    expect(proposeReportMapping("placement", sites, seen).columns).toMatchObject({
+      placement: "Placement URL",
+      placementName: "Placement",
+      placementKind: "Placement type",
+    });
+    expect(proposeReportMapping("placement", ["Day", "Placement", "Impressions"], []).columns).toMatchObject({
+      placement: "Placement",
+    });
+    expect(guessKind(["Day", "Item ID", "URL", "Clicks", "Spend"])).toBe("item");
+  });
+
   it("of another currency than the file's are set aside, whatever their amounts look like", () => {
     const columns = { day: "Day", item: "Item", cost: "Spend", currency: "Currency" };
     const mapping = reportMappingSchema.parse({ columns });
@@ -281,6 +316,7 @@ describe("rows of reports", () => {
       ({
         ...{ day: 1, lastDay: 1 },
         dimensions: {} as never,
+        traits: {},
         counts: { impressions: 0, clicks: 0, cost: 0, orders: 0, units: 0, revenue: 0, ...counts },
       }) as Parameters<typeof odditiesOf>[0];
     const all = new Set(["impressions", "clicks", "orders"] as const);

@@ -4,12 +4,14 @@ import { SLOT_KEYS, SLOT_LABEL } from "@/core/kit/slots";
 import type { Account } from "@/core/account/account";
 import { recordName } from "@/core/account/names";
 import type { Cube } from "@/core/results/cube";
-import { dimensionOf, LEVEL_LABEL, type Level } from "@/core/results/levels";
+import { dimensionOf, isTraitLevel, LEVEL_LABEL, type Level } from "@/core/results/levels";
 import type { Database } from "@/db/client";
 import { loadCodes } from "../../results/load";
+import { traitValues } from "../../results/traits";
 import { liveAccount } from "../../account/state";
 import { itemLevel } from "./item-levels";
 import { itemNames, type ItemNames } from "./item-names";
+import { traitLevel } from "./trait-levels";
 import type { LevelCodes } from "./level-codes-type";
 
 export type { LevelCodes } from "./level-codes-type";
@@ -61,7 +63,10 @@ export async function levelCodes(db: Database, level: Level, set: string): Promi
   if (plain) return ok({ ...base, ...plain });
   if (level === "item") return ok({ ...base, ...namesOfItems(await itemNames(db)) });
   const { texts, byText } = await loadCodes(db);
-  return ok({ ...base, ...codedTexts(await liveAccount(db), dimension as CodedKind, texts, byText) });
+  const account = await liveAccount(db);
+  if (isTraitLevel(level)) return ok(traitLevel(level, account, texts, await traitValues(db, level)));
+  const shown = await traitValues(db, "name");
+  return ok({ ...base, ...codedTexts(account, dimension as CodedKind, texts, byText, shown) });
 }
 
 function namesOfItems({ of, numberOf }: ItemNames) {
@@ -77,14 +82,26 @@ function namesOfItems({ of, numberOf }: ItemNames) {
 type CodedKind = "campaign" | "adGroup" | "target" | "term" | "placement";
 
 /** Levels whose keys are texts that have a code; keys without any result get codes from −2 downwards. */
-function codedTexts(account: Account, kind: CodedKind, texts: Map<number, string>, byText: Map<string, number>) {
+function codedTexts(
+  account: Account,
+  kind: CodedKind,
+  texts: Map<number, string>,
+  byText: Map<string, number>,
+  shown: Map<number, string>,
+) {
   const made: string[] = [];
   const keyOf = (code: number) => (code < -1 ? (made[-2 - code] ?? "") : (texts.get(code) ?? ""));
   const codeOfKey = (key: string) => byText.get(`${kind}/${key}`) ?? -1;
   return {
     keyOf,
     codeOfKey,
-    nameOf: (code: number) => nameOfKey(account, keyOf(code), kind),
+    nameOf: (code: number) => {
+      const key = keyOf(code);
+      const name = shown.get(code);
+      // A campaign goes by the name it has now; a placement by its address, whatever name it shows.
+      if (kind === "campaign" && name !== undefined && !account.get(key)) return name;
+      return kind === "placement" && name && name !== key ? `${key} (${name})` : nameOfKey(account, key, kind);
+    },
     codeFor: (key: string) => {
       const known = codeOfKey(key);
       return known >= 0 ? known : -1 - made.push(key);

@@ -3,7 +3,15 @@ import { METRICS, valueOf, type MetricKey, type Sums } from "@/core/kit/metrics"
 import { toUnits } from "@/core/kit/money";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { totalOfGroups } from "@/core/results/cube";
-import { hasStoreSales, LEVEL_LABEL, sourceOf, sourcesOf, type Level, type Source } from "@/core/results/levels";
+import {
+  hasStoreSales,
+  isTraitLevel,
+  LEVEL_LABEL,
+  sourceOf,
+  sourcesOf,
+  type Level,
+  type Source,
+} from "@/core/results/levels";
 import type { Database } from "@/db/client";
 import { loadCatalogue } from "../../catalogue/load";
 import type { WorkspaceInfo } from "../../workspaces";
@@ -88,9 +96,9 @@ async function makeOut(db: Database, query: SliceQuery): Promise<Outcome<Asked>>
   return ok({ source, used, window: window.value, compared: compared.value, ...codes });
 }
 
-/** What a division is kept under; null where it can change while results stay, as shelves do. */
+/** What a division is kept under; null where it can change while results stay, as shelves and kinds of campaigns do. */
 async function divisionName(db: Database, query: SliceQuery, used: Level[]): Promise<string | null> {
-  if (used.includes("shelf")) return null;
+  if (used.includes("shelf") || used.some(isTraitLevel)) return null;
   const { revision } = await loadCatalogue(db, []);
   return JSON.stringify([query.level, query.split, query.within, query.complete, revision]);
 }

@@ -85,7 +85,7 @@ async function run(context: JobContext, raw: unknown): Promise<ReportCounts & { 
   const report = await openReport(input.file, input.reading);
   checkReportMapping(kind, mapping, report.headings, info.currency);
   const coder = await Coder.load(db);
-  const names = await ReportNames.load(db, coder);
+  const names = await ReportNames.load(db, coder, mapping.renamed);
   const counts: ReportCounts = {
     rows: 0,
     stored: 0,
@@ -111,6 +111,7 @@ async function run(context: JobContext, raw: unknown): Promise<ReportCounts & { 
   const tx = await db.$client.transaction("write");
   try {
     await coder.save(tx);
+    await names.traits.save(tx);
     await tx.commit();
   } finally {
     tx.close();
@@ -243,24 +244,29 @@ function hashOf(cells: string[]): string {
 }
 
 /** A line as staged: day, last day of a sum over several, campaign, what else it is told apart by, counts. */
-function stagedRow(kind: ReportKind, { day, lastDay, dimensions, counts }: ReportLine, names: ReportNames): number[] {
+function stagedRow(kind: ReportKind, line: ReportLine, names: ReportNames): number[] {
+  const { day, lastDay, dimensions, counts } = line;
   const numbers = COUNT_FIELDS.map((field) => counts[field]);
   const last = lastDay > day ? lastDay : 0;
   if (kind === "store") return [day, last, 0, names.item(dimensions.item), 0, 0, ...numbers];
-  const campaign = names.campaign(dimensions.campaign);
+  const campaign = names.campaign(line);
   const adGroup = () => names.adGroup(campaign.key, dimensions.adGroup);
+  const aim = (last: number): [number, number, number] => {
+    const { key, code } = adGroup();
+    return [code, names.target(key, line), last];
+  };
   const rest = (): [number, number, number] => {
     switch (kind) {
       case "item":
-        return [adGroup(), names.text("target", dimensions.target), names.item(dimensions.item)];
+        return aim(names.item(dimensions.item));
       case "term":
-        return [adGroup(), names.text("target", dimensions.target), names.text("term", dimensions.term)];
+        return aim(names.term(dimensions.term));
       case "slot":
-        return [adGroup(), Number(dimensions.slot), 0];
+        return [adGroup().code, Number(dimensions.slot), 0];
       case "hour":
         return [Number(dimensions.hour), 0, 0];
       case "placement":
-        return [names.text("placement", dimensions.placement), 0, 0];
+        return [names.placement(line), 0, 0];
     }
   };
   return [day, last, campaign.code, ...rest(), ...numbers];

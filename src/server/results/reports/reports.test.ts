@@ -5,59 +5,24 @@ import { formatDay, parseDay } from "@/core/kit/days";
 import { seenShare } from "@/core/evidence/lag";
 import { diffRecords } from "@/core/kit/diff";
 import { toCsv } from "@/core/dispatch/csv";
-import {
-  REPORT_KINDS,
-  type ReportCounts,
-  type ReportKind,
-  type ReportMapping,
-} from "@/core/results/reports/report-kinds";
+import { REPORT_KINDS, type ReportKind, type ReportMapping } from "@/core/results/reports/report-kinds";
 import { testCampaign } from "@/core/market/test-shop";
-import type { Database } from "@/db/client";
 import { jobHandlers } from "../../runner/handlers";
-import { enqueueJob, findJob, type JobView } from "../../jobs/jobs";
+import { enqueueJob, findJob } from "../../jobs/jobs";
 import { claimJob, runJob } from "../../jobs/work";
-import { addToBasket, feedFile, importFeed, runToEnd, testWorkspace } from "../../testing";
-import type { WorkspaceInfo } from "../../workspaces";
-import { viewSlice, type Slice } from "../../across/results/slice";
-import { sliceSchema } from "../../across/results/slice-query";
+import { addToBasket, feedFile, runToEnd } from "../../testing";
 import { loadLag } from "../lag";
 import { loadWindow } from "../load";
 import { tillStrip, windowTotal } from "../../across/results/till";
 import { checkReportMapping } from "./import-report";
+import { counts, look, read, shop, type Workspace } from "./testing";
 import { lookIntoReport } from "./open-report";
 import { exportReport } from "./reports";
 import { listReportImports, reportRowsAside, takeBackReport } from "./take-back";
 import { proposeReportMapping, reportGaps } from "@/core/results/reports/report-mapping";
 
-interface Workspace {
-  db: Database;
-  info: WorkspaceInfo;
-}
-
-const FEED = "id,title,price,brand,category\n001,Rake,12,A,Tools\n002,Hoe,9,A,Tools\nQ-3,Spade,20,B,Tools\n";
 const DAY = "2026-03-04";
 
-async function shop(): Promise<Workspace> {
-  const workspace = await testWorkspace();
-  await importFeed(workspace, FEED);
-  return workspace;
-}
-
-/** Reads a report in with the mapping that is proposed, changed as asked. */
-async function read(
-  { db, info }: Workspace,
-  kind: ReportKind,
-  content: string | Uint8Array,
-  change: Partial<ReportMapping> = {},
-  { fileName = "report.csv", written = null }: { fileName?: string; written?: string | null } = {},
-): Promise<JobView> {
-  const file = feedFile(content);
-  const report = await lookIntoReport(file, null);
-  const mapping = { ...proposeReportMapping(kind, report.headings, report.samples), ...change };
-  return runToEnd(db, info, "report-import", { file, fileName, kind, mapping, reading: null, written });
-}
-
-const counts = (job: JobView) => job.result as ReportCounts & { import: number };
 const total = async ({ db }: Workspace, from = DAY, to = from) => {
   const { impressions, clicks, cost, orders, revenue } = await windowTotal(db, {
     from: parseDay(from),
@@ -188,36 +153,31 @@ describe("a report file", () => {
   it("alone answers for what it divides, and what no report tells has no value", async () => {
     const workspace = await shop();
     const { db, info } = workspace;
-    const look = async (query: object): Promise<Slice> => {
-      const outcome = await viewSlice(db, info, sliceSchema.parse({ ...query, compare: "none" }));
-      if (!outcome.ok) throw new Error(outcome.error.message);
-      return outcome.value;
-    };
     const terms = `Date,Campaign,Search term,Clicks,Spend\n${DAY},Words,rake,10,300.00\n${DAY},Words,total,2,47.00\n`;
     await read(workspace, "term", terms);
-    const campaigns = await look({ level: "campaign" });
+    const campaigns = await look(workspace, { level: "campaign" });
     expect([campaigns.source, campaigns.total.cost, campaigns.lines[0]!.name]).toEqual(["term", 347_000, "Words"]);
     // Sales were not in the file, nor was the shop's: no value, not nought.
     expect(campaigns.missing).toEqual(["impressions", "orders", "units", "revenue", "storeOrders", "storeRevenue"]);
-    const days = await look({ level: "day" });
+    const days = await look(workspace, { level: "day" });
     expect(days.lines.map(({ sums }) => sums.cost)).toEqual([347_000]);
-    expect((await look({ level: "term" })).lines.map(({ name }) => name).sort()).toEqual(["rake", "total"]);
+    expect((await look(workspace, { level: "term" })).lines.map(({ name }) => name).sort()).toEqual(["rake", "total"]);
     expect(await tillStrip(db, info, 30)).toMatchObject({ cost: 347_000, lastDayCost: 347_000, source: "term" });
 
     await read(workspace, "placement", `Date,Campaign,Placement,Impressions\n${DAY},Words,a.example,900\n`);
-    const placements = await look({ level: "placement" });
+    const placements = await look(workspace, { level: "placement" });
     expect(placements.total.impressions).toBe(900);
     expect(placements.missing).toContain("cost");
     expect(placements.missing).not.toContain("impressions");
     // With an item report there, totals are its own again.
     await read(workspace, "item", `${HEAD}\n${DAY},Words,001,100,12,347.00,0,0\n`);
-    const again = await look({ level: "campaign" });
+    const again = await look(workspace, { level: "campaign" });
     expect([again.source, again.missing]).toEqual(["item", ["units", "storeOrders", "storeRevenue"]]);
   });
 
   it("of sums over several days counts for windows that hold them whole, never on a day, and can be taken back", async () => {
     const workspace = await shop();
-    const { db, info } = workspace;
+    const { db } = workspace;
     const head = "First day,Last day,Campaign,Item ID,Impressions,Clicks,Spend,Orders,Sales";
     const month = `${head}\n2026-03-01,2026-03-30,All,001,900,90,30.00,3,90.00\n2026-03-01,2026-03-30,All,002,100,10,4.00,0,0\n`;
     const job = await read(workspace, "item", month);
@@ -228,18 +188,15 @@ describe("a report file", () => {
     expect(await total(workspace, "2026-03-02", "2026-03-30")).toEqual(empty);
     expect(await total(workspace, "2026-03-01", "2026-03-30")).toEqual([1000, 100, 34_000, 3, 90_000]);
     expect(await total(workspace, "2026-02-01", "2026-04-30")).toEqual([1000, 100, 34_000, 3, 90_000]);
-    const look = async (query: object): Promise<Slice> => {
-      const outcome = await viewSlice(db, info, sliceSchema.parse({ ...query, compare: "none" }));
-      if (!outcome.ok) throw new Error(outcome.error.message);
-      return outcome.value;
-    };
     const range = { from: "2026-03-01", to: "2026-03-31" };
-    expect((await look({ level: "item", ...range })).lines.map(({ key, sums }) => [key, sums.cost])).toEqual([
-      ["001", 30_000],
-      ["002", 4_000],
-    ]);
-    expect((await look({ level: "campaign", days: 30 })).total.cost).toBe(34_000);
-    expect((await look({ level: "day", ...range })).lines).toEqual([]);
+    expect((await look(workspace, { level: "item", ...range })).lines.map(({ key, sums }) => [key, sums.cost])).toEqual(
+      [
+        ["001", 30_000],
+        ["002", 4_000],
+      ],
+    );
+    expect((await look(workspace, { level: "campaign", days: 30 })).total.cost).toBe(34_000);
+    expect((await look(workspace, { level: "day", ...range })).lines).toEqual([]);
     // A later file of the same days counts instead; where days are known one by one, these count.
     const again = await read(workspace, "item", month.replaceAll("30.00", "31.00"));
     expect(await total(workspace, "2026-03-01", "2026-03-30")).toEqual([1000, 100, 35_000, 3, 90_000]);
@@ -381,7 +338,7 @@ describe("a report file", () => {
         const mapping = {
           dateOrder: "day-month" as const,
           decimal: "." as const,
-          ...{ currency: null, rate: null, window: null },
+          ...{ currency: null, rate: null, window: null, renamed: {} },
           columns,
           ...change,
         };

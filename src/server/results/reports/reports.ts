@@ -12,7 +12,9 @@ import {
   reportMappingSchema,
   type ReportField,
   type ReportKind,
+  type DimensionField,
   type ReportMapping,
+  type TraitField,
 } from "@/core/results/reports/report-kinds";
 import type { Database } from "@/db/client";
 import { codes, items, reportMappings } from "@/db/schema";
@@ -22,8 +24,10 @@ import { liveAccount } from "../../account/state";
 import { enqueueJob, type JobView } from "../../jobs/jobs";
 import type { WorkspaceInfo } from "../../workspaces";
 import { readReport } from "../report-store";
+import { traitValues, type Trait } from "../traits";
 import { windowSums } from "../window-rows";
 import { checkReportMapping } from "./import-report";
+import { newNames, type NewNames } from "./new-names";
 import { lookIntoReport } from "./open-report";
 
 const SHOWN_SAMPLES = 4;
@@ -43,6 +47,8 @@ export interface ReportProposal {
   saved: boolean;
   /** What the mapping lacks, in sentences. */
   gaps: string[];
+  /** Campaign names that are not known, one of which may be a known campaign's new name. */
+  fresh: NewNames;
 }
 
 /** Reads the first rows of an uploaded report and proposes how to read it. `kind` null guesses. */
@@ -53,7 +59,8 @@ export async function inspectReport(
   kind: ReportKind | null,
   reading: Partial<ReadingChoice> | null = null,
 ): Promise<ReportProposal> {
-  const report = await lookIntoReport(knownUpload(slug, upload), reading);
+  const file = knownUpload(slug, upload);
+  const report = await lookIntoReport(file, reading);
   const { samples } = report;
   const wanted = kind ?? guessKind(report.headings);
   const saved = await savedMapping(db, wanted, report.headings);
@@ -75,6 +82,7 @@ export async function inspectReport(
     mapping,
     saved: saved !== null,
     gaps: reportGaps(wanted, mapping, report.headings),
+    fresh: await newNames(db, file, reading, mapping),
   };
 }
 
@@ -118,11 +126,17 @@ const EXPORT_HEADING: Record<ReportField, string> = {
   day: "day",
   lastDay: "last_day",
   campaign: "campaign",
+  campaignId: "campaign_id",
+  campaignKind: "campaign_kind",
+  adKind: "ad_kind",
   adGroup: "ad_group",
   target: "target",
+  matchType: "match_type",
   item: "item_id",
   term: "term",
   placement: "placement",
+  placementName: "placement_name",
+  placementKind: "placement_kind",
   slot: "slot",
   hour: "hour",
   currency: "currency",
@@ -149,9 +163,14 @@ export async function exportReport(
   if (to - from >= MOST_DAYS) return fail("days-many", `At most ${MOST_DAYS} days can be written to one file.`);
   const nameOf = await namer(db);
   const { dimensions, counts } = REPORT_SHAPE[kind];
+  const told = await toldOf(db, kind);
+  const traits = told.map(({ field }) => field);
   const rows: (string | number | null)[][] = [];
   const write = (first: number, last: number, cells: number[]) => {
-    const dims = dimensions.map((field, i) => nameOf(field, cells[i]!));
+    const dims = [
+      ...dimensions.map((field, i) => nameOf(field, cells[i]!)),
+      ...told.map(({ at, values }) => values.get(cells[at]!) ?? ""),
+    ];
     const numbers = counts.map((field, i) => {
       const value = cells[dimensions.length + i]!;
       return field === "cost" || field === "revenue" ? millsToDecimal(value) : value;
@@ -167,8 +186,30 @@ export async function exportReport(
   // Files of single days keep the one column that every reader knows.
   const hasSums = rows.some(([first, last]) => first !== last);
   if (!hasSums) for (const row of rows) row.splice(1, 1);
-  const fields = ["day", ...(hasSums ? ["lastDay"] : []), ...dimensions, ...counts];
+  const fields = ["day", ...(hasSums ? ["lastDay"] : []), ...dimensions, ...traits, ...counts];
   return ok({ headings: fields.map((field) => EXPORT_HEADING[field as ReportField]), rows });
+}
+
+/** The trait that a column of a report says, and of which of the things it is divided by. */
+const TRAIT_OF: Record<TraitField, [DimensionField, Trait]> = {
+  campaignId: ["campaign", "id"],
+  campaignKind: ["campaign", "campaignKind"],
+  adKind: ["campaign", "adKind"],
+  matchType: ["target", "matchType"],
+  placementName: ["placement", "name"],
+  placementKind: ["placement", "placementKind"],
+};
+
+/** The traits that are known of what a report is divided by: column, place of the dimension in a row, values by code. */
+async function toldOf(db: Database, kind: ReportKind) {
+  const { dimensions, traits } = REPORT_SHAPE[kind];
+  const all = await Promise.all(
+    traits.map(async (field) => {
+      const [dimension, trait] = TRAIT_OF[field];
+      return { field, at: dimensions.indexOf(dimension), values: await traitValues(db, trait) };
+    }),
+  );
+  return all.filter(({ values }) => values.size > 0);
 }
 
 /** Names for the numbers in rows of reports. */
@@ -178,6 +219,7 @@ async function namer(db: Database): Promise<(field: ReportField, no: number) => 
     (await db.selectDistinct({ no: items.itemNo, id: items.itemId }).from(items)).map((row) => [row.no, row.id]),
   );
   const account = await liveAccount(db);
+  const names = await traitValues(db, "name");
   const keyName = (key: string) => {
     const record = account.get(key);
     return record && "name" in record ? (record.name ?? key) : key;
@@ -188,6 +230,8 @@ async function namer(db: Database): Promise<(field: ReportField, no: number) => 
     if (field === "hour") return no;
     if (field === "slot") return SLOT_LABEL[SLOT_KEYS[no]!];
     const text = texts.get(no) ?? giveUp("report-code", "A name of this report is missing.");
+    // A keyword's match type has a column of its own, and a renamed campaign the name it has now.
+    if (field === "target" || (field === "campaign" && !account.get(text))) return names.get(no) ?? text;
     return field === "campaign" || field === "adGroup" ? keyName(text) : text;
   };
 }

@@ -20,6 +20,7 @@ import { Dialog } from "@/ui/dialog";
 import { Field, Select, TextInput } from "@/ui/field";
 import { ErrorNote } from "@/ui/notes";
 import { ApiError, apiGet, apiSend, apiUpload } from "../../../../_lib/api";
+import { RenamedCampaigns } from "./renamed-campaigns";
 import { useApiPath, useRefresh, useWorkspace } from "../../../../_lib/workspace";
 
 /** Takes a report file in: choose it, say what it is and which column is which, read it. */
@@ -285,6 +286,11 @@ function MapReport({
           })}
         </tbody>
       </table>
+      <RenamedCampaigns
+        fresh={proposal.fresh}
+        renamed={mapping.renamed}
+        onChange={(renamed) => setMapping({ ...mapping, renamed })}
+      />
       {gaps.length > 0 && <p className="font-semibold text-ember">{gaps.join(" ")}</p>}
       {unread.length > 0 && (
         <p>
