@@ -1,7 +1,8 @@
 import Papa from "papaparse";
 import { fail, ok, type Outcome } from "../kit/outcome";
+import { headerAt, TOP_ROWS } from "./header-at";
 
-/** Encodings that can be chosen; the first four are found out by themselves. */
+/** Encodings that can be chosen; UTF-8, UTF-16, Windows-1252 and Windows-1250 are found out by themselves. */
 export const ENCODINGS = [
   "utf-8",
   "utf-16le",
@@ -99,28 +100,28 @@ function isJsonLine(text: string): boolean {
 
 export const DELIMITERS = [",", ";", "\t", "|", "^", "~"] as const;
 
-/** The number of cells that the most rows have. */
-function commonWidth(rows: string[][]): number {
-  const counts = new Map<number, number>();
-  for (const { length } of rows) counts.set(length, (counts.get(length) ?? 0) + 1);
-  return [...counts].sort((a, b) => b[1] - a[1] || b[0] - a[0])[0]?.[0] ?? 0;
+/** The delimiter that a first line such as `sep=;` states for spreadsheet programs, or null. */
+export function statedDelimiter(sample: string): string | null {
+  const found = /^\uFEFF?"?sep=(.)"?\s*\n/i.exec(sample)?.[1];
+  return found && (DELIMITERS as readonly string[]).includes(found) ? found : null;
 }
 
 /**
- * The delimiter of a sample: the one that parts the most lines into the same number of cells, and into the most cells
- * among equals. Quoted cells are respected.
- * @param headerBelow whether the header may stand below lines about the file; the first line then says nothing
+ * The delimiter of a sample: the one that parts the most lines into as many cells as the header has, and into the most
+ * cells among equals. Quoted cells are respected; the header may stand below lines about the file.
  */
-export function detectDelimiter(sample: string, headerBelow = false): string {
+export function detectDelimiter(sample: string): string {
   let best = ",";
   let bestScore = 0;
   for (const delimiter of DELIMITERS) {
-    const { data } = Papa.parse<string[]>(sample, { delimiter, preview: 30, skipEmptyLines: true });
+    const { data } = Papa.parse<string[]>(sample, { delimiter, preview: TOP_ROWS, skipEmptyLines: "greedy" });
     // The last line of a sample is usually cut.
     const rows = data.length > 2 ? data.slice(0, -1) : data;
-    const width = headerBelow ? commonWidth(rows) : (rows[0]?.length ?? 0);
-    if (width < 2) continue;
-    const alike = rows.filter((row) => row.length === width).length / rows.length;
+    const at = headerAt(rows);
+    const below = rows.slice(Math.max(0, at));
+    const width = below[0]?.length ?? 0;
+    if (at < 0 || width < 2) continue;
+    const alike = below.filter((row) => row.length === width).length / rows.length;
     const score = alike * alike * Math.log2(width + 1);
     if (score > bestScore) [best, bestScore] = [delimiter, score];
   }

@@ -2,26 +2,28 @@ import { SaxesParser } from "saxes";
 import { giveUp } from "../kit/outcome";
 import { GrowingColumns } from "./growing-columns";
 import { LIMITS } from "./limits";
+import { isDeclaration, ITEM_ELEMENTS, localName } from "./xml-elements";
+import { xmlEntities } from "./xml-entities";
 
-const ITEM_ELEMENTS = new Set(["item", "entry"]);
-
-/** Strips a namespace prefix: `g:price` is `price`. */
-function localName(name: string): string {
-  const colon = name.indexOf(":");
-  return colon < 0 ? name : name.slice(colon + 1);
-}
+/** Attributes that tell how a text is written and nothing about the item. */
+const HOW_WRITTEN = new Set(["isPermaLink", "type", "rel", "title", "length", "hreflang"]);
+/** Attributes by which a general element says which field it is: `<param name="Color">red</param>`. */
+const NAMING = ["name", "key", "code"];
 
 /**
- * Reads RSS 2.0 items and Atom entries from pushed text. Every element inside an item becomes a column by its local
- * name; nested ones are joined by a dot (`shipping.price`), repeated ones by " | ". An Atom link counts by its href.
- * Columns are added as they are first met, so later rows can be longer than earlier ones.
+ * Reads the records of an XML document from pushed text: RSS 2.0 items, Atom entries, or any element that is told. Every
+ * element and attribute inside a record becomes a column by its local name; nested ones are joined by a dot
+ * (`shipping.price`), repeated ones by " | ". An Atom link counts by its href. Columns are added as they are first met, so
+ * later rows can be longer than earlier ones.
  */
 export class XmlItemReader {
   private readonly growing = new GrowingColumns();
   private readonly parser = new SaxesParser({ xmlns: false });
   private rows: string[][] = [];
   private row: string[] | null = null;
+  /** The names that lead to the element being read: inside the record, and above it. */
   private path: string[] = [];
+  private outside: string[] = [];
   private depth = 0;
   private itemDepth = 0;
   private text = "";
@@ -32,7 +34,9 @@ export class XmlItemReader {
     return this.growing.names;
   }
 
-  constructor() {
+  /** @param record the path of the element that is a record, as `recordElements` gives it; null reads items and entries */
+  constructor(private readonly record: string | null = null) {
+    xmlEntities(this.parser);
     this.parser.on("doctype", (doctype) => {
       if (/<!ENTITY/i.test(doctype)) {
         giveUp(
@@ -70,7 +74,9 @@ export class XmlItemReader {
     if (this.itemsSeen === 0) {
       giveUp(
         "feed-xml-no-items",
-        "The XML holds no <item> (RSS) and no <entry> (Atom).",
+        this.record === null
+          ? "The XML holds no <item> (RSS), no <entry> (Atom), and no other element that repeats with fields inside."
+          : `The XML holds no <${this.record}>.`,
         "Check that this is the product feed and not a sitemap or another XML file.",
       );
     }
@@ -83,16 +89,28 @@ export class XmlItemReader {
     }
     const local = localName(name);
     if (this.row === null) {
-      if (ITEM_ELEMENTS.has(local)) {
-        this.row = [];
-        this.itemDepth = this.depth;
-        this.itemsSeen++;
-      }
+      this.outside.push(local);
+      if (this.record === null ? !ITEM_ELEMENTS.has(local) : this.outside.join("/") !== this.record) return;
+      this.row = [];
+      this.itemDepth = this.depth;
+      this.itemsSeen++;
+      this.putAttributes("", attributes);
       return;
     }
-    this.path.push(local);
+    const naming = local === "link" ? undefined : NAMING.find((name) => attributes[name]);
+    this.path.push(naming === undefined ? local : `${local}.${attributes[naming]!}`);
     this.text = "";
     if (local === "link" && attributes["href"]) this.put("link", attributes["href"]);
+    else this.putAttributes(`${this.path.join(".")}.`, attributes, naming);
+  }
+
+  /** @param naming the attribute that is part of the element's name already */
+  private putAttributes(before: string, attributes: Record<string, string>, naming?: string): void {
+    for (const [name, value] of Object.entries(attributes)) {
+      const local = localName(name);
+      if (isDeclaration(name) || HOW_WRITTEN.has(local) || name === naming || value.trim() === "") continue;
+      this.put(`${before}${local}`, value.trim());
+    }
   }
 
   private addText(text: string): void {
@@ -105,13 +123,14 @@ export class XmlItemReader {
         this.rows.push(this.row);
         this.row = null;
         this.path = [];
+        this.outside.pop();
       } else {
         const value = this.text.trim();
         if (value !== "") this.put(this.path.join("."), value);
         this.path.pop();
         this.text = "";
       }
-    }
+    } else this.outside.pop();
     this.depth--;
   }
 

@@ -16,7 +16,7 @@ export const feeds = sqliteTable("feeds", {
   currentRevision: integer("current_revision"),
   readAt: integer("read_at"),
   /** Encoding, delimiter and sheet that a person chose. */
-  reading: text({ mode: "json" }).$type<Record<string, string | boolean | null>>(),
+  reading: text({ mode: "json" }).$type<Record<string, string | number | boolean | null>>(),
   source: text({ mode: "json" }).$type<FeedSource>(),
   /** When to look at the source, as a cron pattern in the workspace's time zone; null for by hand only. */
   schedule: text(),

@@ -72,10 +72,11 @@ export async function readCosts(db: Database, info: WorkspaceInfo, file: string)
   const unreadable: CostsRead["unreadable"] = [];
   let rows = 0;
   for await (const batch of feed.batches()) {
-    for (const cells of batch.rows) {
+    for (const [at, cells] of batch.rows.entries()) {
       rows++;
+      const row = batch.numbers[at]!;
       if (cells instanceof BrokenRow) {
-        unreadable.push({ row: rows + 1, text: cells.text.slice(0, 100) });
+        unreadable.push({ row, text: cells.text.slice(0, 100) });
         continue;
       }
       const amount = (at: number) => {
@@ -83,7 +84,7 @@ export async function readCosts(db: Database, info: WorkspaceInfo, file: string)
         if (text === "") return null;
         const parsed = parseMoney(text);
         if (parsed.ok && (parsed.currency === null || parsed.currency === info.currency)) return parsed.mills as number;
-        unreadable.push({ row: rows + 1, text });
+        unreadable.push({ row, text });
         return null;
       };
       const line = { id: (cells[idAt] ?? "").trim(), cost: amount(costAt), fee: amount(feeAt) };

@@ -31,8 +31,10 @@ export interface FeedProposal {
   delimiter: string | null;
   encoding: string | null;
   compressed: boolean;
-  sheets: string[];
-  sheet: string | null;
+  parts: string[];
+  part: string | null;
+  /** The row of the file that the header stands in; null in formats without one. */
+  headerRow: number | null;
   /** What a person chose instead of what was found out. */
   reading: ReadingChoice;
   repeated: string[];
@@ -69,8 +71,9 @@ export async function inspectUpload(
     delimiter: feed.delimiter,
     encoding: feed.encoding,
     compressed: feed.compressed,
-    sheets: feed.sheets,
-    sheet: feed.sheet,
+    parts: feed.parts,
+    part: feed.part,
+    headerRow: feed.headerRow,
     reading,
     repeated: [...new Set(feed.repeated)],
     columns: feed.headings.map((name, at) => {

@@ -1,6 +1,7 @@
 import { rm } from "node:fs/promises";
 import { and, eq, isNull } from "drizzle-orm";
 import { z } from "zod";
+import type { FeedFormat } from "@/core/catalogue/detect";
 import { OWN_TEXTS } from "@/core/catalogue/catalogue-columns";
 import { finishColumns } from "@/core/catalogue/finish";
 import { mappingSchema, type Mapping } from "@/core/catalogue/mapping";
@@ -20,7 +21,7 @@ import { loadFeedColumns } from "./load";
 import { TextSpool } from "./text-spool";
 import { collectGarbageFully } from "../memory";
 import { lookBeforeReading } from "./reading/look";
-import { openFeed, readingSchema, type OpenFeed } from "./reading/open-feed";
+import { openFeed, readingSchema, removeFeedFile, type OpenFeed } from "./reading/open-feed";
 import { dropOldColumns, inForce, storeColumns } from "./revisions";
 import { writeRows } from "./write-rows";
 
@@ -137,9 +138,8 @@ function spoolFile(file: string, name: string): string {
 
 /** Removes a feed file and what was made of it on the way. */
 async function removeFiles(file: string): Promise<void> {
-  for (const more of ["", ".inner", ...[...OWN_TEXTS].map((name) => `.${name}.texts`)]) {
-    await rm(`${file}${more}`, { force: true });
-  }
+  await removeFeedFile(file);
+  for (const name of OWN_TEXTS) await rm(spoolFile(file, name), { force: true });
 }
 
 function checkWorthKeeping(counts: RefreshCounts, live: number, mostLoss: number, acceptLoss: boolean): void {
@@ -162,16 +162,28 @@ function checkWorthKeeping(counts: RefreshCounts, live: number, mostLoss: number
   }
 }
 
+/** What files of a format hold rows in several of. */
+const PARTS_OF: Partial<Record<FeedFormat, string>> = {
+  xlsx: "sheets",
+  xml: "kinds of element that could be items",
+  json: "lists",
+};
+
 function noticesOf(feed: OpenFeed): string[] {
   const notices: string[] = [];
   if (feed.encoding === "windows-1252") {
     notices.push("The file is not valid UTF-8, so it was read as Latin-1 (Windows-1252). Look at accents in titles.");
+  } else if (feed.encoding === "windows-1250") {
+    notices.push("The file is not valid UTF-8; by its letters it was read as Windows-1250. Look at accents in titles.");
   } else if (feed.encoding !== null && feed.encoding !== "utf-8") {
     notices.push(`Read as ${feed.encoding.toUpperCase()}.`);
   }
-  if (feed.sheets.length > 1) {
-    notices.push(`The workbook has ${feed.sheets.length} sheets; "${feed.sheet}" was read.`);
+  if (feed.parts.length > 1) {
+    const what = PARTS_OF[feed.format] ?? "parts";
+    notices.push(`The file has ${feed.parts.length} ${what}; "${feed.part}" was read.`);
   }
+  if (feed.headerRow !== null && feed.headerRow > 1) notices.push(`The header was found in row ${feed.headerRow}.`);
+  if (feed.blank > 0) notices.push(`${plural(feed.blank, "empty row")} skipped.`);
   if (feed.repeated.length > 0) {
     notices.push(`Headings that stand twice were told apart by a number: ${[...new Set(feed.repeated)].join(", ")}.`);
   }

@@ -59,12 +59,12 @@ class RowWriter {
       counts.fields![FIELD[key].label] = (counts.fields![FIELD[key].label] ?? 0) + 1;
   }
 
-  putAside(faults: number, cells: string[]): void {
+  /** @param row where it stands in the file */
+  putAside(row: number, faults: number, cells: string[]): void {
     const { counts } = this;
     counts.setAside++;
     const kept = cells.map((cell) => (cell.length > 2000 ? `${cell.slice(0, 2000)}…` : cell));
-    // Row 1 of the file is the header.
-    if (counts.setAside <= MOST_SET_ASIDE) this.aside.push([this.rev, counts.rows + 1, faults, kept]);
+    if (counts.setAside <= MOST_SET_ASIDE) this.aside.push([this.rev, row, faults, kept]);
   }
 
   isFull(): boolean {
@@ -120,10 +120,11 @@ export async function writeRows(
   let collectedAt = 0;
   const out = new RowWriter(db, rev, counts, isFirst);
   for await (const batch of feed.batches()) {
-    for (const cells of batch.rows) {
+    for (const [at, cells] of batch.rows.entries()) {
       counts.rows++;
+      const row = batch.numbers[at]!;
       if (cells instanceof BrokenRow) {
-        out.putAside(faultBits(["row-unreadable"]), [cells.text]);
+        out.putAside(row, faultBits(["row-unreadable"]), [cells.text]);
         continue;
       }
       const hash = hashOf(cells);
@@ -138,7 +139,7 @@ export async function writeRows(
       }
       const result = read(cells);
       if (!result.ok) {
-        out.putAside(faultBits(result.faults), cells);
+        out.putAside(row, faultBits(result.faults), cells);
         continue;
       }
       counts.stored++;
@@ -179,5 +180,8 @@ export async function writeRows(
     out.note(entry.itemNo, "gone", 0);
   }
   await out.flush();
+  if (counts.stored + counts.setAside !== counts.rows) {
+    throw new Error(`Of ${counts.rows} rows ${counts.stored} were stored and ${counts.setAside} set aside.`);
+  }
   return { counts, columns, closing, live: known.live };
 }

@@ -23,31 +23,13 @@ import {
 import { CHANGE_KINDS, listRefreshes, refreshItems } from "../../catalogue/history";
 import { refreshEffect } from "../../across/catalogue/refresh-effect";
 import { linkCheckSchema, linkCheckSummary, startLinkCheck } from "../../across/catalogue/link-check";
-import { readingSchema } from "../../catalogue/reading/open-feed";
 import { setSource, sourceSettingsSchema, startFetch } from "../../catalogue/schedule";
 import { knownUpload, storeUpload } from "../../catalogue/uploads";
 import { workspace } from "@/db/schema";
 import { inboxDir } from "../../settings";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
 import { windowOfDays } from "../../results/window";
-import { csv, days, jobAnswer, page } from "./shared";
-
-const offered = z.object({
-  encoding: z.string().optional(),
-  delimiter: z.string().optional(),
-  sheet: z.string().optional(),
-});
-
-/** What a person chose in the query, or null when nothing was. */
-function choiceIn(query: z.infer<typeof offered>) {
-  const { encoding, delimiter, sheet } = query;
-  if (encoding === undefined && delimiter === undefined && sheet === undefined) return null;
-  return readingSchema.parse({
-    encoding: encoding || null,
-    delimiter: delimiter === "tab" ? "\t" : delimiter || null,
-    sheet: sheet || null,
-  });
-}
+import { choiceIn, csv, days, jobAnswer, page, readingQuerySchema } from "./shared";
 
 /** Operations on feeds: taking in, sources, history, what is wrong. */
 export const catalogueEndpoints: BoundEndpoint[] = [
@@ -76,7 +58,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
       path: "uploads",
       heavy: true,
       summary: "Store a feed file (raw body) and propose a mapping for it.",
-      query: offered,
+      query: readingQuerySchema,
       rawBody: true,
       status: 201,
     },
@@ -90,8 +72,8 @@ export const catalogueEndpoints: BoundEndpoint[] = [
       method: "GET",
       path: "uploads/{upload}",
       heavy: true,
-      summary: "Look at an upload again, with another encoding, delimiter or sheet.",
-      query: offered,
+      summary: "Look at an upload again, with another encoding, delimiter or part.",
+      query: readingQuerySchema,
     },
     async ({ db, info, path, query }) =>
       ok(await inspectUpload(db, info.slug, z.uuid().parse(path["upload"]), choiceIn(query))),

@@ -13,18 +13,10 @@ import {
 } from "../../results/reports/reports";
 import { listReportImports, reportRowsAside } from "../../results/reports/take-back";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
-import { csv, jobAnswer, xlsx } from "./shared";
+import { choiceIn, csv, jobAnswer, readingQuerySchema, xlsx } from "./shared";
 
 const kindSchema = z.enum(REPORT_KINDS);
-const inspectQuery = z.object({
-  kind: kindSchema.optional(),
-  sheet: z.string().max(200).optional(),
-  delimiter: z.string().optional(),
-});
-
-function readingIn({ sheet, delimiter }: z.infer<typeof inspectQuery>) {
-  return { sheet: sheet || null, delimiter: delimiter === "tab" ? "\t" : delimiter || null };
-}
+const inspectQuery = readingQuerySchema.extend({ kind: kindSchema.optional() });
 
 /** A report over some days as headings and rows; its name without ending. */
 async function exported(db: Parameters<typeof exportReport>[0], kind: ReportKind, query: { from: string; to: string }) {
@@ -49,7 +41,7 @@ export const reportEndpoints: BoundEndpoint[] = [
     },
     async ({ db, info, query, raw }) => {
       const upload = await storeUpload(info.slug, raw as never);
-      return ok(await inspectReport(db, info.slug, upload, query.kind ?? null, readingIn(query)));
+      return ok(await inspectReport(db, info.slug, upload, query.kind ?? null, choiceIn(query)));
     },
   ),
   inWorkspace(
@@ -57,12 +49,12 @@ export const reportEndpoints: BoundEndpoint[] = [
       method: "GET",
       path: "report-uploads/{upload}",
       heavy: true,
-      summary: "Look at an uploaded report again, as another kind, sheet or delimiter.",
+      summary: "Look at an uploaded report again, as another kind, part or delimiter.",
       query: inspectQuery,
     },
     async ({ db, info, path, query }) => {
       const upload = z.uuid().parse(path["upload"]);
-      return ok(await inspectReport(db, info.slug, upload, query.kind ?? null, readingIn(query)));
+      return ok(await inspectReport(db, info.slug, upload, query.kind ?? null, choiceIn(query)));
     },
   ),
   inWorkspace(

@@ -2,6 +2,7 @@ import { ok } from "@/core/kit/outcome";
 import { type startDispatch } from "../../dispatch/basket";
 import { toCsv } from "@/core/dispatch/csv";
 import { windowSchema } from "../../results/window";
+import { readingSchema } from "../../catalogue/reading/open-feed";
 import { toXlsx } from "../../files/sheet";
 import { z } from "zod";
 
@@ -27,4 +28,23 @@ export function jobAnswer(outcome: Awaited<ReturnType<typeof startDispatch>>) {
 export function xlsx(name: string, headings: string[], rows: (string | number | null)[][]) {
   const contentType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
   return { file: toXlsx(name.replace(/\.xlsx$/, ""), headings, rows), name, contentType };
+}
+
+/** How a person says that a file is to be read; empty texts are what is found out. */
+export const readingQuerySchema = z.object({
+  encoding: z.string().optional(),
+  delimiter: z.string().optional(),
+  part: z.string().max(200).optional(),
+  headerRow: z.string().optional(),
+});
+
+/** What a person chose in the query, or null when nothing was. */
+export function choiceIn({ encoding, delimiter, part, headerRow }: z.infer<typeof readingQuerySchema>) {
+  if ([encoding, delimiter, part, headerRow].every((value) => value === undefined)) return null;
+  return readingSchema.parse({
+    encoding: encoding || null,
+    delimiter: delimiter === "tab" ? "\t" : delimiter || null,
+    part: part || null,
+    headerRow: headerRow ? Number(headerRow) : null,
+  });
 }

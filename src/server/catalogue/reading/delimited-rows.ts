@@ -1,12 +1,13 @@
 import { Readable } from "node:stream";
 import Papa from "papaparse";
-import { detectDelimiter } from "@/core/catalogue/detect";
+import { detectDelimiter, statedDelimiter } from "@/core/catalogue/detect";
+import { headerAt, TOP_ROWS } from "@/core/catalogue/header-at";
 import { LIMITS } from "@/core/catalogue/limits";
 import { cleanHeadings } from "@/core/catalogue/mapping";
 import { FailureError, giveUp } from "@/core/kit/outcome";
 import type { FeedText } from "./feed-text";
-import { headerAt, TOP_ROWS } from "./header-at";
-import type { FeedRows, RowBatch } from "./feed-rows";
+import { BrokenRow, isBlankRow, type FeedRows, type RowBatch } from "./feed-rows";
+import { countLineEnds, oneLineEnd, withOneLineEnd } from "./line-ends";
 
 /** Parsed pieces that may wait for the work on earlier ones. */
 const MOST_QUEUED = 4;
@@ -14,15 +15,22 @@ const MOST_QUEUED = 4;
 const LONGEST_QUOTE = 8 * 1024 * 1024;
 
 /**
- * Opens the rows of delimited text with a header.
+ * Opens the rows of delimited text with a header, which may stand below lines about the file.
  * @param wanted the delimiter a person chose, or null to find it out
- * @param headerBelow whether the header may stand below lines about the file
+ * @param headerRow the row of the file that a person says is the header, or null to find it out
  */
-export function openDelimited(text: FeedText, sample: string, wanted: string | null, headerBelow: boolean): FeedRows {
-  const delimiter = wanted ?? detectDelimiter(sample, headerBelow);
-  const preview = headerBelow ? TOP_ROWS : 1;
-  const top = Papa.parse<string[]>(sample, { delimiter, preview, skipEmptyLines: "greedy" }).data;
-  const at = headerBelow ? Math.max(0, headerAt(top)) : 0;
+export function openDelimited(
+  text: FeedText,
+  sample: string,
+  wanted: string | null,
+  headerRow: number | null,
+): FeedRows {
+  const lines = oneLineEnd(sample);
+  const delimiter = wanted ?? statedDelimiter(lines) ?? detectDelimiter(lines);
+  const top = Papa.parse<string[]>(lines, { delimiter, newline: "\n", preview: headerRow ?? 2 * TOP_ROWS }).data;
+  const filled = top.map((_, at) => at).filter((at) => !isBlankRow(top[at]!) && !isDirective(top[at]!));
+  const shown = filled.slice(0, TOP_ROWS).map((at) => top[at]!);
+  const at = headerRow === null ? (filled[Math.max(0, headerAt(shown))] ?? 0) : headerRow - 1;
   const head = top[at] ?? [];
   if (head.length < 2) {
     giveUp(
@@ -30,29 +38,97 @@ export function openDelimited(text: FeedText, sample: string, wanted: string | n
       wanted === null
         ? "Only one column was found: no comma, semicolon, tab, bar, caret or tilde parts the first line."
         : "Only one column was found: the chosen delimiter does not part the first line.",
-      "A feed needs at least an ID, a title and a price. Check the delimiter in the export.",
+      "A feed needs at least an ID, a title and a price. Check the delimiter in the export, or say in which row the header stands.",
     );
   }
   if (head.length > LIMITS.columns) {
     giveUp("feed-too-wide", `The feed has ${head.length} columns; ${LIMITS.columns} can be read.`, "Leave some out.");
   }
   const { headings, repeated } = cleanHeadings(head);
-  const batches = () => delimitedBatches(text, delimiter, at + 1);
-  return { delimiter, grows: false, headings, repeated, sheets: [], sheet: null, batches };
+  const feed: FeedRows = {
+    ...{ delimiter, grows: false, headings, repeated, parts: [], part: null, headerRow: at + 1, blank: 0 },
+    batches: () => delimitedBatches(text, delimiter, feed),
+  };
+  return feed;
+}
+
+/** The line by which a spreadsheet program is told the delimiter. */
+function isDirective(cells: string[]): boolean {
+  return /^sep=/i.test(cells[0] ?? "");
+}
+
+/** Takes the records apart into the rows under the header, and counts on the way so that no line gets lost unseen. */
+class RecordCounter {
+  /** Records met, the header and blank ones among them. */
+  private records = 0;
+  private blank = 0;
+  private endsInCells = 0;
+  private endsWithBlank = false;
+
+  constructor(private readonly headerRow: number) {}
+
+  /** @param glued places in `data` whose quotes are set wrongly, so that a cell can hold the rows after it */
+  take(data: string[][], glued: Set<number>): { rows: RowBatch["rows"]; numbers: number[] } {
+    const rows: RowBatch["rows"] = [];
+    const numbers: number[] = [];
+    data.forEach((cells, at) => {
+      this.records++;
+      const inCells = cells.reduce((sum, cell) => sum + (cell.includes("\n") ? countLineEnds(cell) : 0), 0);
+      this.endsInCells += inCells;
+      this.endsWithBlank = cells.length === 1 && cells[0] === "";
+      if (this.records <= this.headerRow) return;
+      if (isBlankRow(cells)) {
+        this.blank++;
+        return;
+      }
+      if (glued.has(at) && inCells > 0) {
+        for (const line of cells.join(" ").split("\n")) {
+          rows.push(new BrokenRow(line));
+          numbers.push(this.records);
+        }
+        return;
+      }
+      rows.push(cells);
+      numbers.push(this.records);
+    });
+    return { rows, numbers };
+  }
+
+  /** @returns the number of blank rows. @throws FailureError when lines of the file are in no record */
+  close(lineEnds: number, endsInLine: boolean): number {
+    // What stands behind the last line end is a record only where it holds something.
+    const trailing = this.endsWithBlank && !endsInLine ? 1 : 0;
+    const lines = lineEnds + (endsInLine ? 1 : 0);
+    const found = this.records + this.endsInCells - trailing;
+    if (found !== lines) {
+      giveUp(
+        "feed-lines-lost",
+        `Of the ${lines} lines of the file ${found} could be told apart. Nothing was taken in.`,
+        "Open the file in a spreadsheet program and save it anew as CSV.",
+      );
+    }
+    return this.blank - trailing;
+  }
 }
 
 /** Parses text pushed by a stream; the parser waits when a few batches lie ready. */
-async function* delimitedBatches(text: FeedText, delimiter: string, skipped: number): AsyncIterable<RowBatch> {
+async function* delimitedBatches(text: FeedText, delimiter: string, feed: FeedRows): AsyncIterable<RowBatch> {
   let read = 0;
   let readAtLastRow = 0;
   let rowsSeen = 0;
+  let lineEnds = 0;
+  let lastPiece = "";
   const counted = async function* () {
-    for await (const piece of text.read()) {
+    for await (const piece of withOneLineEnd(text.read())) {
+      const isFirst = read === 0;
       read += piece.length;
-      yield read === piece.length ? piece.replace(/^\uFEFF/, "") : piece;
+      if (piece === "") continue;
+      lineEnds += countLineEnds(piece);
+      lastPiece = piece;
+      yield isFirst ? piece.replace(/^\uFEFF/, "") : piece;
     }
   };
-  type Event = { rows: string[][] } | { end: true } | { error: unknown };
+  type Event = { rows: string[][]; glued: Set<number> } | { end: true } | { error: unknown };
   const queue: Event[] = [];
   let wake: (() => void) | null = null;
   let resume: (() => void) | null = null;
@@ -63,14 +139,15 @@ async function* delimitedBatches(text: FeedText, delimiter: string, skipped: num
   const source = Readable.from(counted(), { objectMode: true });
   Papa.parse<string[]>(source as unknown as NodeJS.ReadableStream, {
     delimiter,
-    skipEmptyLines: "greedy",
+    newline: "\n",
     chunk: (results, parser) => {
       const unclosed = results.errors.find((error) => error.code === "MissingQuotes");
       if (unclosed) return put({ error: unclosedQuote(rowsSeen + (unclosed.row ?? 0) + 1) });
       rowsSeen += results.data.length;
       if (results.data.length > 0) readAtLastRow = read;
       else if (read - readAtLastRow > LONGEST_QUOTE) return put({ error: unclosedQuote(rowsSeen + 1) });
-      put({ rows: results.data });
+      const wrong = results.errors.filter((error) => error.code === "InvalidQuotes").map(({ row }) => row ?? -1);
+      put({ rows: results.data, glued: new Set(wrong) });
       // Pausing costs the parser some milliseconds, so it only waits when the work falls behind.
       if (queue.length < MOST_QUEUED) return;
       parser.pause();
@@ -80,7 +157,7 @@ async function* delimitedBatches(text: FeedText, delimiter: string, skipped: num
     error: (error: unknown) => put({ error }),
   });
   source.on("error", (error) => put({ error }));
-  let toSkip = skipped;
+  const counter = new RecordCounter(feed.headerRow ?? 1);
   try {
     for (;;) {
       const event = queue.shift();
@@ -89,11 +166,13 @@ async function* delimitedBatches(text: FeedText, delimiter: string, skipped: num
         wake = null;
         continue;
       }
-      if ("end" in event) return;
+      if ("end" in event) {
+        feed.blank = counter.close(lineEnds, lastPiece !== "" && !lastPiece.endsWith("\n"));
+        return;
+      }
       if ("error" in event) throw event.error;
-      const rows = toSkip > 0 ? event.rows.slice(toSkip) : event.rows;
-      toSkip = Math.max(0, toSkip - event.rows.length);
-      if (rows.length > 0) yield { rows, share: read / text.bytes };
+      const taken = counter.take(event.rows, event.glued);
+      if (taken.rows.length > 0) yield { ...taken, share: read / text.bytes };
       if (queue.length > 0) continue;
       const goOn = resume as (() => void) | null;
       resume = null;

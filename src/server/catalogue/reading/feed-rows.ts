@@ -9,6 +9,8 @@ export class BrokenRow {
 /** Rows read together. */
 export interface RowBatch {
   rows: (string[] | BrokenRow)[];
+  /** Where each stands in the file: its row, counted from 1 with header and blank rows, or its place among the records. */
+  numbers: number[];
   /** Share of the feed read so far, 0 to 1. */
   share: number;
 }
@@ -21,7 +23,27 @@ export interface FeedRows {
   /** Whether columns can appear on the way, as in formats without a header. */
   grows: boolean;
   delimiter: string | null;
-  sheets: string[];
-  sheet: string | null;
+  /** What the file holds rows of in several places: sheets of a workbook, elements of XML, lists of JSON; and the one read. */
+  parts: string[];
+  part: string | null;
+  /** The row of the file that the header stands in, counted from 1; null in formats without one. */
+  headerRow: number | null;
+  /** Rows with nothing in them; known once all batches are read. */
+  blank: number;
   batches(): AsyncIterable<RowBatch>;
+}
+
+/** Whether nothing stands in a row. */
+export function isBlankRow(cells: string[]): boolean {
+  return cells.every((cell) => cell.trim() === "");
+}
+
+/** Numbers rows one after another. */
+export class RowNumbers {
+  private last = 0;
+
+  /** The numbers of the next rows. */
+  next(count: number): number[] {
+    return Array.from({ length: count }, () => ++this.last);
+  }
 }

@@ -4,6 +4,7 @@ import { open, stat } from "node:fs/promises";
 import { Transform, type Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { createGunzip } from "node:zlib";
+import { countBesideLetters, isCentralEuropean } from "@/core/catalogue/central-europe";
 import { detectEncoding, isGzip, type Encoding } from "@/core/catalogue/detect";
 import { FailureError, giveUp } from "@/core/kit/outcome";
 import { settings } from "../../settings";
@@ -83,7 +84,8 @@ export async function gunzipToFile(file: string, fileBytes: number, to: string, 
 
 /**
  * Looks at a feed file and makes it readable as text: gzip and encoding are found out, and UTF-8 is checked to the
- * last byte before anything is taken in; a feed that is not UTF-8 is read as Latin-1 (Windows-1252).
+ * last byte before anything is taken in; a feed that is not UTF-8 is read as Windows-1250 where its letters say so, else
+ * as Latin-1 (Windows-1252).
  * @param wanted the encoding that a person chose instead
  * @throws FailureError when it is empty, another kind of file, broken or too large
  */
@@ -109,7 +111,11 @@ export async function openFeedText(file: string, wanted: Encoding | null = null)
     if (bytes > settings().HOTSHELF_MAX_FEED_MB * 1024 * 1024) throw tooLarge();
     strict?.add(chunk);
   }
-  if (strict && !strict.holds()) encoding = "windows-1252";
+  if (strict && !strict.holds()) {
+    const counts = new Float64Array(256);
+    for await (const chunk of feedBytes(file, compressed, size)) countBesideLetters(chunk as Buffer, counts);
+    encoding = isCentralEuropean(counts) ? "windows-1250" : "windows-1252";
+  }
   if (encoding === undefined) giveUp("feed-empty", "The file is empty.", "Export the feed again and upload it.");
   const found: Encoding = encoding;
   return {

@@ -28,11 +28,17 @@ function rowsOfRecord(columns: GrowingColumns, record: unknown): string[][] {
 /** Where the records of a document lie: the keys that lead to their list, or null for the document itself. */
 type RecordPath = (string | null)[] | null;
 
+/** Lists of objects in a document, by which its records can be read, and what is read where nobody chose. */
+interface RecordLists {
+  paths: (string | null)[][];
+  best: RecordPath;
+}
+
 /**
- * Finds the list of records in the beginning of a document: the list of objects with the most members, the shallowest
- * of equals. A document without one whose values are objects is taken as records by key; any other is one record.
+ * Finds the lists of records in the beginning of a document: those of objects, with the most members first. A document
+ * without one whose values are objects is taken as records by key; any other is one record.
  */
-export function findRecords(sample: string): RecordPath {
+export function findRecords(sample: string): RecordLists {
   interface Open {
     isList: boolean;
     key: string | null;
@@ -40,7 +46,7 @@ export function findRecords(sample: string): RecordPath {
     objects: number;
   }
   const open: Open[] = [];
-  let best: { path: (string | null)[]; objects: number } | null = null;
+  const lists: { path: (string | null)[]; objects: number }[] = [];
   let rootObjects = 0;
   let rootMembers = 0;
   let isTyped = false;
@@ -86,7 +92,7 @@ export function findRecords(sample: string): RecordPath {
     // A list inside a record of another list is a repeated field, not the records.
     if (list.objects === 0 || open.some(({ isList }) => isList)) return;
     const path = [...open.slice(1).map((one) => one.key), ...(open.length > 0 ? [list.key] : [])];
-    if (!best || list.objects > best.objects) best = { path, objects: list.objects };
+    lists.push({ path, objects: list.objects });
   };
   try {
     tokenizer.write(sample);
@@ -98,12 +104,12 @@ export function findRecords(sample: string): RecordPath {
     const list = open.pop()!;
     if (list.isList) consider(list);
   }
-  if (isTyped) return null;
-  if (isRootList) return [];
-  const found = best as { path: (string | null)[] } | null;
-  if (found) return found.path;
+  const paths = lists.sort((a, b) => b.objects - a.objects).map(({ path }) => path);
+  if (isTyped) return { paths, best: null };
+  if (isRootList) return { paths, best: [] };
+  if (paths[0]) return { paths, best: paths[0] };
   // Records by their key: { "A1": { ... }, "A2": { ... } }.
-  return rootMembers > 1 && rootObjects >= rootMembers - 1 ? ["*"] : null;
+  return { paths, best: rootMembers > 1 && rootObjects >= rootMembers - 1 ? ["*"] : null };
 }
 
 function tooDeep(): never {
@@ -131,7 +137,11 @@ async function* records(text: FeedText, path: RecordPath): AsyncIterable<{ found
       const keys = stack.slice(1).map((one) => one.key);
       if (!path.every((wanted, i) => keys[i] === wanted) || typeof key !== "number") return;
     }
-    if (value === null || typeof value !== "object") return;
+    if (value === null || typeof value !== "object") {
+      // What stands among the records and is none is set aside; beside records by key it says something about the file.
+      if (path !== null && !isMap) found.push(new BrokenRow(String(value)));
+      return;
+    }
     count++;
     found.push(isMap && !Array.isArray(value) && !("id" in value) ? { id: key, ...(value as object) } : value);
   };
@@ -168,12 +178,25 @@ async function* records(text: FeedText, path: RecordPath): AsyncIterable<{ found
   if (found.length > 0) yield { found, share: 1 };
 }
 
-/** Opens the records of a JSON document. */
-export async function openJson(text: FeedText, sample: string): Promise<FeedRows> {
-  const path = findRecords(sample);
-  return openRecords(async function* () {
-    for await (const { found, share } of records(text, path)) yield { found, share };
-  });
+/** How a list of records is called: by the keys that lead to it. */
+const pathName = (path: (string | null)[]) => path.map((key) => key ?? "").join(".") || "the whole list";
+
+/**
+ * Opens the records of a JSON document.
+ * @param wanted the name of the list that a person chose, or null to find it out
+ */
+export async function openJson(text: FeedText, sample: string, wanted: string | null): Promise<FeedRows> {
+  const { paths, best } = findRecords(sample);
+  const path = paths.find((one) => pathName(one) === wanted) ?? best;
+  const part = path && path[0] !== "*" ? pathName(path) : null;
+  const shown = { parts: paths.map(pathName), part };
+  return openRecords(
+    async function* () {
+      for await (const { found, share } of records(text, path)) yield { found, share };
+    },
+    "The JSON holds no list of records and no schema.org Product.",
+    shown,
+  );
 }
 
 /** Opens JSON Lines: a record a line. A line that is no JSON is put aside by itself. */
@@ -191,7 +214,7 @@ export async function openJsonLines(text: FeedText): Promise<FeedRows> {
       yield { found: lines.flatMap(parseLine), share: read / text.bytes };
     }
     if (rest.trim() !== "") yield { found: parseLine(rest), share: 1 };
-  });
+  }, "None of the lines is a JSON record.");
 }
 
 function parseLine(line: string): unknown[] {
@@ -213,48 +236,49 @@ function parseLine(line: string): unknown[] {
   }
 }
 
-async function openRecords(stream: () => AsyncIterable<{ found: unknown[]; share: number }>): Promise<FeedRows> {
+async function openRecords(
+  stream: () => AsyncIterable<{ found: unknown[]; share: number }>,
+  whenNone: string,
+  { parts, part }: Pick<FeedRows, "parts" | "part"> = { parts: [], part: null },
+): Promise<FeedRows> {
   const look = new GrowingColumns();
   let seen = 0;
-  let broken = 0;
   for await (const { found } of stream()) {
     for (const record of found) {
       if (seen >= LOOK_ROWS) break;
-      if (record instanceof BrokenRow) broken++;
-      else seen += rowsOfRecord(look, record).length;
+      if (!(record instanceof BrokenRow)) seen += rowsOfRecord(look, record).length;
     }
     if (seen >= LOOK_ROWS) break;
   }
   if (seen === 0) {
     giveUp(
       "feed-json-no-items",
-      broken > 0
-        ? "None of the lines is a JSON record."
-        : "The JSON holds no list of records and no schema.org Product.",
+      whenNone,
       "A feed is a list of objects, one for each item: [{ … }, { … }], or an object that holds such a list.",
     );
   }
   const headings = look.names;
   return {
-    delimiter: null,
-    headings,
-    repeated: [],
-    grows: true,
-    sheets: [],
-    sheet: null,
+    ...{ delimiter: null, headings, repeated: [], grows: true, parts, part, headerRow: null, blank: 0 },
     async *batches(): AsyncIterable<RowBatch> {
       // The same places as in the look, so that rows agree with the headings that were shown.
       const columns = new GrowingColumns();
       const seed: string[] = [];
       for (const name of headings) columns.put(seed, name, "x");
+      let place = 0;
       for await (const { found, share } of stream()) {
         const rows: RowBatch["rows"] = [];
+        const numbers: number[] = [];
         for (const record of found) {
-          if (record instanceof BrokenRow) rows.push(record);
-          else rows.push(...rowsOfRecord(columns, record));
+          const ofRecord = record instanceof BrokenRow ? [record] : rowsOfRecord(columns, record);
+          place++;
+          for (const row of ofRecord) {
+            rows.push(row);
+            numbers.push(place);
+          }
         }
         for (const name of columns.names.slice(headings.length)) headings.push(name);
-        if (rows.length > 0) yield { rows, share };
+        if (rows.length > 0) yield { rows, numbers, share };
       }
     },
   };

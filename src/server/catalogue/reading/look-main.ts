@@ -7,11 +7,11 @@ import { openFeed } from "./open-feed";
 async function look({ file, choice }: LookQuestion): Promise<LookAnswer> {
   try {
     const feed = await openFeed(file, choice);
-    const { format, encoding, delimiter, compressed, sheets, sheet } = feed;
+    const { format, encoding, delimiter, compressed, parts, part, headerRow } = feed;
     const samples = await firstRows(feed);
     // Headings of formats without a header grow while rows are read, so they come last.
     const { headings, repeated } = feed;
-    return { look: { format, encoding, delimiter, compressed, sheets, sheet, headings, repeated, samples } };
+    return { look: { format, encoding, delimiter, compressed, parts, part, headerRow, headings, repeated, samples } };
   } catch (error) {
     if (error instanceof FailureError) return { failure: error.failure };
     return { broken: "something in it can't be understood." };

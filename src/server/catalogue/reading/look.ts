@@ -11,8 +11,9 @@ export interface Look {
   encoding: string | null;
   delimiter: string | null;
   compressed: boolean;
-  sheets: string[];
-  sheet: string | null;
+  parts: string[];
+  part: string | null;
+  headerRow: number | null;
   headings: string[];
   repeated: string[];
   samples: string[][];

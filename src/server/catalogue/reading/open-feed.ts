@@ -1,4 +1,4 @@
-import { open, stat } from "node:fs/promises";
+import { open, rm, stat } from "node:fs/promises";
 import { z } from "zod";
 import { detectFormat, detectKind, ENCODINGS, isGzip, type FeedFormat } from "@/core/catalogue/detect";
 import { FailureError, giveUp } from "@/core/kit/outcome";
@@ -14,10 +14,10 @@ import { openXml } from "./xml-rows";
 export const readingSchema = z.object({
   encoding: z.enum(ENCODINGS).nullable().default(null),
   delimiter: z.string().length(1).nullable().default(null),
-  /** The sheet of a workbook, by name. */
-  sheet: z.string().max(200).nullable().default(null),
-  /** Whether the header may stand below lines about the file, as in reports. */
-  headerBelow: z.boolean().default(false),
+  /** The sheet of a workbook, the element of XML or the list of JSON that holds the rows, by name. */
+  part: z.string().max(200).nullable().default(null),
+  /** The row of the file that the header stands in, counted from 1. */
+  headerRow: z.int().min(1).max(1000).nullable().default(null),
 });
 
 export type ReadingChoice = z.infer<typeof readingSchema>;
@@ -25,14 +25,33 @@ export type ReadingChoice = z.infer<typeof readingSchema>;
 export const NO_CHOICE: ReadingChoice = {
   encoding: null,
   delimiter: null,
-  sheet: null,
-  headerBelow: false,
+  part: null,
+  headerRow: null,
 };
 
 export interface OpenFeed extends FeedRows {
   format: FeedFormat;
   encoding: string | null;
   compressed: boolean;
+}
+
+/** How often a file may be compressed over and over. */
+const MOST_LAYERS = 2;
+
+/** Where the inside of a compressed file is put. */
+const innerFile = (file: string) => `${file}.inner`;
+
+/** Removes a feed file and what was unpacked from it. */
+export async function removeFeedFile(file: string): Promise<void> {
+  for (let layer = 0, name = file; layer <= MOST_LAYERS + 1; layer++, name = innerFile(name)) {
+    await rm(name, { force: true });
+  }
+}
+
+async function filledSize(file: string): Promise<number> {
+  const { size } = await stat(file);
+  if (size === 0) giveUp("feed-empty", "The file is empty.", "Export the feed again and upload it.");
+  return size;
 }
 
 /** Characters looked at to find out format and delimiter. */
@@ -43,28 +62,30 @@ const SAMPLE = 256 * 1024;
  * @throws FailureError when it is empty, no feed that can be read, broken, or too large
  */
 export async function openFeed(file: string, choice: ReadingChoice = NO_CHOICE): Promise<OpenFeed> {
-  const { size } = await stat(file);
-  if (size === 0) giveUp("feed-empty", "The file is empty.", "Export the feed again and upload it.");
-  let head = await readHead(file, size);
   let source = file;
+  let size = await filledSize(source);
+  let head = await readHead(source, size);
   const compressed = isGzip(head);
-  if (compressed) {
-    const inner = await gunzipToFile(file, size, `${file}.inner`, "look");
-    head = inner.head;
-    // Workbooks and Parquet files are read from their end, so they must lie open on the disk.
-    if (detectKind(head) !== "text") {
-      await gunzipToFile(file, size, `${file}.inner`, "all");
-      source = `${file}.inner`;
+  for (let layer = 0; isGzip(head); layer++) {
+    ({ head } = await gunzipToFile(source, size, innerFile(source), "look"));
+    // Text is unpacked while it is read. Workbooks and Parquet files are read from their end, so they must lie open on
+    // the disk, and so must what was compressed twice.
+    if (!isGzip(head) && detectKind(head) === "text") break;
+    if (layer >= MOST_LAYERS) {
+      giveUp("feed-gzip-deep", `The file is compressed more than ${MOST_LAYERS} times over.`, "Compress it once.");
     }
+    await gunzipToFile(source, size, innerFile(source), "all");
+    source = innerFile(source);
+    size = await filledSize(source);
   }
   const kind = detectKind(head);
   if (kind === "parquet") {
     return { format: "parquet", encoding: null, compressed, ...(await openParquet(source)) };
   }
   if (kind === "zip") {
-    return { format: "xlsx", encoding: null, compressed, ...(await openSheet(source, choice.sheet)) };
+    return { format: "xlsx", encoding: null, compressed, ...(await openSheet(source, choice.part, choice.headerRow)) };
   }
-  const text = await openFeedText(file, choice.encoding);
+  const text = await openFeedText(source, choice.encoding);
   const { format, rows } = await openText(text, choice);
   return { format, encoding: text.encoding, compressed, ...rows };
 }
@@ -80,13 +101,13 @@ async function openText(text: FeedText, choice: ReadingChoice): Promise<{ format
   if (!format.ok) throw new FailureError(format.error);
   switch (format.value) {
     case "xml":
-      return { format: "xml", rows: await openXml(text) };
+      return { format: "xml", rows: await openXml(text, sample, choice.part) };
     case "json":
-      return { format: "json", rows: await openJson(text, sample) };
+      return { format: "json", rows: await openJson(text, sample, choice.part) };
     case "json-lines":
       return { format: "json-lines", rows: await openJsonLines(text) };
     default:
-      return { format: "delimited", rows: openDelimited(text, sample, choice.delimiter, choice.headerBelow) };
+      return { format: "delimited", rows: openDelimited(text, sample, choice.delimiter, choice.headerRow) };
   }
 }
 

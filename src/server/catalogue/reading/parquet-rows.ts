@@ -4,8 +4,7 @@ import { flattenInto } from "@/core/catalogue/flatten";
 import { GrowingColumns } from "@/core/catalogue/growing-columns";
 import { FailureError, giveUp } from "@/core/kit/outcome";
 import { settings } from "../../settings";
-import type { FeedRows, RowBatch } from "./feed-rows";
-import { LOOK_ROWS } from "./feed-rows";
+import { LOOK_ROWS, RowNumbers, type FeedRows, type RowBatch } from "./feed-rows";
 
 /** Rows made into objects at a time. */
 const BATCH = 5000;
@@ -44,9 +43,9 @@ export async function openParquet(file: string): Promise<FeedRows> {
     repeated: [],
     grows: true,
     delimiter: null,
-    sheets: [],
-    sheet: null,
+    ...{ parts: [], part: null, headerRow: null, blank: 0 },
     async *batches(): AsyncIterable<RowBatch> {
+      const numbers = new RowNumbers();
       for (let from = 0; from < total; from += BATCH) {
         const records = await read(from, Math.min(total, from + BATCH));
         const rows = records.map((record) => {
@@ -54,7 +53,7 @@ export async function openParquet(file: string): Promise<FeedRows> {
           flattenInto(look, row, record);
           return row;
         });
-        yield { rows, share: Math.min(1, (from + BATCH) / total) };
+        yield { rows, numbers: numbers.next(rows.length), share: Math.min(1, (from + BATCH) / total) };
       }
     },
   };

@@ -1,89 +1,150 @@
-import ExcelJS from "exceljs";
-import yauzl from "yauzl";
-import { headerAt } from "./header-at";
+import { headerAt, TOP_ROWS } from "@/core/catalogue/header-at";
 import { LIMITS } from "@/core/catalogue/limits";
-import { cleanHeadings } from "@/core/catalogue/mapping";
+import { cleanHeadings, proposeMapping } from "@/core/catalogue/mapping";
+import { FIELD } from "@/core/catalogue/fields";
 import { FailureError, giveUp } from "@/core/kit/outcome";
-import { settings } from "../../settings";
-import type { FeedRows, RowBatch } from "./feed-rows";
+import { isBlankRow, type FeedRows, type RowBatch } from "./feed-rows";
+import { Archive, openWorkbook, partParser, type Workbook } from "./workbook";
 
-const BATCH = 1000;
-/** Rows at the top of a sheet among which the header is looked for. */
-const HEADER_REACH = 30;
-
-/** The names of what a ZIP archive holds and their whole size once unpacked, from its directory. */
-function zipContents(file: string): Promise<{ names: string[]; bytes: number }> {
-  return new Promise((resolve, reject) => {
-    yauzl.open(file, { lazyEntries: true }, (error, zip) => {
-      if (error || !zip) return reject(error ?? new Error("no archive"));
-      const names: string[] = [];
-      let bytes = 0;
-      zip.on("entry", (entry: { fileName: string; uncompressedSize: number }) => {
-        names.push(entry.fileName);
-        bytes += entry.uncompressedSize;
-        zip.readEntry();
-      });
-      zip.on("end", () => resolve({ names, bytes }));
-      zip.on("error", reject);
-      zip.readEntry();
-    });
-  });
+/** A row of a sheet: its number there, and the texts of its cells. */
+interface SheetRow {
+  no: number;
+  cells: string[];
 }
 
-/** The text of a cell as a person sees it: results of formulas, plain text of rich text, dates as days. */
-function cellText(value: unknown): string {
-  if (value === null || value === undefined) return "";
-  if (typeof value === "string") return value;
-  if (typeof value === "number")
-    return Number.isSafeInteger(value) ? String(value) : String(Number(value.toPrecision(15)));
-  if (typeof value === "boolean") return String(value);
-  if (value instanceof Date)
-    return Number.isNaN(value.getTime()) ? "" : value.toISOString().replace("T00:00:00.000Z", "");
-  if (typeof value === "object") {
-    const cell = value as { richText?: { text: string }[]; text?: unknown; result?: unknown; error?: string };
-    if (cell.richText) return cell.richText.map(({ text }) => text).join("");
-    if ("result" in cell) return cellText(cell.result);
-    if ("text" in cell) return cellText(cell.text);
-    return "";
+const DAY_MS = 86_400_000;
+/** Days from the workbook's first day to 1970: its day 1 is 1 January 1900, and it counts a 29 February that never was. */
+const TO_1970 = 25_569;
+const FROM_1904 = 1462;
+
+/** A date as the workbook counts it, as a day, with the time where it has one. */
+function dateText(serial: number, from1904: boolean): string {
+  const ms = Math.round((serial + (from1904 ? FROM_1904 : 0) - TO_1970) * DAY_MS);
+  const date = new Date(ms);
+  return Number.isNaN(date.getTime()) ? "" : date.toISOString().replace("T00:00:00.000Z", "");
+}
+
+function numberText(written: string): string {
+  const value = Number(written);
+  if (!Number.isFinite(value)) return written;
+  return Number.isSafeInteger(value) ? String(value) : String(Number(value.toPrecision(15)));
+}
+
+/** The column of a cell's address, counted from 0: C7 stands in column 2. */
+function columnOf(address: string): number {
+  let column = 0;
+  for (let i = 0; i < address.length; i++) {
+    const letter = address.charCodeAt(i) - 64;
+    if (letter < 1 || letter > 26) break;
+    column = column * 26 + letter;
   }
-  return String(value);
+  return column - 1;
 }
 
-function rowCells(values: unknown): string[] {
-  if (!Array.isArray(values)) return [];
-  // Cells are counted from 1, and cells that are not there are holes. What was only painted far to the right is no column.
-  let last = values.length - 1;
-  while (last > 0 && cellText(values[last]).trim() === "") last--;
-  if (last > LIMITS.columns) tooWide(last);
-  return Array.from({ length: last }, (_, i) => cellText(values[i + 1]).trim());
+/** Reads the rows of a sheet from pushed XML. */
+class SheetReader {
+  private rows: SheetRow[] = [];
+  private cells: string[] = [];
+  private no = 0;
+  private column = -1;
+  private kind = "n";
+  private style = 0;
+  private value = "";
+  private inside = "";
+  private readonly parser = partParser({
+    open: (name, attributes) => this.open(name, attributes),
+    close: (name) => this.close(name),
+    text: (text) => {
+      if (this.inside !== "" && this.value.length <= LIMITS.cell) this.value += text;
+    },
+  });
+
+  constructor(private readonly book: Workbook) {}
+
+  /** The rows completed by the next piece. */
+  push(text: string): SheetRow[] {
+    this.parser.write(text);
+    const done = this.rows;
+    this.rows = [];
+    return done;
+  }
+
+  end(): void {
+    this.parser.close();
+  }
+
+  private open(name: string, { r, t, s }: Record<string, string>): void {
+    if (name === "row") {
+      this.no = r === undefined ? this.no + 1 : Number(r);
+      this.column = -1;
+      this.cells = [];
+    } else if (name === "c") {
+      this.column = r === undefined ? this.column + 1 : columnOf(r);
+      this.kind = t ?? "n";
+      this.style = Number(s ?? 0);
+      this.value = "";
+    } else if (name === "v" || name === "t") this.inside = name;
+    else if (name === "rPh") this.inside = "";
+  }
+
+  private close(name: string): void {
+    if (name === "v" || name === "t") this.inside = "";
+    else if (name === "c") this.put(this.cellText().trim());
+    else if (name === "row") this.rows.push({ no: this.no, cells: this.cells });
+  }
+
+  private put(text: string): void {
+    // What was only painted far to the right is no column.
+    if (text === "") return;
+    if (this.column >= LIMITS.columns) tooWide(this.column + 1);
+    while (this.cells.length < this.column) this.cells.push("");
+    this.cells[this.column] = text;
+  }
+
+  private cellText(): string {
+    const { value, book } = this;
+    if (value === "") return "";
+    switch (this.kind) {
+      case "s":
+        return book.shared[Number(value)] ?? "";
+      case "b":
+        return value === "1" ? "true" : "false";
+      case "e":
+        return "";
+      case "n":
+        return book.isDate[this.style] ? dateText(Number(value), book.from1904) : numberText(value);
+      case "d":
+        return value.replace(/T00:00:00(?:\.000)?Z?$/, "");
+      default:
+        return value;
+    }
+  }
 }
 
 function tooWide(columns: number): never {
   giveUp("feed-too-wide", `The sheet has ${columns} columns; ${LIMITS.columns} can be read.`, "Leave some out.");
 }
 
-interface Sheet {
-  name: string;
-  rows: AsyncIterable<string[]>;
+/** The rows of a sheet, a piece of its XML at a time, and the share of it read. */
+async function* rowsOf(book: Workbook, part: string): AsyncIterable<{ rows: SheetRow[]; share: number }> {
+  const reader = new SheetReader(book);
+  const size = Math.max(1, book.archive.sizeOf(part));
+  let read = 0;
+  for await (const piece of book.archive.text(part)) {
+    read += piece.length;
+    const rows = reader.push(piece);
+    if (rows.length > 0) yield { rows, share: Math.min(1, read / size) };
+  }
+  reader.end();
 }
 
-async function* sheets(file: string): AsyncIterable<Sheet> {
-  const reader = new ExcelJS.stream.xlsx.WorkbookReader(file, {
-    worksheets: "emit",
-    sharedStrings: "cache",
-    hyperlinks: "ignore",
-    styles: "cache",
-    entries: "ignore",
-  });
-  for await (const sheet of reader) {
-    const name = (sheet as unknown as { name?: string }).name ?? "sheet";
-    yield {
-      name,
-      rows: (async function* () {
-        for await (const row of sheet) yield rowCells(row.values);
-      })(),
-    };
+async function topOf(book: Workbook, part: string): Promise<SheetRow[]> {
+  const top: SheetRow[] = [];
+  for await (const { rows } of rowsOf(book, part)) {
+    top.push(...rows.filter(({ cells }) => !isBlankRow(cells)));
+    if (top.length >= TOP_ROWS) break;
   }
+  return top.slice(0, TOP_ROWS);
 }
 
 function broken(error: unknown): never {
@@ -95,77 +156,92 @@ function broken(error: unknown): never {
   );
 }
 
-/**
- * Opens the rows of a sheet of an XLSX workbook. The header may stand below a few title rows.
- * @param wanted the sheet's name; null takes the first sheet with a header and a row
- */
-export async function openSheet(file: string, wanted: string | null): Promise<FeedRows> {
-  const { names, bytes } = await zipContents(file).catch(broken);
-  if (!names.some((name) => name === "xl/workbook.xml")) {
-    giveUp(
-      "feed-not-text",
-      "This is a ZIP archive that holds no XLSX workbook.",
-      "Unpack it and upload the feed itself; gzip is the compression that is read.",
-    );
-  }
-  if (bytes > settings().HOTSHELF_MAX_FEED_MB * 1024 * 1024) {
-    giveUp(
-      "feed-too-large",
-      `The workbook unpacks to more than ${settings().HOTSHELF_MAX_FEED_MB} MB.`,
-      "Split it, leave long columns out, or raise HOTSHELF_MAX_FEED_MB.",
-    );
-  }
-  const all: string[] = [];
-  let chosen: { name: string; header: string[]; skip: number } | null = null;
-  try {
-    for await (const sheet of sheets(file)) {
-      all.push(sheet.name);
-      const top: string[][] = [];
-      for await (const cells of sheet.rows) if (top.length < HEADER_REACH) top.push(cells);
-      const at = headerAt(top);
-      if (chosen || at < 0 || (wanted !== null ? sheet.name !== wanted : top.length < at + 2)) continue;
-      chosen = { name: sheet.name, header: top[at]!, skip: at + 1 };
-    }
-  } catch (error) {
-    broken(error);
-  }
-  const found = chosen as { name: string; header: string[]; skip: number } | null;
-  if (!found) {
-    giveUp(
-      "feed-sheet-empty",
-      wanted !== null && !all.includes(wanted)
-        ? `The workbook has no sheet "${wanted}". It has: ${all.join(", ")}.`
-        : "No sheet of the workbook has a header with two columns or more and a row under it.",
-      "Choose another sheet, or put the column names into one row above the items.",
-    );
-  }
-  const { headings, repeated } = cleanHeadings(found.header);
-  const batches = () => sheetBatches(file, found);
-  return { headings, repeated, grows: false, delimiter: null, sheets: all, sheet: found.name, batches };
+interface Found {
+  name: string;
+  part: string;
+  header: SheetRow;
+  /** How many of the fields a feed needs its headings and first rows have. */
+  needed: number;
 }
 
-async function* sheetBatches(file: string, { name, skip }: { name: string; skip: number }): AsyncIterable<RowBatch> {
+/** The header of a sheet and what its columns may be; null where it has no header with a row under it. */
+async function headerOf(
+  book: Workbook,
+  sheet: Workbook["sheets"][number],
+  headerRow: number | null,
+): Promise<Found | null> {
+  const top = await topOf(book, sheet.part);
+  const at = headerRow === null ? headerAt(top.map(({ cells }) => cells)) : top.findIndex(({ no }) => no === headerRow);
+  const header = top[at];
+  if (!header || header.cells.length < 2) return null;
+  const samples = top.slice(at + 1).map(({ cells }) => cells);
+  const proposals = proposeMapping(cleanHeadings(header.cells).headings, samples);
+  const needed = proposals.filter(({ field, score }) => FIELD[field].required && score >= 0.5).length;
+  return samples.length === 0 ? null : { ...sheet, header, needed };
+}
+
+/**
+ * Opens the rows of a sheet of an XLSX workbook. The header may stand below a few title rows.
+ * @param wanted the sheet's name; null takes the one whose columns are most like a feed's, the first of equals
+ * @param headerRow the row that the header stands in, or null to find it out
+ */
+export async function openSheet(file: string, wanted: string | null, headerRow: number | null): Promise<FeedRows> {
+  const archive = await Archive.open(file).catch(broken);
   try {
-    for await (const sheet of sheets(file)) {
-      if (sheet.name !== name) {
-        // The stream has to be read to its next sheet.
-        for await (const cells of sheet.rows) void cells;
-        continue;
-      }
-      let rows: string[][] = [];
-      let seen = 0;
-      for await (const cells of sheet.rows) {
-        if (seen++ < skip || cells.every((cell) => cell === "")) continue;
-        rows.push(cells);
-        if (rows.length < BATCH) continue;
-        // How many rows a sheet has is known at its end only.
-        yield { rows, share: 0 };
-        rows = [];
-      }
-      if (rows.length > 0) yield { rows, share: 1 };
-      return;
+    if (!archive.has("xl/workbook.xml")) {
+      giveUp(
+        "feed-not-text",
+        "This is a ZIP archive that holds no XLSX workbook.",
+        "Unpack it and upload the feed itself; gzip is the compression that is read.",
+      );
+    }
+    const book = await openWorkbook(archive);
+    const all = book.sheets.map(({ name }) => name);
+    let found: Found | null = null;
+    for (const sheet of book.sheets) {
+      if (wanted !== null && sheet.name !== wanted) continue;
+      const one = await headerOf(book, sheet, headerRow);
+      if (one && (found === null || one.needed > found.needed)) found = one;
+    }
+    if (!found) {
+      giveUp(
+        "feed-sheet-empty",
+        wanted !== null && !all.includes(wanted)
+          ? `The workbook has no sheet "${wanted}". It has: ${all.join(", ")}.`
+          : "No sheet of the workbook has a header with two columns or more and a row under it.",
+        "Choose another sheet, or put the column names into one row above the items.",
+      );
+    }
+    const { name, part, header } = found;
+    const { headings, repeated } = cleanHeadings(header.cells);
+    const feed: FeedRows = {
+      ...{ headings, repeated, grows: false, delimiter: null, parts: all, part: name, headerRow: header.no, blank: 0 },
+      batches: () => sheetBatches(file, part, feed),
+    };
+    return feed;
+  } catch (error) {
+    return broken(error);
+  } finally {
+    archive.close();
+  }
+}
+
+async function* sheetBatches(file: string, part: string, feed: FeedRows): AsyncIterable<RowBatch> {
+  const archive = await Archive.open(file).catch(broken);
+  try {
+    const book = await openWorkbook(archive);
+    const header = feed.headerRow ?? 0;
+    feed.blank = 0;
+    for await (const { rows, share } of rowsOf(book, part)) {
+      const below = rows.filter(({ no }) => no > header);
+      const filled = below.filter(({ cells }) => !isBlankRow(cells));
+      feed.blank += below.length - filled.length;
+      if (filled.length === 0) continue;
+      yield { rows: filled.map(({ cells }) => cells), numbers: filled.map(({ no }) => no), share };
     }
   } catch (error) {
     broken(error);
+  } finally {
+    archive.close();
   }
 }

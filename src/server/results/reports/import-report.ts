@@ -1,4 +1,3 @@
-import { rm } from "node:fs/promises";
 import { and, eq, isNull } from "drizzle-orm";
 import { z } from "zod";
 import { dayAt, formatDay, parseDay } from "@/core/kit/days";
@@ -22,7 +21,7 @@ import { marketState, reportAside, reportImports, reportMappings, reportRows } f
 import { bulkInsert, BULK_ROWS } from "../../bulk";
 import { BrokenRow } from "../../catalogue/reading/feed-rows";
 import { lookBeforeReading } from "../../catalogue/reading/look";
-import { readingSchema } from "../../catalogue/reading/open-feed";
+import { readingSchema, removeFeedFile } from "../../catalogue/reading/open-feed";
 import type { JobContext, JobHandler } from "../../jobs/work";
 import { noteChange } from "../../workspaces";
 import { Coder } from "../coder";
@@ -81,7 +80,7 @@ async function run(context: JobContext, raw: unknown): Promise<ReportCounts & { 
   const input = reportImportSchema.parse(raw);
   const { db, info } = context;
   const { kind, mapping, fileName } = input;
-  await lookBeforeReading(input.file, readingSchema.parse({ ...input.reading, headerBelow: true }));
+  await lookBeforeReading(input.file, readingSchema.parse(input.reading ?? {}));
   const report = await openReport(input.file, input.reading);
   checkReportMapping(kind, mapping, report.headings, info.currency);
   const coder = await Coder.load(db);
@@ -151,8 +150,7 @@ async function run(context: JobContext, raw: unknown): Promise<ReportCounts & { 
     const span = `${formatDay(fromDay)} to ${formatDay(toDay)}`;
     await noteChange(tx2, `${REPORT_LABEL[kind]} read in from ${fileName}: ${span}`, "", "results");
   });
-  await rm(input.file, { force: true });
-  await rm(`${input.file}.inner`, { force: true });
+  await removeFeedFile(input.file);
   return { ...counts, import: id };
 }
 
@@ -181,7 +179,7 @@ async function stage(
     aside = [];
   };
   for await (const batch of report.batches()) {
-    for (const cells of batch.rows) {
+    for (const [at, cells] of batch.rows.entries()) {
       counts.rows++;
       const result =
         cells instanceof BrokenRow
@@ -199,7 +197,7 @@ async function stage(
         counts.setAside++;
         firstReason ??= `The first of them: ${result.reason}`;
         const shown = cells instanceof BrokenRow ? [cells.text] : cells;
-        if (counts.setAside <= MOST_ASIDE) aside.push([id, counts.rows + 1, result.reason, shown]);
+        if (counts.setAside <= MOST_ASIDE) aside.push([id, batch.numbers[at], result.reason, shown]);
         continue;
       }
       for (const oddity of odditiesOf(result.line, mapped)) odd.set(oddity, (odd.get(oddity) ?? 0) + 1);

@@ -2,9 +2,8 @@ import { giveUp } from "@/core/kit/outcome";
 import { lookInto, type Look } from "../../catalogue/reading/look";
 import { openFeed, readingSchema, type OpenFeed, type ReadingChoice } from "../../catalogue/reading/open-feed";
 
-/** How a report is read: its header may stand below lines about the file. */
 function reportReading(choice: Partial<ReadingChoice> | null): ReadingChoice {
-  return readingSchema.parse({ ...choice, headerBelow: true });
+  return readingSchema.parse(choice ?? {});
 }
 
 /** Opens a report file for reading all of it. */

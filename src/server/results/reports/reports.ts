@@ -16,6 +16,7 @@ import {
   type ReportMapping,
   type TraitField,
 } from "@/core/results/reports/report-kinds";
+import type { FeedFormat } from "@/core/catalogue/detect";
 import type { Database } from "@/db/client";
 import { codes, items, reportMappings } from "@/db/schema";
 import { readingSchema, type ReadingChoice } from "../../catalogue/reading/open-feed";
@@ -36,11 +37,15 @@ const SHOWN_SAMPLES = 4;
 export interface ReportProposal {
   upload: string;
   kind: ReportKind;
-  format: string;
+  format: FeedFormat;
   delimiter: string | null;
   encoding: string | null;
-  sheets: string[];
-  sheet: string | null;
+  parts: string[];
+  part: string | null;
+  /** The row of the file that the header stands in; null in formats without one. */
+  headerRow: number | null;
+  /** What a person chose instead of what was found out. */
+  reading: ReadingChoice;
   columns: { name: string; samples: string[] }[];
   mapping: ReportMapping;
   /** Whether the mapping is the one used for these headings before. */
@@ -71,8 +76,10 @@ export async function inspectReport(
     format: report.format,
     delimiter: report.delimiter,
     encoding: report.encoding,
-    sheets: report.sheets,
-    sheet: report.sheet,
+    parts: report.parts,
+    part: report.part,
+    headerRow: report.headerRow,
+    reading: readingSchema.parse(reading ?? {}),
     columns: report.headings.map((name, at) => ({
       name,
       samples: [...new Set(samples.map((cells) => (cells[at] ?? "").trim()).filter((text) => text !== ""))]

@@ -2,7 +2,6 @@
 
 import { useState } from "react";
 import { CATEGORY_SEPARATORS } from "@/core/catalogue/categories";
-import { DELIMITERS, ENCODINGS, type FeedFormat } from "@/core/catalogue/detect";
 import { FIELDS, type FieldKey } from "@/core/catalogue/fields";
 import { columnsOfSource, mappedColumns, type FieldSource, type Mapping } from "@/core/catalogue/mapping";
 import { plural } from "@/core/kit/format";
@@ -10,28 +9,7 @@ import type { FeedProposal } from "@/server/catalogue/feeds";
 import type { ReadingChoice } from "@/server/catalogue/reading/open-feed";
 import { Button } from "@/ui/button";
 import { Checkbox, Select, TextInput } from "@/ui/field";
-
-const DELIMITER_NAMES: Record<string, string> = {
-  ",": "commas",
-  ";": "semicolons",
-  "\t": "tabs",
-  "|": "bars",
-  "^": "carets",
-  "~": "tildes",
-};
-
-const FORMAT_NAMES: Record<FeedFormat, string> = {
-  delimited: "parted by",
-  xml: "XML",
-  json: "JSON",
-  "json-lines": "JSON Lines",
-  xlsx: "XLSX workbook",
-  parquet: "Parquet",
-};
-
-function encodingName(encoding: string): string {
-  return encoding === "windows-1252" ? "Latin-1" : encoding.toUpperCase();
-}
+import { howRead, ReadingOverrides } from "../reading-overrides";
 
 /** Checks and changes how the fields are read from the feed's columns. */
 export function MapColumns({
@@ -53,25 +31,18 @@ export function MapColumns({
   const missing = FIELDS.filter((field) => field.required && isBlank(mapping.columns[field.key] ?? null));
   const set = (key: FieldKey, source: FieldSource) =>
     setMapping({ ...mapping, columns: { ...mapping.columns, [key]: source } });
-  const how = [
-    proposal.format === "delimited"
-      ? `parted by ${DELIMITER_NAMES[proposal.delimiter ?? ","] ?? proposal.delimiter}`
-      : FORMAT_NAMES[proposal.format],
-    ...(proposal.encoding ? [encodingName(proposal.encoding)] : []),
-    ...(proposal.sheet ? [`sheet ${proposal.sheet}`] : []),
-    ...(proposal.compressed ? ["gzip"] : []),
-  ].join(", ");
   return (
     <div>
       <div className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-2">
         <p className="flex-1">
           <b>{fileName}</b>{" "}
           <span className="text-soft">
-            · {how} · {plural(proposal.columns.length, "column")}, looked at {plural(proposal.sampled, "row")}
+            · {howRead(proposal)} · {plural(proposal.columns.length, "column")}, looked at{" "}
+            {plural(proposal.sampled, "row")}
           </span>
           {proposal.saved && <span className="text-soft"> · your saved columns are kept where they still exist</span>}
         </p>
-        <ReadingOverrides proposal={proposal} onReadAgain={onReadAgain} />
+        <ReadingOverrides found={proposal} onReadAgain={onReadAgain} />
       </div>
       {proposal.repeated.length > 0 && (
         <p className="mb-2 rounded-md bg-petrol-wash px-3 py-1.5">
@@ -201,64 +172,6 @@ function isBlank(source: FieldSource): boolean {
 function withoutBlanks(mapping: Mapping): Mapping {
   const columns = Object.entries(mapping.columns).map(([key, source]) => [key, isBlank(source) ? null : source]);
   return { ...mapping, columns: Object.fromEntries(columns) as Mapping["columns"] };
-}
-
-function ReadingOverrides({
-  proposal,
-  onReadAgain,
-}: {
-  proposal: FeedProposal;
-  onReadAgain: (reading: ReadingChoice) => void;
-}) {
-  const { reading, format } = proposal;
-  return (
-    <div className="flex gap-2">
-      {proposal.encoding !== null && (
-        <Select
-          aria-label="Encoding"
-          className="w-40!"
-          value={reading.encoding ?? ""}
-          onChange={(event) =>
-            onReadAgain({ ...reading, encoding: (event.target.value || null) as ReadingChoice["encoding"] })
-          }
-        >
-          <option value="">Encoding as found</option>
-          {ENCODINGS.map((encoding) => (
-            <option key={encoding} value={encoding}>
-              {encodingName(encoding)}
-            </option>
-          ))}
-        </Select>
-      )}
-      {format === "delimited" && (
-        <Select
-          aria-label="Delimiter"
-          className="w-40!"
-          value={reading.delimiter ?? ""}
-          onChange={(event) => onReadAgain({ ...reading, delimiter: event.target.value || null })}
-        >
-          <option value="">Delimiter as found</option>
-          {DELIMITERS.map((delimiter) => (
-            <option key={delimiter} value={delimiter}>
-              {DELIMITER_NAMES[delimiter]}
-            </option>
-          ))}
-        </Select>
-      )}
-      {proposal.sheets.length > 1 && (
-        <Select
-          aria-label="Sheet"
-          className="w-40!"
-          value={proposal.sheet ?? ""}
-          onChange={(event) => onReadAgain({ ...reading, sheet: event.target.value })}
-        >
-          {proposal.sheets.map((sheet) => (
-            <option key={sheet}>{sheet}</option>
-          ))}
-        </Select>
-      )}
-    </div>
-  );
 }
 
 const CONSTANT = "\u0000constant";

@@ -15,6 +15,7 @@ import { ErrorNote } from "@/ui/notes";
 import { ApiError, apiGet, apiSend, apiUpload, useApi } from "../../../_lib/api";
 import { useApiPath } from "../../../_lib/workspace";
 import { ChooseSource } from "./connect-steps";
+import { readingQuery } from "../reading-overrides";
 import { MapColumns } from "./map-columns";
 import { useFeeds } from "./use-feeds";
 
@@ -68,11 +69,7 @@ export function UploadDialog({ open, onClose }: { open: boolean; onClose: () => 
     });
   const again = (from: Step & { name: "map" }, reading: ReadingChoice) =>
     attempt(async () => {
-      const query = new URLSearchParams({
-        encoding: reading.encoding ?? "",
-        delimiter: reading.delimiter === "\t" ? "tab" : (reading.delimiter ?? ""),
-        sheet: reading.sheet ?? "",
-      });
+      const query = new URLSearchParams(readingQuery(reading));
       const proposal = await apiGet<FeedProposal>(apiPath(`uploads/${from.proposal.upload}?${query}`));
       setStep({ ...from, proposal });
     });

@@ -20,6 +20,8 @@ import { Dialog } from "@/ui/dialog";
 import { Field, Select, TextInput } from "@/ui/field";
 import { ErrorNote } from "@/ui/notes";
 import { ApiError, apiGet, apiSend, apiUpload } from "../../../../_lib/api";
+import type { ReadingChoice } from "@/server/catalogue/reading/open-feed";
+import { howRead, readingQuery, ReadingOverrides } from "../../reading-overrides";
 import { RenamedCampaigns } from "./renamed-campaigns";
 import { useApiPath, useRefresh, useWorkspace } from "../../../../_lib/workspace";
 
@@ -52,16 +54,16 @@ export function ReportDialog({ open, onClose }: { open: boolean; onClose: () => 
       const proposal = await apiUpload<ReportProposal>(apiPath("report-uploads"), file);
       setFound({ fileName: file.name, proposal });
     });
-  const again = (kind: ReportKind, sheet: string | null) =>
+  const again = (kind: ReportKind, reading: ReadingChoice) =>
     attempt("Looking at the columns again", async () => {
-      const query = new URLSearchParams({ kind, ...(sheet ? { sheet } : {}) });
+      const query = new URLSearchParams({ kind, ...readingQuery(reading) });
       const proposal = await apiGet<ReportProposal>(apiPath(`report-uploads/${found!.proposal.upload}?${query}`));
       setFound({ fileName: found!.fileName, proposal });
     });
   const start = (mapping: ReportMapping) =>
     attempt("Starting", async () => {
-      const { upload: id, kind, sheet } = found!.proposal;
-      const body = { upload: id, fileName: found!.fileName, kind, mapping, reading: { sheet } };
+      const { upload: id, kind, reading } = found!.proposal;
+      const body = { upload: id, fileName: found!.fileName, kind, mapping, reading };
       await apiSend(apiPath("report-imports"), body);
       toast.info("Reading the report. You can go on meanwhile.");
       close();
@@ -105,10 +107,10 @@ export function ReportDialog({ open, onClose }: { open: boolean; onClose: () => 
       )}
       {found && (
         <MapReport
-          key={`${found.proposal.upload}/${found.proposal.kind}/${found.proposal.sheet}`}
+          key={JSON.stringify([found.proposal.upload, found.proposal.kind, found.proposal.reading])}
           proposal={found.proposal}
           busy={busy !== ""}
-          onAgain={(kind, sheet) => void again(kind, sheet)}
+          onAgain={(kind, reading) => void again(kind, reading)}
           onStart={(mapping) => void start(mapping)}
         />
       )}
@@ -124,7 +126,7 @@ function MapReport({
 }: {
   proposal: ReportProposal;
   busy: boolean;
-  onAgain: (kind: ReportKind, sheet: string | null) => void;
+  onAgain: (kind: ReportKind, reading: ReadingChoice) => void;
   onStart: (mapping: ReportMapping) => void;
 }) {
   const { currency } = useWorkspace();
@@ -152,6 +154,10 @@ function MapReport({
         onStart(mapping);
       }}
     >
+      <div className="flex flex-wrap items-center justify-between gap-2">
+        <span className="text-soft">{howRead(proposal)}</span>
+        <ReadingOverrides found={proposal} onReadAgain={(reading) => onAgain(kind, reading)} />
+      </div>
       <div className="grid grid-cols-4 gap-3">
         <Field label="What it is">
           {(props) => (
@@ -159,7 +165,7 @@ function MapReport({
               {...props}
               value={kind}
               disabled={busy}
-              onChange={(event) => onAgain(event.target.value as ReportKind, proposal.sheet)}
+              onChange={(event) => onAgain(event.target.value as ReportKind, proposal.reading)}
             >
               {REPORT_KINDS.map((choice) => (
                 <option key={choice} value={choice}>
@@ -205,17 +211,6 @@ function MapReport({
             />
           )}
         </Field>
-        {proposal.sheets.length > 1 && (
-          <Field label="Sheet">
-            {(props) => (
-              <Select {...props} value={proposal.sheet ?? ""} onChange={(event) => onAgain(kind, event.target.value)}>
-                {proposal.sheets.map((sheet) => (
-                  <option key={sheet}>{sheet}</option>
-                ))}
-              </Select>
-            )}
-          </Field>
-        )}
         {isForeign && (
           <Field
             label={`${currency} for one ${mapping.currency}`}
