@@ -3,7 +3,7 @@ import { mkdir, readFile, rename, writeFile } from "node:fs/promises";
 import path from "node:path";
 import { z } from "zod";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
-import { isCurrency } from "@/core/kit/money";
+import { isCurrency } from "@/core/kit/money-words";
 import { returnByChance, returnTiers } from "@/core/shelves/shelf-set";
 import { migrateDatabase, openDatabase, type Database } from "@/db/client";
 import { changeLog, shelfSets, workspace } from "@/db/schema";

@@ -16,7 +16,8 @@ export function isCentralEuropean(counts: ArrayLike<number>): boolean {
   return 3 * onlyLetters + czech + hungarian > 3 * western;
 }
 
-const isLetter = (byte: number) => (byte >= 65 && byte <= 90) || (byte >= 97 && byte <= 122);
+/** Letters of ASCII, and those bytes that are letters in both. */
+const isLetter = (byte: number) => (byte >= 65 && byte <= 90) || (byte >= 97 && byte <= 122) || byte >= 0xc0;
 
 /** Adds to `counts` how often each byte above ASCII stands next to a letter. */
 export function countBesideLetters(bytes: Uint8Array, counts: Float64Array): void {

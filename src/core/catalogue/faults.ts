@@ -25,6 +25,8 @@ export const FAULT_CODES = [
   "link-broken",
   "title-long",
   "row-unreadable",
+  "sale-price-unreadable",
+  "cost-unreadable",
 ] as const;
 
 export type FaultCode = (typeof FAULT_CODES)[number];
@@ -137,6 +139,20 @@ export const FAULTS: Fault[] = [
     "Row not readable",
     "The line is no record of the feed's format.",
     "Look at the line in the file: a bracket or quote is usually missing.",
+  ),
+  fault(
+    "sale-price-unreadable",
+    false,
+    "Sale price not readable",
+    "The item is taken to sell at its usual price.",
+    "Write it as a number, or leave it empty.",
+  ),
+  fault(
+    "cost-unreadable",
+    false,
+    "Cost or fee not readable",
+    "The item has no margin, so its break-even return is not known.",
+    "Write it as a number, or leave it empty.",
   ),
 ];
 

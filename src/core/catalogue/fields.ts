@@ -8,6 +8,8 @@ export interface FieldDefinition {
   about: string;
   /** Headings that usually carry this field, folded by `foldHeading`, best first. */
   headings: string[];
+  /** Words in a folded heading by which it is another thing, however much its values look like this one. */
+  never?: RegExp;
 }
 
 export const FIELD_KEYS = [
@@ -31,6 +33,10 @@ export const FIELD_KEYS = [
 ] as const;
 
 export type FieldKey = (typeof FIELD_KEYS)[number];
+
+/** What a column is rather than a price: cost, a price by measure, postage, tax, or how much was taken off. */
+const NO_PRICE =
+  /cost|cogs|wholesale|einkauf|^ek|ekpreis|ekprice|purchase|buying|achat|compra|acquisto|inkoop|zakup|dealer|händler|supplier|grundpreis|baseprice|pricebase|unitpricing|priceper(?:measure|\d|kg|l$|litre|liter|m$|metre|meter|qm|sqm)|measure|shipping|versand|delivery|porto|margin|marge|taxrate|^tax|^vat|^mwst|discountper|rabatt|saving|points/;
 
 export const FIELDS: FieldDefinition[] = [
   {
@@ -95,7 +101,15 @@ export const FIELDS: FieldDefinition[] = [
       "prijs",
       "prezzo",
       "saleprice",
+      "cena",
+      "vkpreis",
+      "verkaufspreis",
+      "bruttopreis",
+      "sellingprice",
+      "retailprice",
+      "listprice",
     ],
+    never: NO_PRICE,
   },
   {
     key: "link",
@@ -186,7 +200,16 @@ export const FIELDS: FieldDefinition[] = [
     kind: "money",
     required: false,
     about: "The price while reduced.",
-    headings: ["saleprice", "specialprice", "discountprice", "reducedprice"],
+    headings: [
+      "saleprice",
+      "specialprice",
+      "discountprice",
+      "reducedprice",
+      "aktionspreis",
+      "sonderpreis",
+      "angebotspreis",
+    ],
+    never: NO_PRICE,
   },
   {
     key: "cost",
@@ -204,7 +227,23 @@ export const FIELDS: FieldDefinition[] = [
       "ek",
       "einkaufspreis",
       "prixachat",
+      "prixdachat",
+      "wholesaleprice",
+      "wholesale",
+      "costprice",
+      "netcost",
+      "supplierprice",
+      "dealerprice",
+      "händlerpreis",
+      "hek",
+      "ekpreis",
+      "ekprice",
+      "landedcost",
+      "preciodecompra",
+      "inkoopprijs",
+      "cenazakupu",
     ],
+    never: /shipping|versand|delivery|porto/,
   },
   {
     key: "fee",

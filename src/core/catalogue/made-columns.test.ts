@@ -12,7 +12,8 @@ import { FINDING_CODES, findingBit, findingsIn, hasFinding } from "./findings/fi
 import { findFindings, foldId } from "./findings/find";
 import { finishColumns } from "./finish";
 import { goalOfItem, workMargins } from "./margins";
-import { detectDecimal, followRenames, hasCheckDigit, mappingSchema, proposeMapping } from "./mapping";
+import { detectDecimal } from "./price-judge";
+import { followRenames, hasCheckDigit, mappingSchema, proposeMapping } from "./mapping";
 import { readCount } from "./read-count";
 import { rowHasher } from "./row-hash";
 

@@ -1,5 +1,6 @@
 import { z } from "zod";
-import { isCurrency, parseMoney } from "../kit/money";
+import { parseMoney } from "../kit/money";
+import { isCurrency } from "../kit/money-words";
 import { CATEGORY_SEPARATORS, detectSeparator } from "./categories";
 import {
   AVAILABILITIES,
@@ -10,6 +11,7 @@ import {
   type FieldDefinition,
   type FieldKey,
 } from "./fields";
+import { detectDecimal } from "./price-judge";
 import { readCount } from "./read-count";
 
 /** Where a field's text comes from: a column of the feed, a constant for every item, or several columns joined. */
@@ -27,6 +29,8 @@ export const mappingSchema = z.object({
   columns: z.partialRecord(z.enum(FIELD_KEYS), fieldSourceSchema),
   /** The decimal mark of amounts; "auto" tells it value by value. */
   decimal: z.enum(["auto", ".", ","]).default("auto"),
+  /** Words beside amounts that say nothing in this feed, in lower case. */
+  moneyWords: z.array(z.string().trim().toLowerCase().min(1).max(60)).max(50).default([]),
   /** What parts the levels of a category path; null looks for the usual signs. */
   categorySeparator: z.enum(CATEGORY_SEPARATORS).nullable().default(null),
   /** What availability words of this shop mean, folded. */
@@ -84,14 +88,26 @@ function valueFit(field: FieldDefinition, values: string[]): number | null {
   }
 }
 
-function headingFit(field: FieldDefinition, heading: string): number {
-  // Of a nested name the last part tells, unless it only says that here is the value.
+/** How well a heading names a field; null where its words say that it is something else. */
+function headingFit(field: FieldDefinition, heading: string): number | null {
+  if (field.never?.test(foldHeading(heading))) return null;
+  return Math.max(...namesIn(heading).map((name) => nameFit(field, name)));
+}
+
+/** The names a heading can have: all of it, and of a nested one its last part that says more than that here is the value. */
+function namesIn(heading: string): string[] {
   const parts = heading.split(".");
+  // Points also end abbreviations: "Art.-Nr." is one name.
+  if (!parts.every((part) => /^[\p{L}\p{N}_:@#-]+$/u.test(part.trim()))) return [heading];
   while (parts.length > 1 && /^(value|amount|text|content|href|_)$/i.test(parts.at(-1) as string)) parts.pop();
-  const folded = foldHeading(parts.at(-1) as string);
+  return parts.length > 1 ? [parts.at(-1)!, heading] : [parts[0]!];
+}
+
+function nameFit(field: FieldDefinition, name: string): number {
+  const folded = foldHeading(name);
   const at = field.headings.indexOf(folded);
-  if (at >= 0) return 1 - at * 0.04;
-  return field.headings.some((known) => known.length > 3 && folded.includes(known)) ? 0.35 : 0;
+  if (at >= 0) return Math.max(0.6, 1 - at * 0.04);
+  return field.headings.some((known) => known.length > 3 && folded.includes(known)) ? PARTLY_NAMED : 0;
 }
 
 /** What values alone say about a column whose heading says nothing: only shapes that hardly anything else has. */
@@ -144,6 +160,8 @@ export function proposeMapping(headings: string[], samples: string[][]): Mapping
     const values = samples.map((row) => (row[at] ?? "").trim());
     for (const field of FIELDS) {
       const name = headingFit(field, column);
+      // A heading's words beat the shape of its values: a column called wholesale price is no price.
+      if (name === null) continue;
       const fit = valueFit(field, values);
       // A heading alone is weak when the values deny it; values alone decide only by a shape of their own.
       const score = name === 0 ? shapeFit(field, values) : name * (fit === null ? 0.6 : 0.3 + 0.7 * fit);
@@ -183,29 +201,6 @@ function currencyColumn(headings: string[], samples: string[][], amount: string)
   return found < 0 ? null : headings[found]!;
 }
 
-/**
- * The decimal mark that a feed's amounts use, or "auto" when single values tell. "1.234" and "1,234" say nothing by
- * themselves; a value such as "12,5" or "1.234,50" beside them does.
- */
-export function detectDecimal(values: string[]): Mapping["decimal"] {
-  let comma = 0;
-  let point = 0;
-  let open = 0;
-  for (const value of values) {
-    const digits = /\d[\d.,'\s]*/.exec(value)?.[0].trim() ?? "";
-    const last = Math.max(digits.lastIndexOf(","), digits.lastIndexOf("."));
-    if (last < 0) continue;
-    const after = digits.length - last - 1;
-    const hasBoth = digits.includes(",") && digits.includes(".");
-    if (!hasBoth && after === 3) open++;
-    else if (digits[last] === ",") comma++;
-    else point++;
-  }
-  // Only a feed that leaves values open needs telling, and only one that is of one mind can tell.
-  if (open === 0 || (comma > 0 && point > 0)) return "auto";
-  return comma > 0 ? "," : point > 0 ? "." : "auto";
-}
-
 /** A mapping from its proposals and what the samples say about marks and separators. */
 export function mappingFrom(proposals: MappingProposal[], headings: string[], samples: string[][]): Mapping {
   const columns = Object.fromEntries(proposals.map(({ field, source }) => [field, source])) as Mapping["columns"];
@@ -217,9 +212,22 @@ export function mappingFrom(proposals: MappingProposal[], headings: string[], sa
   return {
     columns,
     decimal: detectDecimal(valuesOf("price")),
+    moneyWords: [],
     categorySeparator: detectSeparator(valuesOf("category")) as Mapping["categorySeparator"],
     availability: {},
   };
+}
+
+/** What a heading that only holds a known word is worth: less than any that is one. */
+const PARTLY_NAMED = 0.35;
+
+/** The needed fields whose proposed column is a guess, since its heading is none that is known, with that column. */
+export function unsureNeeded(proposals: MappingProposal[]): { field: FieldDefinition; column: string }[] {
+  return FIELDS.filter(({ required }) => required).flatMap((field) => {
+    const found = proposals.find((one) => one.field === field.key);
+    const [column] = columnsOfSource(found?.source);
+    return column !== undefined && (headingFit(field, column) ?? 0) <= PARTLY_NAMED ? [{ field, column }] : [];
+  });
 }
 
 export interface MappingGaps {

@@ -1,9 +1,10 @@
-import { parseMoney, type MoneyFault } from "../kit/money";
+import { LARGEST_PRICE, parseMoney, type MoneyFault, type ParsedMoney } from "../kit/money";
 import { LIMITS } from "./limits";
 import { faultBits, isLongTitle, type FaultCode } from "./faults";
 import { FIELD_KEYS, foldWord, readAvailability, type Availability, type FieldKey } from "./fields";
 import { REPEAT_MARK } from "./growing-columns";
 import type { FieldSource, Mapping } from "./mapping";
+import { PriceJudge } from "./price-judge";
 import { readCount } from "./read-count";
 
 /** One feed row understood. Money in mills, null where the feed gives none. */
@@ -44,12 +45,14 @@ const PRICE_FAULT: Record<MoneyFault, FaultCode> = {
  * @param headings the feed's columns in order
  * @param currency the workspace's ISO currency; a price in another one puts the row aside
  * @param seen the IDs taken so far; the reader adds to it
+ * @param judge is shown every amount, and told of those that can't be read
  */
 export function rowReader(
   headings: string[],
   mapping: Mapping,
   currency: string,
   seen = new Set<string>(),
+  judge = new PriceJudge(),
 ): (cells: string[]) => RowResult {
   const sources = FIELD_KEYS.map((key) => [key, sourceReader(mapping.columns[key] ?? null, headings)] as const);
   const read = Object.fromEntries(sources) as Record<FieldKey, (cells: string[]) => string>;
@@ -58,9 +61,20 @@ export function rowReader(
     cells.length > headings.length && cells.slice(headings.length).some((cell) => cell.trim() !== "");
 
   const cell = (cells: string[], key: FieldKey) => read[key](cells);
-  const optionalMoney = (cells: string[], key: FieldKey) => {
-    const parsed = parseMoney(cell(cells, key), mapping.decimal);
-    return parsed.ok && (parsed.currency === null || parsed.currency === currency) ? parsed.mills : null;
+  const words = new Set(mapping.moneyWords);
+  const money = (text: string): ParsedMoney => {
+    judge.see(text);
+    const parsed = parseMoney(text, mapping.decimal, LARGEST_PRICE, words);
+    if (!parsed.ok) judge.failed(text, parsed.fault, mapping.decimal);
+    return parsed;
+  };
+  const optionalMoney = (cells: string[], key: FieldKey, fault: FaultCode, warnings: FaultCode[]) => {
+    const text = amountText(cell(cells, key));
+    if (text === "") return null;
+    const parsed = money(text);
+    if (parsed.ok && (parsed.currency === null || parsed.currency === currency)) return parsed.mills;
+    if (!warnings.includes(fault)) warnings.push(fault);
+    return null;
   };
   // A feed has few availability words, so each is understood once.
   const understood = new Map<string, Availability | null>();
@@ -82,16 +96,19 @@ export function rowReader(
     else if (seen.has(id)) faults.push("id-duplicate");
     const title = cell(cells, "title");
     if (title === "") faults.push("title-missing");
-    const price = parseMoney(cell(cells, "price"), mapping.decimal);
+    const price = money(firstOf(cell(cells, "price")));
     if (!price.ok) faults.push(PRICE_FAULT[price.fault]);
     else if (price.currency !== null && price.currency !== currency) faults.push("currency-other");
     if (faults.length > 0 || !price.ok) return { ok: false, faults };
     seen.add(id);
 
     const warnings: FaultCode[] = [];
-    const salePrice = optionalMoney(cells, "salePrice");
+    const salePrice = optionalMoney(cells, "salePrice", "sale-price-unreadable", warnings);
+    const cost = optionalMoney(cells, "cost", "cost-unreadable", warnings);
+    const fee = optionalMoney(cells, "fee", "cost-unreadable", warnings);
+    const stock = readCount(firstOf(cell(cells, "stock")));
     if (salePrice !== null && salePrice > price.mills) warnings.push("sale-price-above");
-    const stated = cell(cells, "availability");
+    const stated = firstOf(cell(cells, "availability"));
     const availability = stated === "" ? "" : availabilityOf(stated);
     if (availability === null) warnings.push("availability-unknown");
     const category = cell(cells, "category");
@@ -106,15 +123,16 @@ export function rowReader(
         title,
         price: price.mills,
         salePrice,
-        cost: optionalMoney(cells, "cost"),
-        fee: optionalMoney(cells, "fee"),
-        stock: readCount(cell(cells, "stock")),
-        availability: availability || "in stock",
+        cost,
+        fee,
+        stock,
+        // Where nothing is said, the pieces on hand say it.
+        availability: availability || (stated === "" && stock === 0 ? "out of stock" : "in stock"),
         brand: cell(cells, "brand"),
         category,
         family: cell(cells, "family"),
         link,
-        // Of several pictures the first is the main one; the others stay in the raw cells.
+        // Of several pictures or offers the first is the main one; the others stay in the raw cells.
         image: firstOf(cell(cells, "image")),
         gtin: cell(cells, "gtin"),
         color: cell(cells, "color"),
@@ -124,6 +142,12 @@ export function rowReader(
       },
     };
   };
+}
+
+/** An amount's text, where signs for nothing are nothing. */
+function amountText(text: string): string {
+  const first = firstOf(text);
+  return /^(?:[-–—]+|n\/?a|null|none|nan)$/i.test(first) ? "" : first;
 }
 
 function firstOf(text: string): string {

@@ -5,7 +5,7 @@ import { LIMITS } from "./limits";
 import { isDeclaration, ITEM_ELEMENTS, localName } from "./xml-elements";
 import { xmlEntities } from "./xml-entities";
 
-/** Attributes that tell how a text is written and nothing about the item. */
+/** Attributes that tell how the text of an element is written and nothing about the item. */
 const HOW_WRITTEN = new Set(["isPermaLink", "type", "rel", "title", "length", "hreflang"]);
 /** Attributes by which a general element says which field it is: `<param name="Color">red</param>`. */
 const NAMING = ["name", "key", "code"];
@@ -108,7 +108,8 @@ export class XmlItemReader {
   private putAttributes(before: string, attributes: Record<string, string>, naming?: string): void {
     for (const [name, value] of Object.entries(attributes)) {
       const local = localName(name);
-      if (isDeclaration(name) || HOW_WRITTEN.has(local) || name === naming || value.trim() === "") continue;
+      if (isDeclaration(name) || (before !== "" && HOW_WRITTEN.has(local)) || name === naming || value.trim() === "")
+        continue;
       this.put(`${before}${local}`, value.trim());
     }
   }

@@ -7,7 +7,7 @@ import { applyDiff, composeDiffs, diffRecords, diffSize, invertDiff } from "./di
 import { formatGap, formatMetric, formatOf, plural } from "./format";
 import { METRICS, noSums, orderOf, shareGap, valueOf } from "./metrics";
 import { lowestBetween } from "./golden-section";
-import { formatMoney, fromUnits, mills, millsToDecimal, parseMoney } from "./money";
+import { formatMoney, fromUnits, mills, millsToDecimal, moneyForm, parseMoney, wordsInTheWay } from "./money";
 import { binomial, poisson, randomFrom } from "./random";
 import { shareOut } from "./share-out";
 import { normalCdf, normalQuantile, quantile, solve } from "./stats";
@@ -28,6 +28,19 @@ describe("money", () => {
     ["£0.99", 990, "GBP"],
     ["1'299.00", 1_299_000, null],
     ["0", 0, null],
+    ["12,-", 12_000, null],
+    ["12.– €", 12_000, "EUR"],
+    ["Fr. 12.-", 12_000, "CHF"],
+    ["ab 12,90 €", 12_900, "EUR"],
+    ["from $1,299.00", 1_299_000, "USD"],
+    ["12,90 € inkl. MwSt.", 12_900, "EUR"],
+    ["12,90 € inkl. 19 % MwSt., zzgl. Versand", 12_900, "EUR"],
+    ["12.90€/Stk", 12_900, "EUR"],
+    ["12.90 EUR / piece", 12_900, "EUR"],
+    ["1 299,00 zł brutto", 1_299_000, "PLN"],
+    ["349 kr", 349_000, null],
+    ["UVP 9,99 EUR*", 9_990, "EUR"],
+    ["1’299.00", 1_299_000, null],
   ])("reads %s", (text, amount, currency) => {
     expect(parseMoney(text)).toEqual({ ok: true, mills: amount, currency });
   });
@@ -42,8 +55,24 @@ describe("money", () => {
     ["99999999999", "absurd"],
     ["1.2.3,4", "unreadable"],
     ["12,34,56", "unreadable"],
+    ["12,90 - 15,90 €", "unreadable"],
+    ["12,90 € (was 15,90 €)", "unreadable"],
+    ["12,90 oder Anfrage", "unreadable"],
+    ["20 %", "unreadable"],
+    ["12-", "unreadable"],
+    ["2x 5.00", "unreadable"],
+    ["-€5", "negative"],
+    ["1.29.99", "unreadable"],
+    ["1,23,456", "unreadable"],
   ])("refuses %s as %s", (text, fault) => {
     expect(parseMoney(text)).toEqual({ ok: false, fault });
+  });
+
+  it("tells which words keep an amount from being read, and reads it without them", () => {
+    expect(wordsInTheWay("VK-Netz 12,90 €", "auto")).toEqual(["netz"]);
+    expect(wordsInTheWay("auf Anfrage", "auto")).toEqual([]);
+    expect(parseMoney("Netz 12,90 €", "auto", undefined, new Set(["netz"]))).toMatchObject({ ok: true, mills: 12_900 });
+    expect([moneyForm("Netz 12,90 €"), moneyForm(" Netz  1.299,00 € ")]).toEqual(["Netz 9,9 €", "Netz 9.9,9 €"]);
   });
 
   it("reads back what it writes, to the mill", () => {

@@ -1,3 +1,5 @@
+import { isCurrency, readAmountWords } from "./money-words";
+
 /** An amount of money: a whole number of mills, 1/1000 of the currency unit. */
 export type Mills = number & { readonly __unit: "mills" };
 
@@ -25,50 +27,67 @@ export type MoneyFault = "empty" | "unreadable" | "negative" | "absurd" | "unkno
 
 export type ParsedMoney = { ok: true; mills: Mills; currency: string | null } | { ok: false; fault: MoneyFault };
 
-const SYMBOLS: Record<string, string> = { "€": "EUR", $: "USD", "£": "GBP", "¥": "JPY", zł: "PLN" };
-
-/** ISO 4217 codes this runtime knows, from the standard library's own table. */
-const KNOWN_CURRENCIES = new Set(Intl.supportedValuesOf("currency"));
-
-/** Whether a text is the ISO 4217 code of a currency. */
-export function isCurrency(code: string): boolean {
-  return KNOWN_CURRENCIES.has(code);
-}
-
 const PLAIN = /^\d+(?:\.\d{1,6})?$/;
 const USUAL = /^(\d+(?:\.\d{1,2})?) ([A-Z]{3})$/;
-const AMOUNT_IN_TEXT = /^([^\d,.'+-]*)\s*([-+]?)\s*(\d[\d.,'\s\u00a0\u202f]*)\s*([^\d]*)$/;
+/** Digits with what groups and parts them. */
+const DIGITS = /\d(?:[\d.,'’\s\u00a0\u202f]*\d)?/g;
+/** Shares of tax, and the dashes that stand for no cents, as in `12,-`; the amount is beside them. */
+const SHARES = /\d{1,2}(?:[.,]\d{1,2})?\s*%/g;
+const NO_CENTS = /(\d)[.,]\s?[-–—]{1,2}(?!\d)/;
+const NOTHING: ReadonlySet<string> = new Set();
 
 /** The decimal mark of amounts, or "auto" to tell it from each amount. */
 export type DecimalMark = "auto" | "." | ",";
 
 /**
- * Reads an amount of money as feeds write it: `12.90`, `1,234.56 EUR`, `€ 1.234,56`, `CHF 12`, `1 234,5`.
- * Which separator is the decimal one is told by `decimalPosition`, or by `mark` where the feed's own is known.
+ * Reads an amount of money as feeds write it: `12.90`, `1,234.56 EUR`, `€ 1.234,56`, `CHF 12`, `1 234,5`, `12,-`,
+ * `ab 12,90 € inkl. 19 % MwSt.`, `12.90€/Stk`. Which separator is the decimal one is told by `decimalPosition`, or by
+ * `mark` where the feed's own is known.
  * @param largest mills above which an amount is absurd: that of a price, or more where sums are read
+ * @param ignored words beside amounts that say nothing in this feed, in lower case
  * @returns mills and the ISO currency when the text names one, or the fault that kept it from being read.
  */
-export function parseMoney(text: string, mark: DecimalMark = "auto", largest = LARGEST_PRICE): ParsedMoney {
+export function parseMoney(
+  text: string,
+  mark: DecimalMark = "auto",
+  largest = LARGEST_PRICE,
+  ignored: ReadonlySet<string> = NOTHING,
+): ParsedMoney {
   if (mark !== "," && PLAIN.test(text)) return bounded(Number(text), null, largest);
   // How most feeds write it, such as "12.90 EUR": read without the general way's many steps.
   const usual = mark === "," ? null : USUAL.exec(text);
-  if (usual && KNOWN_CURRENCIES.has(usual[2]!)) return bounded(Number(usual[1]), usual[2]!, largest);
+  if (usual && isCurrency(usual[2]!)) return bounded(Number(usual[1]), usual[2]!, largest);
   const trimmed = text.trim();
   if (trimmed === "") return { ok: false, fault: "empty" };
-  const found = AMOUNT_IN_TEXT.exec(trimmed);
-  if (!found) return { ok: false, fault: "unreadable" };
-  const [, before = "", sign, digits = "", after = ""] = found;
-  const value = parseDigits(digits.trim(), mark);
-  if (value === null) return { ok: false, fault: "unreadable" };
-  const minus = sign === "-" || before.trim().endsWith("-");
-  const word = (before.replace(/[-\s]/g, "") || after.trim()).trim();
-  let currency: string | null = null;
-  if (word !== "") {
-    currency = SYMBOLS[word.toLowerCase()] ?? word.toUpperCase();
-    if (!KNOWN_CURRENCIES.has(currency)) return { ok: false, fault: "unknown-currency" };
-  }
-  if (minus && value !== 0) return { ok: false, fault: "negative" };
+  const plain = trimmed.replace(SHARES, " ").replace(NO_CENTS, "$1");
+  const [digits, another] = plain.match(DIGITS) ?? [];
+  // Of two amounts neither is known to be the one.
+  if (digits === undefined || another !== undefined) return { ok: false, fault: "unreadable" };
+  const at = plain.indexOf(digits);
+  const [before, after] = [plain.slice(0, at), plain.slice(at + digits.length)];
+  const value = parseDigits(digits, mark);
+  if (value === null || /^\s*[-−]\s*$/.test(after)) return { ok: false, fault: "unreadable" };
+  const { currency, unknown } = readAmountWords(`${before} ${after}`, ignored);
+  if (unknown.length > 0) return { ok: false, fault: isCode(unknown, trimmed) ? "unknown-currency" : "unreadable" };
+  if (/[-−]\s*(?:\p{Sc}\s*)?$/u.test(before) && value !== 0) return { ok: false, fault: "negative" };
   return bounded(value, currency, largest);
+}
+
+/** Whether the one word that is not known is written as a currency's code would be. */
+function isCode(unknown: string[], text: string): boolean {
+  const code = unknown.length === 1 ? unknown[0]!.toUpperCase() : "";
+  return /^[A-Z]{3}$/.test(code) && text.includes(code);
+}
+
+/** An amount's way of being written, by which alike ones are counted together: `VK 12,90 netto` is `VK 9,9 netto`. */
+export function moneyForm(text: string): string {
+  return text.trim().replace(/\d+/g, "9").replace(/\s+/g, " ").slice(0, 60);
+}
+
+/** The words of an amount that keep it from being read, and whether it would be read without them. */
+export function wordsInTheWay(text: string, mark: DecimalMark): string[] {
+  const { unknown } = readAmountWords(text.replace(SHARES, " "), NOTHING);
+  return parseMoney(text, mark, LARGEST_PRICE, new Set(unknown)).ok ? unknown : [];
 }
 
 function bounded(units: number, currency: string | null, largest: number): ParsedMoney {
@@ -79,7 +98,7 @@ function bounded(units: number, currency: string | null, largest: number): Parse
 const WHOLE = /^\d+$|^\d{1,3}([.,])\d{3}(?:\1\d{3})*$/;
 
 function parseDigits(digits: string, mark: DecimalMark): number | null {
-  const compact = digits.replace(/[\s\u00a0\u202f']/g, "");
+  const compact = digits.replace(/[\s\u00a0\u202f'’]/g, "");
   const at = mark === "auto" ? decimalPosition(compact) : compact.lastIndexOf(mark);
   const whole = at < 0 ? compact : compact.slice(0, at);
   const fraction = at < 0 ? "" : compact.slice(at + 1);

@@ -5,7 +5,9 @@ import {
   mappingGaps,
   mappingSchema,
   proposeMapping,
+  unsureNeeded,
   type Mapping,
+  type MappingProposal,
 } from "@/core/catalogue/mapping";
 import type { FieldKey } from "@/core/catalogue/fields";
 import { coverage } from "@/core/kit/columns";
@@ -59,7 +61,9 @@ export async function chooseMapping(
   const notices: string[] = [];
   if (!mapping) {
     const samples = await sampleRows(rows);
-    mapping = mappingFrom(proposeMapping(rows.headings, samples), rows.headings, samples);
+    const proposals = proposeMapping(rows.headings, samples);
+    refuseUnsure(proposals);
+    mapping = mappingFrom(proposals, rows.headings, samples);
   } else if (saved) {
     const lost = mappingGaps(saved, rows.headings).lost.map(({ field }) => field.key);
     if (lost.length > 0) {
@@ -82,6 +86,18 @@ export async function chooseMapping(
     );
   }
   return { mapping, notices };
+}
+
+/** Refuses to follow a guess about a field that every item needs: nobody has looked at it. */
+function refuseUnsure(proposals: MappingProposal[]): void {
+  const unsure = unsureNeeded(proposals);
+  if (unsure.length === 0) return;
+  const guesses = unsure.map(({ field, column }) => `${field.label} may be "${column}"`).join(", ");
+  giveUp(
+    "mapping-unsure",
+    `Which columns to read is not sure: ${guesses}. Nothing was taken in.`,
+    "Say which column each field is read from, in the Catalogue or with the mapping that comes with the feed.",
+  );
 }
 
 /**

@@ -5,6 +5,7 @@ import type { FeedFormat } from "@/core/catalogue/detect";
 import { OWN_TEXTS } from "@/core/catalogue/catalogue-columns";
 import { finishColumns } from "@/core/catalogue/finish";
 import { mappingSchema, type Mapping } from "@/core/catalogue/mapping";
+import type { PriceJudge } from "@/core/catalogue/price-judge";
 import type { Columns } from "@/core/kit/columns";
 import { sameValue } from "@/core/kit/diff";
 import { plural } from "@/core/kit/format";
@@ -23,7 +24,7 @@ import { collectGarbageFully } from "../memory";
 import { lookBeforeReading } from "./reading/look";
 import { openFeed, readingSchema, removeFeedFile, type OpenFeed } from "./reading/open-feed";
 import { dropOldColumns, inForce, storeColumns } from "./revisions";
-import { writeRows } from "./write-rows";
+import { writeRows, type WrittenRows } from "./write-rows";
 
 export const feedImportSchema = z.object({
   feed: z.string(),
@@ -71,22 +72,15 @@ export async function importFeedFile(context: JobContext, input: FeedImport): Pr
   const mayLose = input.acceptLoss || input.mapping !== null;
   // Without a header a column counts as gone only when the whole feed has been read.
   const shape = feed.grows ? chosen : await checkShape(db, chosen.mapping, feed.headings, mayLose);
-  const { mapping } = shape;
-  const notices = [...new Set([...chosen.notices, ...shape.notices])];
   const [revision] = await db
     .insert(revisions)
     .values({ feed: input.feed, job: context.id, startedAt: Date.now() })
     .returning();
   const rev = revision!.id;
-  const earlier = await earlierCatalogue(db, feed.headings, mapping);
-  const { counts, columns, closing, live } = await writeRows(
-    context,
-    rev,
-    feed,
-    mapping,
-    earlier,
-    (name) => new TextSpool(spoolFile(input.file, name)),
-  );
+  const earlier = await earlierCatalogue(db, feed.headings, shape.mapping);
+  const written = await writeWithOneMark(context, rev, feed, shape.mapping, earlier, input.file);
+  const { counts, columns, closing, live, judge, mapping } = written;
+  const notices = [...new Set([...chosen.notices, ...shape.notices, ...written.notices, ...noticesOfPrices(judge)])];
   checkWorthKeeping(counts, live, context.info.mostLoss, input.acceptLoss);
   if (feed.grows) await checkShape(db, mapping, feed.headings, mayLose);
   for (let from = 0; from < closing.length; from += BULK_ROWS) {
@@ -129,6 +123,39 @@ export async function importFeedFile(context: JobContext, input: FeedImport): Pr
   await dropOldColumns(db, stored, before);
   await removeFiles(input.file);
   return counts;
+}
+
+/**
+ * Writes the rows of a feed, and once more where its amounts, taken one by one, were read wrongly: points that group
+ * thousands in a feed whose other amounts have decimal commas. Nothing of the first try stays.
+ */
+async function writeWithOneMark(
+  context: JobContext,
+  rev: number,
+  feed: OpenFeed,
+  mapping: Mapping,
+  earlier: Awaited<ReturnType<typeof earlierCatalogue>>,
+  file: string,
+): Promise<WrittenRows & { mapping: Mapping; notices: string[] }> {
+  const sink = (name: string) => new TextSpool(spoolFile(file, name));
+  const first = await writeRows(context, rev, feed, mapping, earlier, sink);
+  if (mapping.decimal !== "auto" || !first.judge.isMisread()) return { ...first, mapping, notices: [] };
+  await forgetRows(context.db, rev);
+  for (const name of OWN_TEXTS) await rm(spoolFile(file, name), { force: true });
+  const marked: Mapping = { ...mapping, decimal: first.judge.mark() };
+  const again = await writeRows(context, rev, feed, marked, { ...earlier, isSame: false }, sink);
+  const notices = ["Amounts have decimal commas, so points in them group thousands: 1.299 is one thousand and more."];
+  return { ...again, mapping: marked, notices };
+}
+
+/** How many ways of writing amounts that could not be read are told. */
+const TOLD_FORMS = 5;
+
+function noticesOfPrices(judge: PriceJudge): string[] {
+  const told = judge.unread().slice(0, TOLD_FORMS);
+  const forms = told.map(({ example, count }) => `“${example}”${count > 1 ? ` and ${count - 1} alike` : ""}`);
+  const unread = told.length > 0 ? [`Amounts that could not be read: ${forms.join("; ")}.`] : [];
+  return [...judge.notices(), ...unread];
 }
 
 /** Where a large feed's texts are put while it is read. */
@@ -198,18 +225,23 @@ export async function rollBackReading({ db, id }: JobContext): Promise<void> {
     .where(and(eq(revisions.job, id), isNull(revisions.finishedAt)));
   for (const { id: rev } of unfinished) {
     await db.$client.execute({ sql: "UPDATE items SET to_rev = NULL WHERE to_rev = ?", args: [rev] });
-    for (;;) {
-      const { rowsAffected } = await db.$client.execute({
-        sql: "DELETE FROM items WHERE from_rev = ?1 AND item_no IN (SELECT item_no FROM items WHERE from_rev = ?1 LIMIT 5000)",
-        args: [rev],
-      });
-      if (rowsAffected === 0) break;
-    }
-    await db.delete(setAside).where(eq(setAside.revision, rev));
-    await db.delete(refreshChanges).where(eq(refreshChanges.revision, rev));
+    await forgetRows(db, rev);
     await db.delete(catalogueColumns).where(eq(catalogueColumns.revision, rev));
     await db.delete(revisions).where(eq(revisions.id, rev));
   }
+}
+
+/** Removes the rows that a reading wrote, a few thousand at a time so that others can write between them. */
+async function forgetRows(db: Database, rev: number): Promise<void> {
+  for (;;) {
+    const { rowsAffected } = await db.$client.execute({
+      sql: "DELETE FROM items WHERE from_rev = ?1 AND item_no IN (SELECT item_no FROM items WHERE from_rev = ?1 LIMIT 5000)",
+      args: [rev],
+    });
+    if (rowsAffected === 0) break;
+  }
+  await db.delete(setAside).where(eq(setAside.revision, rev));
+  await db.delete(refreshChanges).where(eq(refreshChanges.revision, rev));
 }
 
 /** Reads a feed in; when that fails, the failure stays in sight at the feed until a reading succeeds. */

@@ -4,6 +4,7 @@ import { BACK_IN_STOCK, OTHER_COLUMNS, SOLD_OUT } from "@/core/catalogue/field-c
 import { FIELD } from "@/core/catalogue/fields";
 import { fieldsInBits } from "@/core/catalogue/field-changes";
 import type { Mapping } from "@/core/catalogue/mapping";
+import { PriceJudge } from "@/core/catalogue/price-judge";
 import { rowReader } from "@/core/catalogue/read-row";
 import { SINK_FROM_ROWS, type TextSink } from "@/core/catalogue/text-sink";
 import type { Columns } from "@/core/kit/columns";
@@ -27,6 +28,8 @@ export interface WrittenRows {
   closing: number[];
   /** Items in force before. */
   live: number;
+  /** What all amounts together tell of how they are written. */
+  judge: PriceJudge;
 }
 
 /** Gathers what a reading writes and stores it a thousand rows at a time. */
@@ -105,7 +108,8 @@ export async function writeRows(
   const { db, info } = context;
   const known = await knownItems(db, earlier);
   const taken = new Set<string>();
-  const read = rowReader(feed.headings, mapping, info.currency, taken);
+  const judge = new PriceJudge();
+  const read = rowReader(feed.headings, mapping, info.currency, taken, judge);
   const idSource = mapping.columns.id;
   const idAt = typeof idSource === "string" ? feed.headings.indexOf(idSource) : -1;
   const columns = new CatalogueColumnsBuilder(feed.headings, mapping, makeSink);
@@ -183,5 +187,5 @@ export async function writeRows(
   if (counts.stored + counts.setAside !== counts.rows) {
     throw new Error(`Of ${counts.rows} rows ${counts.stored} were stored and ${counts.setAside} set aside.`);
   }
-  return { counts, columns, closing, live: known.live };
+  return { counts, columns, closing, live: known.live, judge };
 }

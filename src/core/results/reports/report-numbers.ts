@@ -1,4 +1,5 @@
-import { isCurrency, parseMoney } from "../../kit/money";
+import { parseMoney } from "../../kit/money";
+import { isCurrency } from "../../kit/money-words";
 import type { ReportMapping } from "./report-kinds";
 
 /** What stands for nothing. */

@@ -64,6 +64,8 @@ class RecordCounter {
   private blank = 0;
   private endsInCells = 0;
   private endsWithBlank = false;
+  /** By how many rows the numbers run ahead of the records: the lines that wrong quotes made one. */
+  private ahead = 0;
 
   constructor(private readonly headerRow: number) {}
 
@@ -82,14 +84,16 @@ class RecordCounter {
         return;
       }
       if (glued.has(at) && inCells > 0) {
-        for (const line of cells.join(" ").split("\n")) {
+        const lines = cells.join(" ").split("\n");
+        lines.forEach((line, i) => {
           rows.push(new BrokenRow(line));
-          numbers.push(this.records);
-        }
+          numbers.push(this.records + this.ahead + i);
+        });
+        this.ahead += lines.length - 1;
         return;
       }
       rows.push(cells);
-      numbers.push(this.records);
+      numbers.push(this.records + this.ahead);
     });
     return { rows, numbers };
   }

@@ -5,8 +5,7 @@ import { LIMITS } from "@/core/catalogue/limits";
 import { isSchemaOrg, productsIn } from "@/core/catalogue/schema-org";
 import { FailureError, giveUp } from "@/core/kit/outcome";
 import type { FeedText } from "./feed-text";
-import { BrokenRow, type FeedRows, type RowBatch } from "./feed-rows";
-import { LOOK_ROWS } from "./feed-rows";
+import { BrokenRow, LOOK_ROWS, RowNumbers, type FeedRows, type RowBatch } from "./feed-rows";
 
 /** Numbers are kept as they are written: a long ID must not be rounded, and 12.90 stays 12.90. */
 class VerbatimTokenizer extends Tokenizer {
@@ -265,20 +264,15 @@ async function openRecords(
       const columns = new GrowingColumns();
       const seed: string[] = [];
       for (const name of headings) columns.put(seed, name, "x");
-      let place = 0;
+      const numbers = new RowNumbers();
       for await (const { found, share } of stream()) {
         const rows: RowBatch["rows"] = [];
-        const numbers: number[] = [];
         for (const record of found) {
-          const ofRecord = record instanceof BrokenRow ? [record] : rowsOfRecord(columns, record);
-          place++;
-          for (const row of ofRecord) {
-            rows.push(row);
-            numbers.push(place);
-          }
+          if (record instanceof BrokenRow) rows.push(record);
+          else rows.push(...rowsOfRecord(columns, record));
         }
         for (const name of columns.names.slice(headings.length)) headings.push(name);
-        if (rows.length > 0) yield { rows, numbers, share };
+        if (rows.length > 0) yield { rows, numbers: numbers.next(rows.length), share };
       }
     },
   };

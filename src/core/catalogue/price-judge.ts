@@ -1,0 +1,93 @@
+import { plural } from "../kit/format";
+import { moneyForm, wordsInTheWay, type DecimalMark, type MoneyFault } from "../kit/money";
+
+/** What a value tells of the decimal mark: one of the two, nothing, or that it can be read both ways, as `1.299` can. */
+export function decimalEvidence(value: string): "," | "." | "open" | null {
+  const digits = /\d[\d.,'’\s]*/.exec(value)?.[0].trim() ?? "";
+  const last = Math.max(digits.lastIndexOf(","), digits.lastIndexOf("."));
+  // A mark at the end, as in `12,-`, is followed by no cents all the same.
+  if (last < 0) return null;
+  const mark = digits[last] as "," | ".";
+  const isSole = digits.indexOf(mark) === last;
+  const other = mark === "," ? "." : ",";
+  if (digits.includes(other)) return mark;
+  // What repeats groups; a feed that groups with one mark has its cents behind the other.
+  if (!isSole) return other;
+  return digits.length - last - 1 === 3 ? "open" : mark;
+}
+
+/**
+ * The decimal mark that amounts use, or "auto" when single values tell. "1.234" and "1,234" say nothing by themselves; a
+ * value such as "12,5" or "1.234,50" beside them does.
+ */
+export function detectDecimal(values: string[]): DecimalMark {
+  const judge = new PriceJudge();
+  for (const value of values) judge.see(value);
+  return judge.mark();
+}
+
+/** A way of writing amounts that could not be read, and how often it was met. */
+export interface UnreadForm {
+  form: string;
+  example: string;
+  count: number;
+  /** Words without which it would be read; none where that would not help. */
+  words: string[];
+}
+
+const MOST_FORMS = 50;
+
+/** Looks at all amounts of a feed: which decimal mark they use, and which of them can't be read. */
+export class PriceJudge {
+  private readonly seen = { ",": 0, ".": 0, open: 0 };
+  private openPoints = 0;
+  private example = "";
+  private readonly forms = new Map<string, UnreadForm>();
+
+  see(value: string): void {
+    const evidence = decimalEvidence(value);
+    if (evidence === null) return;
+    this.seen[evidence]++;
+    if (evidence !== "open") return;
+    if (value.includes(".")) this.openPoints++;
+    if (this.example === "") this.example = value.trim();
+  }
+
+  /** Notes an amount that could not be read. */
+  failed(value: string, fault: MoneyFault, mark: DecimalMark): void {
+    if (fault === "empty") return;
+    const form = moneyForm(value);
+    const found = this.forms.get(form);
+    if (found) found.count++;
+    else if (this.forms.size < MOST_FORMS) {
+      const example = value.trim().slice(0, 60);
+      this.forms.set(form, { form, example, count: 1, words: wordsInTheWay(value, mark) });
+    }
+  }
+
+  /** The mark that all amounts together tell: a feed of one mind whose values would be open one by one. */
+  mark(): DecimalMark {
+    const { ",": comma, ".": point, open } = this.seen;
+    if (open === 0 || (comma > 0 && point > 0)) return "auto";
+    return comma > 0 ? "," : point > 0 ? "." : "auto";
+  }
+
+  /** Whether amounts were read wrongly one by one: points that group in a feed whose other amounts have commas. */
+  isMisread(): boolean {
+    return this.openPoints > 0 && this.mark() === ",";
+  }
+
+  /** The forms that could not be read, the commonest first. */
+  unread(): UnreadForm[] {
+    return [...this.forms.values()].sort((a, b) => b.count - a.count);
+  }
+
+  /** What people should know: amounts that can be read two ways where nothing tells. */
+  notices(): string[] {
+    const { open } = this.seen;
+    if (open === 0 || this.mark() !== "auto") return [];
+    return [
+      `${plural(open, "price")} such as ${this.example} can be read two ways, and the feed does not tell which. A single point was taken for the decimal mark, a single comma before three digits for a thousands mark. Choose the decimal mark if that is wrong.`,
+    ];
+  }
+}
