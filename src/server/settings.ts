@@ -16,6 +16,8 @@ const settingsSchema = z.object({
   HOTSHELF_MAX_FEED_MB: z.coerce.number().positive().default(4096),
   /** Folder watched for feeds, with a folder for each workspace in it; by default `inbox` in the data folder. */
   HOTSHELF_INBOX_DIR: z.string().optional(),
+  /** A file in a watched folder is read once nothing was written to it for so long. */
+  HOTSHELF_STILL_SECONDS: z.coerce.number().min(0).default(20),
   /** Whether feeds and pages may be fetched from private addresses. */
   HOTSHELF_PRIVATE_ADDRESSES: z.stringbool().default(false),
   /** Hosts that stand-ins answer for, such as `shop.example=127.0.0.1:4311`, parted by commas. */

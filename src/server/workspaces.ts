@@ -4,6 +4,7 @@ import path from "node:path";
 import { z } from "zod";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { isCurrency } from "@/core/kit/money-words";
+import type { TaxRule } from "@/core/catalogue/margins";
 import { returnByChance, returnTiers } from "@/core/shelves/shelf-set";
 import { migrateDatabase, openDatabase, type Database } from "@/db/client";
 import { changeLog, shelfSets, workspace } from "@/db/schema";
@@ -37,6 +38,7 @@ export interface WorkspaceInfo {
   goal: number;
   mostLoss: number;
   marketSeed: string;
+  tax: TaxRule;
 }
 
 function registryFile(): string {
@@ -93,7 +95,12 @@ export async function findWorkspace(slug: string): Promise<{ info: WorkspaceInfo
   const [row] = await db.select().from(workspace);
   if (!row) return null;
   const { name, currency, timeZone, goal, mostLoss, marketSeed } = row;
-  return { info: { slug, name, currency, timeZone, goal, mostLoss, marketSeed }, db };
+  return { info: { slug, name, currency, timeZone, goal, mostLoss, marketSeed, tax: taxRuleOf(row) }, db };
+}
+
+/** Which amounts of a workspace hold tax. */
+export function taxRuleOf(row: typeof workspace.$inferSelect): TaxRule {
+  return { rate: row.taxRate, price: row.pricesWithTax, cost: row.costsWithTax, fee: row.feesWithTax };
 }
 
 /** All workspaces with their settings. */
@@ -126,12 +133,18 @@ export async function createWorkspace(input: NewWorkspace): Promise<Outcome<Work
     await tx.insert(changeLog).values({ at: now, who: person(), what: "Workspace made", why: "", place: "workspaces" });
   });
   await writeRegistry([...slugs, slug]);
-  return ok({ slug, name, currency, timeZone, goal, mostLoss: 0.3, marketSeed: slug });
+  const [made] = await db.select().from(workspace);
+  return ok({ slug, name, currency, timeZone, goal, mostLoss: 0.3, marketSeed: slug, tax: taxRuleOf(made!) });
 }
 
 export const workspaceSettingsSchema = z.object({
   goal: z.number().positive().max(1000).optional(),
   mostLoss: z.number().min(0.01).max(1).optional(),
+  /** Share of tax, such as 0.19. */
+  taxRate: z.number().min(0).max(0.9).optional(),
+  pricesWithTax: z.boolean().optional(),
+  costsWithTax: z.boolean().optional(),
+  feesWithTax: z.boolean().optional(),
 });
 
 /** Changes a workspace's goal or house rules. */

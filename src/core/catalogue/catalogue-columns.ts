@@ -21,7 +21,7 @@ const TEXT_FIELDS = [
 ] as const;
 /** Texts that are an item's own: unique by rule (the ID) or hardly ever repeated, and never split by. */
 export const OWN_TEXTS = new Set<string>(["id", "title", "link", "image", "gtin", "description"]);
-const NUMBER_FIELDS = ["price", "salePrice", "cost", "fee", "stock", "warnings"] as const;
+const NUMBER_FIELDS = ["price", "salePrice", "cost", "fee", "stock", "tax", "warnings"] as const;
 
 /** The column that holds the hash of each item's raw cells, by which a refresh tells what changed. */
 export const ROW_HASH = "rowHash";

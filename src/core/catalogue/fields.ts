@@ -2,7 +2,7 @@
 export interface FieldDefinition {
   key: FieldKey;
   label: string;
-  kind: "text" | "money" | "count" | "availability";
+  kind: "text" | "money" | "count" | "share" | "availability";
   /** Without it an item can't be advertised. */
   required: boolean;
   about: string;
@@ -30,6 +30,7 @@ export const FIELD_KEYS = [
   "color",
   "size",
   "description",
+  "tax",
 ] as const;
 
 export type FieldKey = (typeof FIELD_KEYS)[number];
@@ -292,6 +293,15 @@ export const FIELDS: FieldDefinition[] = [
     required: false,
     about: "A longer text.",
     headings: ["description", "longdescription", "text", "details", "summary", "beschreibung"],
+  },
+  {
+    key: "tax",
+    label: "Tax rate",
+    kind: "share",
+    required: false,
+    about: "The sales tax on the item, where it is not the same for all; the workspace says which amounts hold it.",
+    headings: ["taxrate", "tax", "vatrate", "vat", "mwst", "mwstsatz", "steuersatz", "tva", "iva", "btw"],
+    never: /id$|class|code|country|incl|inkl|price|preis|amount|betrag/,
   },
 ];
 

@@ -13,7 +13,7 @@ import { orderFields } from "./derive/order";
 import { proposeFamilies } from "./families";
 import { FIELDS } from "./fields";
 import { findFindings, type FoundFindings } from "./findings/find";
-import { workMargins, type CostFile } from "./margins";
+import { workMargins, type CostFile, type TaxRule } from "./margins";
 
 /** What a workspace adds to its feed. */
 export interface FinishSettings {
@@ -22,6 +22,8 @@ export interface FinishSettings {
   costs: CostFile;
   /** Whether proposed families stand in where the feed names none. */
   proposedFamilies: boolean;
+  /** Which amounts hold tax, and how much where the feed does not say. */
+  tax: TaxRule;
 }
 
 export interface Finished {
@@ -73,7 +75,7 @@ export function finishColumns(feed: Columns, settings: FinishSettings): Finished
       Object.defineProperty(seen.columns, standsFor, { value: column, enumerable: true, configurable: true });
     }
   };
-  const margins = workMargins(feed, settings.costs);
+  const margins = workMargins(feed, settings.costs, settings.tax);
   // Named apart from the feed's own, since `cost` is the spend among the metrics.
   add("unitCost", margins.cost);
   add("unitFee", margins.fee);

@@ -12,6 +12,7 @@ import { FINDING_CODES, findingBit, findingsIn, hasFinding } from "./findings/fi
 import { findFindings, foldId } from "./findings/find";
 import { finishColumns } from "./finish";
 import { goalOfItem, workMargins } from "./margins";
+import { NO_TAX } from "./margins";
 import { detectDecimal } from "./price-judge";
 import { followRenames, hasCheckDigit, mappingSchema, proposeMapping } from "./mapping";
 import { readCount } from "./read-count";
@@ -226,6 +227,7 @@ describe("finishing", () => {
       lists: [],
       costs: new Map(),
       proposedFamilies: false,
+      tax: NO_TAX,
     });
     expect(made.aliases).toMatchObject({ brand: "derived:b", category: "derived:c", category2: "derived-category2" });
     expect(cellText(made.columns["derived:c"]!, 1)).toBe("Thornlea > X");
@@ -244,7 +246,13 @@ describe("finishing", () => {
       replaces: null,
       rules: rules("feed:gone"),
     };
-    const made = finishColumns(feed, { derived: [lost], lists: [], costs: new Map(), proposedFamilies: false });
+    const made = finishColumns(feed, {
+      derived: [lost],
+      lists: [],
+      costs: new Map(),
+      proposedFamilies: false,
+      tax: NO_TAX,
+    });
     expect(made.notices).toEqual(['The derived field "Lost" reads "gone", which is not there; it counts as empty.']);
   });
 });

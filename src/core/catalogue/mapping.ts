@@ -13,6 +13,7 @@ import {
 } from "./fields";
 import { detectDecimal } from "./price-judge";
 import { readCount } from "./read-count";
+import { readTax } from "./read-tax";
 
 /** Where a field's text comes from: a column of the feed, a constant for every item, or several columns joined. */
 export const fieldSourceSchema = z.union([
@@ -71,6 +72,8 @@ function valueFit(field: FieldDefinition, values: string[]): number | null {
       return share((value) => parseMoney(value).ok);
     case "availability":
       return share((value) => readAvailability(value) !== null);
+    case "tax":
+      return share((value) => readTax(value) !== null);
     case "stock":
       return share((value) => readCount(value) !== null);
     case "gtin":

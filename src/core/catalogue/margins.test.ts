@@ -44,6 +44,19 @@ describe("the price paid", () => {
     expect([...breakEven.values]).toEqual([4, 1 / 0.7, Infinity, NaN]);
   });
 
+  it("is worked from amounts without tax, at the item's own rate where it has one, by hand", () => {
+    const rows = [1, 2].map((): Row => ({ price: 11_900, sale: null, cost: 5_000, fee: 1_190 }));
+    const two = table(rows);
+    two.columns["tax"] = numberColumn([null, 0.07]);
+    const rule = { rate: 0.19, price: true, cost: false, fee: true };
+    const { margin } = workMargins(two, new Map(), rule);
+    // 11.90 with 19 % is 10.00 without, and the fee of 1.19 is 1.00: (10 − 5 − 1) ÷ 11.90.
+    expect(margin.values[0]).toBeCloseTo(4 / 11.9, 12);
+    expect(margin.values[1]).toBeCloseTo((11.9 / 1.07 - 5 - 1.19 / 1.07) / 11.9, 12);
+    // With everything as it is written, it is too high.
+    expect(workMargins(two, new Map()).margin.values[0]).toBeCloseTo((11.9 - 5 - 1.19) / 11.9, 12);
+  });
+
   it("pays for the ad and the goods exactly at the break-even return, whatever the figures", () => {
     const amount = fc.integer({ min: 1, max: 1_000_000 });
     fc.assert(

@@ -6,6 +6,7 @@ import { REPEAT_MARK } from "./growing-columns";
 import type { FieldSource, Mapping } from "./mapping";
 import { PriceJudge } from "./price-judge";
 import { readCount } from "./read-count";
+import { readTax } from "./read-tax";
 
 /** One feed row understood. Money in mills, null where the feed gives none. */
 export interface ReadItem {
@@ -16,6 +17,8 @@ export interface ReadItem {
   cost: number | null;
   fee: number | null;
   stock: number | null;
+  /** Share of tax on the item, such as 0.19; null where the feed says none. */
+  tax: number | null;
   availability: string;
   brand: string;
   category: string;
@@ -126,6 +129,7 @@ export function rowReader(
         cost,
         fee,
         stock,
+        tax: readTax(firstOf(cell(cells, "tax"))),
         // Where nothing is said, the pieces on hand say it.
         availability: availability || (stated === "" && stock === 0 ? "out of stock" : "in stock"),
         brand: cell(cells, "brand"),

@@ -23,6 +23,8 @@ export const feeds = sqliteTable("feeds", {
   nextAt: integer("next_at"),
   /** What the source said about the version read last, so that it is fetched only when it changed. */
   version: text({ mode: "json" }).$type<{ etag?: string; lastModified?: string; file?: string }>(),
+  /** The version that was fetched and could not be read in, how often that was tried, and when. */
+  attempt: text({ mode: "json" }).$type<{ mark: string; tries: number; at: number }>(),
   /** The last look at the source, whether or not it brought something. */
   lookedAt: integer("looked_at"),
   /** Why the last look or reading failed; null when it did not. The last good catalogue stays in force. */

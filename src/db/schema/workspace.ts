@@ -10,6 +10,11 @@ export const workspace = sqliteTable("workspace", {
   goal: real().notNull(),
   /** House rule: a refresh that loses more than this share of the catalogue stops and asks. */
   mostLoss: real("most_loss").notNull(),
+  /** Share of tax on sales where the feed names none for the item; see `TaxRule`. */
+  taxRate: real("tax_rate").notNull().default(0),
+  pricesWithTax: integer("prices_with_tax", { mode: "boolean" }).notNull().default(true),
+  costsWithTax: integer("costs_with_tax", { mode: "boolean" }).notNull().default(false),
+  feesWithTax: integer("fees_with_tax", { mode: "boolean" }).notNull().default(false),
   marketSeed: text("market_seed").notNull(),
   /** Whether variants that the feed does not name stand in for a missing family. */
   proposedFamilies: integer("proposed_families", { mode: "boolean" }).notNull().default(false),

@@ -21,3 +21,10 @@ export const feedSourceSchema: z.ZodType<FeedSource> = z.discriminatedUnion("kin
       .refine((name) => !/[/\\]|\.\./.test(name), "a file name, with * for what changes in it"),
   }),
 ]);
+
+/** What a source says of a version of its file, by which it is known again. */
+export const feedVersionSchema = z.object({
+  etag: z.string().optional(),
+  lastModified: z.string().optional(),
+  file: z.string().optional(),
+});

@@ -7,8 +7,8 @@ import { feeds } from "@/db/schema";
 import { enqueueJob } from "../jobs/jobs";
 import type { JobContext, JobHandler } from "../jobs/work";
 import { download } from "../outside/download";
-import { feedSourceSchema } from "./feed-source";
-import { newestInInbox } from "./inbox";
+import { feedSourceSchema, type feedVersionSchema } from "./feed-source";
+import { markOf, newestInInbox } from "./inbox";
 import { newUpload } from "./uploads";
 
 export const feedFetchSchema = z.object({
@@ -56,13 +56,13 @@ async function fetchNow(context: JobContext, input: FeedFetch): Promise<FetchRes
   const { upload, file } = await newUpload(info.slug);
   const isLook = input.into === "upload";
   const known = isLook ? {} : (feed?.version ?? {});
+  let version: z.infer<typeof feedVersionSchema> | null = null;
   let result: FetchResult = { isNew: true, fileName: "feed", bytes: 0, upload: null, job: null };
   if (source.kind === "url") {
     const got = await download(source.url, file, known, (bytes, total) => context.progress(bytes, total, "bytes"));
     const fileName = decodeURIComponent(path.posix.basename(new URL(source.url).pathname)) || new URL(source.url).host;
     result = { ...result, isNew: got.isNew, fileName, bytes: got.bytes };
-    // A look must not count as read: the next fetch has to bring the file again.
-    if (!isLook) await db.update(feeds).set({ version: got.version }).where(eq(feeds.key, input.feed));
+    version = got.version;
   } else {
     const found = await newestInInbox(info.slug, source.pattern);
     if (!found) {
@@ -73,17 +73,25 @@ async function fetchNow(context: JobContext, input: FeedFetch): Promise<FetchRes
       );
     }
     await copyFile(found.file, file);
+    if ((await markOf(found.file)) !== found.mark) {
+      await rm(file, { force: true });
+      giveUp("inbox-growing", `${found.name} changed while it was copied.`, "It is read once it stays as it is.");
+    }
     result = { ...result, fileName: found.name, bytes: found.size };
-    if (!isLook)
-      await db
-        .update(feeds)
-        .set({ version: { file: found.mark } })
-        .where(eq(feeds.key, input.feed));
+    version = { file: found.mark };
   }
   if (!result.isNew) return result;
   if (isLook) return { ...result, upload };
   const { fileName } = result;
-  const reading = { feed: input.feed, file, fileName, mapping: null, reading: null, acceptLoss: input.acceptLoss };
+  const reading = {
+    feed: input.feed,
+    file,
+    fileName,
+    mapping: null,
+    reading: null,
+    acceptLoss: input.acceptLoss,
+    version,
+  };
   const job = await enqueueJob(db, "feed-import", reading).catch(async (error: unknown) => {
     await rm(file, { force: true });
     throw error;

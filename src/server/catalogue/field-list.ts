@@ -38,7 +38,7 @@ async function makeFields(db: Database, names: string[]): Promise<FieldInfo[]> {
     const column = columns[name];
     if (!column) continue;
     const kind =
-      name === "margin"
+      name === "margin" || name === "tax"
         ? "share"
         : isMoneyColumn(name, derived)
           ? "money"

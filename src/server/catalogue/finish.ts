@@ -1,11 +1,13 @@
 import { and, asc, eq, isNull } from "drizzle-orm";
 import { isDerivedColumn, columnsReadBy } from "@/core/catalogue/derive/derived-field";
 import { finishColumns, isMade, type FinishSettings } from "@/core/catalogue/finish";
+import { NO_TAX } from "@/core/catalogue/margins";
 import type { Database } from "@/db/client";
 import { catalogueColumns, derivedFields, feeds, itemCosts, lookupLists, revisions, workspace } from "@/db/schema";
 import { enqueueJob, listJobs } from "../jobs/jobs";
 import type { JobContext, JobHandler } from "../jobs/work";
 import { loadFeedColumns } from "./load";
+import { taxRuleOf } from "../workspaces";
 import { dropOldColumns, inForce, storeColumns } from "./revisions";
 
 /** What the workspace adds to its feed. */
@@ -18,6 +20,7 @@ export async function loadFinishSettings(db: Database): Promise<FinishSettings> 
     lists: await db.select().from(lookupLists),
     costs: new Map(costs.map(({ itemId, cost, fee }) => [itemId, { cost, fee }])),
     proposedFamilies: settings?.proposedFamilies ?? false,
+    tax: settings ? taxRuleOf(settings) : NO_TAX,
   };
 }
 
@@ -40,6 +43,7 @@ const ALWAYS_READ = [
   "cost",
   "fee",
   "stock",
+  "tax",
 ];
 
 /** Makes derived fields, costs, families and findings anew on the reading in force, without reading the feed. */

@@ -16,7 +16,7 @@ import { BULK_ROWS } from "../bulk";
 import type { JobContext, JobHandler } from "../jobs/work";
 import { noteChange } from "../workspaces";
 import { checkShape, chooseMapping } from "./choose-mapping";
-import { feedSourceSchema } from "./feed-source";
+import { feedSourceSchema, feedVersionSchema } from "./feed-source";
 import { loadFinishSettings } from "./finish";
 import { loadFeedColumns } from "./load";
 import { TextSpool } from "./text-spool";
@@ -38,6 +38,8 @@ export const feedImportSchema = z.object({
   source: feedSourceSchema.nullable().optional(),
   /** Go on even when more of the catalogue is lost than the house rule allows. */
   acceptLoss: z.boolean(),
+  /** The version of the source that the file is; it counts as read only once it is in. */
+  version: feedVersionSchema.nullable().default(null),
 });
 
 export type FeedImport = z.infer<typeof feedImportSchema>;
@@ -111,6 +113,7 @@ export async function importFeedFile(context: JobContext, input: FeedImport): Pr
       .where(eq(revisions.id, rev));
     const row = {
       ...{ fileName: input.fileName, mapping, reading, currentRevision: rev, readAt: now, trouble: null },
+      ...(input.version === null ? {} : { version: input.version, attempt: null }),
       ...(input.source === undefined ? {} : { source: input.source }),
     };
     await tx

@@ -1,9 +1,6 @@
 import { mkdir, readdir, stat } from "node:fs/promises";
 import path from "node:path";
-import { inboxDir } from "../settings";
-
-/** A file that was written within this time may still be growing. */
-const SETTLE_MS = 2000;
+import { inboxDir, settings } from "../settings";
 
 export interface InboxFile {
   name: string;
@@ -19,7 +16,17 @@ export function fitsPattern(name: string, pattern: string): boolean {
   return new RegExp(`^${parts.join(".*")}$`, "i").test(name);
 }
 
-/** The newest whole file in a workspace's watched folder that fits, or null. The folder is made when it is not there. */
+/** What a file is known again by: name, size and when it was written; null when it is gone. */
+export async function markOf(file: string): Promise<string | null> {
+  const found = await stat(file).catch(() => null);
+  return found && `${path.basename(file)}/${found.size}/${Math.round(found.mtimeMs)}`;
+}
+
+/**
+ * The newest whole file in a workspace's watched folder that fits, or null. A file counts as whole when nothing has been
+ * written to it for a while; tools that copy can give it an older day, but not hide when they last touched it. The folder
+ * is made when it is not there.
+ */
 export async function newestInInbox(slug: string, pattern: string, now = Date.now()): Promise<InboxFile | null> {
   const folder = inboxDir(slug);
   await mkdir(folder, { recursive: true });
@@ -29,7 +36,8 @@ export async function newestInInbox(slug: string, pattern: string, now = Date.no
     if (!entry.isFile() || !fitsPattern(entry.name, pattern)) continue;
     const file = path.join(folder, entry.name);
     const found = await stat(file).catch(() => null);
-    if (!found || found.size === 0 || now - found.mtimeMs < SETTLE_MS) continue;
+    const touched = found ? Math.max(found.mtimeMs, found.ctimeMs) : 0;
+    if (!found || found.size === 0 || now - touched < settings().HOTSHELF_STILL_SECONDS * 1000) continue;
     if (newest && found.mtimeMs <= newest.at) continue;
     const mark = `${entry.name}/${found.size}/${Math.round(found.mtimeMs)}`;
     newest = { name: entry.name, file, size: found.size, mark, at: found.mtimeMs };

@@ -57,7 +57,7 @@ export async function setSource(
   const isOther = JSON.stringify(known.source) !== JSON.stringify(source);
   await db
     .update(feeds)
-    .set({ source, schedule, nextAt, trouble: null, ...(isOther ? { version: null } : {}) })
+    .set({ source, schedule, nextAt, trouble: null, ...(isOther ? { version: null, attempt: null } : {}) })
     .where(eq(feeds.key, feed));
   const where = source === null ? "upload only" : source.kind === "url" ? source.url : `folder, ${source.pattern}`;
   await noteChange(db, `Feed source: ${where}${schedule ? `, at ${schedule}` : ""}`, "", "catalogue");
@@ -77,6 +77,15 @@ export async function startFetch(
   return open ?? enqueueJob(db, "feed-fetch", { feed, source, into, acceptLoss });
 }
 
+/** How often a file that could not be read in is tried again by itself, and after how long, longer each time. */
+const MOST_TRIES = 5;
+const TRY_AGAIN_MS = 5 * 60 * 1000;
+
+/** Whether a file that failed may be tried again: what kept it out can pass, but not at once. */
+function isWorthTrying({ tries, at }: { tries: number; at: number }, now: number): boolean {
+  return tries === 0 || (tries < MOST_TRIES && now - at >= TRY_AGAIN_MS * 2 ** (tries - 1));
+}
+
 /** Queues the fetches that are due: scheduled addresses whose time has come, watched folders with a new file. */
 export async function queueDueFetches(db: Database, info: WorkspaceInfo, now = Date.now()): Promise<number> {
   let queued = 0;
@@ -89,11 +98,10 @@ export async function queueDueFetches(db: Database, info: WorkspaceInfo, now = D
     } else if (feed.source?.kind === "folder") {
       const found = await newestInInbox(info.slug, feed.source.pattern, now);
       if (!found || found.mark === feed.version?.file) continue;
-      // Marked as seen at once: a file that can't be read must not be tried again and again.
-      await db
-        .update(feeds)
-        .set({ version: { file: found.mark } })
-        .where(eq(feeds.key, feed.key));
+      const last = feed.attempt?.mark === found.mark ? feed.attempt : { tries: 0, at: 0 };
+      if (!isWorthTrying(last, now)) continue;
+      const attempt = { mark: found.mark, tries: last.tries + 1, at: now };
+      await db.update(feeds).set({ attempt }).where(eq(feeds.key, feed.key));
       await startFetch(db, feed.key);
       queued++;
     }

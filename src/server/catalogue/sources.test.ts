@@ -206,6 +206,23 @@ describe("addresses", () => {
   });
 });
 
+describe("what was fetched and could not be read in", () => {
+  it("does not count as fetched: it is asked for in full the next time", async () => {
+    const workspace = await connected();
+    serve("id,title\n1,No price here\n", { etag: '"v2"' });
+    await fetchFeed(workspace);
+    expect((await runNext(workspace)).error?.code).toBe("mapping-incomplete");
+    serve(SECOND, { etag: '"v2"' });
+    await fetchFeed(workspace);
+    expect((await runNext(workspace)).result).toMatchObject({ new: 1 });
+    expect(asked).toEqual(["feeds.example/items.csv", "feeds.example/items.csv"]);
+    // Now it counts.
+    serve("", {}, 304);
+    expect((await fetchFeed(workspace)).result).toMatchObject({ isNew: false });
+    expect(asked.at(-1)).toBe('feeds.example/items.csv "v2"');
+  });
+});
+
 describe("schedules", () => {
   it("come at the workspace's own time, also across the change of clocks", () => {
     // Berlin leaves summer time on 25 October 2026.
@@ -234,25 +251,60 @@ describe("schedules", () => {
 });
 
 describe("the watched folder", () => {
-  it("takes the newest whole file that fits, once", async () => {
+  const put = ({ info }: Workspace, name: string, content: string, secondsAgo: number) => {
+    mkdirSync(inboxDir(info.slug), { recursive: true });
+    const file = path.join(inboxDir(info.slug), name);
+    writeFileSync(file, content);
+    const at = Date.now() / 1000 - secondsAgo;
+    utimesSync(file, at, at);
+  };
+  const watched = async () => {
+    process.env["HOTSHELF_STILL_SECONDS"] = "0.5";
+    forgetSettings();
     const workspace = await connected();
     const { db, info } = workspace;
     await setSource(db, info, "main", { source: { kind: "folder", pattern: "items*.csv" }, schedule: null });
-    const put = (name: string, content: string, secondsAgo: number) => {
-      mkdirSync(inboxDir(info.slug), { recursive: true });
-      const file = path.join(inboxDir(info.slug), name);
-      writeFileSync(file, content);
-      const at = Date.now() / 1000 - secondsAgo;
-      utimesSync(file, at, at);
-    };
-    put("items-1.csv", FIRST, 90);
-    put("items-2.csv", SECOND, 60);
-    put("other.csv", "id,title,price\n7,Not this one,5\n", 30);
-    put("items-3.csv", "id,ti", 0);
+    return workspace;
+  };
+  const still = () => new Promise((resolve) => setTimeout(resolve, 600));
+
+  it("takes the newest whole file that fits, once", async () => {
+    const workspace = await watched();
+    const { db, info } = workspace;
+    put(workspace, "items-1.csv", FIRST, 90);
+    put(workspace, "items-2.csv", SECOND, 60);
+    put(workspace, "other.csv", "id,title,price\n7,Not this one,5\n", 30);
+    await still();
+    // Still being copied, by a tool that gives it its old day from the start.
+    put(workspace, "items-3.csv", "id,ti", 50);
     expect(await queueDueFetches(db, info)).toBe(1);
     expect(await queueDueFetches(db, info)).toBe(0);
     expect((await runNext(workspace)).result).toMatchObject({ fileName: "items-2.csv" });
     expect((await runNext(workspace)).result).toMatchObject({ new: 1, changed: 1 });
+  });
+
+  it("is tried again, later each time, when what was fetched could not be read in", async () => {
+    const workspace = await watched();
+    const { db, info } = workspace;
+    put(workspace, "items-1.csv", "id,title\n1,No price here\n", 90);
+    await still();
+    const now = Date.now();
+    expect(await queueDueFetches(db, info, now)).toBe(1);
+    await runNext(workspace);
+    expect((await runNext(workspace)).state).toBe("failed");
+    const minutes = (count: number) => now + count * 60_000;
+    expect(await queueDueFetches(db, info, minutes(4))).toBe(0);
+    expect(await queueDueFetches(db, info, minutes(5))).toBe(1);
+    await runNext(workspace);
+    await runNext(workspace);
+    expect(await queueDueFetches(db, info, minutes(14))).toBe(0);
+    expect(await queueDueFetches(db, info, minutes(15))).toBe(1);
+    // A later file that is right comes in, and that is the end of it.
+    put(workspace, "items-2.csv", SECOND, 10);
+    await still();
+    await runNext(workspace);
+    expect((await runNext(workspace)).result).toMatchObject({ new: 1 });
+    expect(await queueDueFetches(db, info, minutes(600))).toBe(0);
   });
 
   it("says so when nothing fits, and patterns stay inside the folder", async () => {

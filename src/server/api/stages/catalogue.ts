@@ -26,6 +26,7 @@ import { linkCheckSchema, linkCheckSummary, startLinkCheck } from "../../across/
 import { setSource, sourceSettingsSchema, startFetch } from "../../catalogue/schedule";
 import { knownUpload, storeUpload } from "../../catalogue/uploads";
 import { workspace } from "@/db/schema";
+import { understoodAs, understoodSchema } from "../../catalogue/understood";
 import { inboxDir } from "../../settings";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
 import { windowOfDays } from "../../results/window";
@@ -77,6 +78,17 @@ export const catalogueEndpoints: BoundEndpoint[] = [
     },
     async ({ db, info, path, query }) =>
       ok(await inspectUpload(db, info.slug, z.uuid().parse(path["upload"]), choiceIn(query))),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      path: "uploads/{upload}/understood",
+      heavy: true,
+      summary:
+        "What an upload would bring with a mapping: some items as understood, what would be set aside, what looks wrong.",
+      body: understoodSchema,
+    },
+    async ({ db, info, path, body }) => ok(await understoodAs(db, info, z.uuid().parse(path["upload"]), body)),
   ),
   inWorkspace(
     {

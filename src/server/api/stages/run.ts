@@ -9,6 +9,7 @@ import {
 } from "../../dispatch/basket";
 import { stampSchema } from "../../account/edits";
 import { cancelJob, findJob, listJobs } from "../../jobs/jobs";
+import { startFinish } from "../../catalogue/finish";
 import { changeWorkspace, workspaceSettingsSchema } from "../../workspaces";
 import { fail, ok } from "@/core/kit/outcome";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
@@ -174,7 +175,9 @@ export const runEndpoints: BoundEndpoint[] = [
     { method: "PUT", path: "settings", summary: "Change the goal or a house rule.", body: workspaceSettingsSchema },
     async ({ db, body }) => {
       await changeWorkspace(db, body);
-      return ok({});
+      const { goal: _, mostLoss: __, ...tax } = body;
+      // Margins hang on what is tax.
+      return ok({ job: Object.keys(tax).length > 0 ? await startFinish(db) : null });
     },
   ),
 ];

@@ -10,6 +10,7 @@ import type { ReadingChoice } from "@/server/catalogue/reading/open-feed";
 import { Button } from "@/ui/button";
 import { Checkbox, Select, TextInput } from "@/ui/field";
 import { howRead, ReadingOverrides } from "../reading-overrides";
+import { UnderstoodPanel } from "./understood-panel";
 
 /** Checks and changes how the fields are read from the feed's columns. */
 export function MapColumns({
@@ -55,7 +56,7 @@ export function MapColumns({
         </p>
       ))}
       <div
-        className="max-h-[46vh] overflow-y-auto rounded-md border border-line"
+        className="max-h-[30vh] overflow-y-auto rounded-md border border-line"
         tabIndex={0}
         role="region"
         aria-label="Columns"
@@ -139,6 +140,14 @@ export function MapColumns({
           Kept under their own names, usable in every rule and split: {unused.map(({ name }) => name).join(", ")}.
         </p>
       )}
+      <UnderstoodPanel
+        upload={proposal.upload}
+        mapping={withoutBlanks(mapping)}
+        reading={proposal.reading}
+        onWords={(words) =>
+          setMapping({ ...mapping, moneyWords: [...new Set([...mapping.moneyWords, ...words])].slice(0, 50) })
+        }
+      />
       <div className="mt-4 flex items-center justify-between gap-3">
         <Checkbox
           label="Go on even if many items are no longer in the feed"

@@ -15,6 +15,7 @@ import { CatalogueTabs } from "../tabs";
 import { FEED } from "../upload-dialog";
 import { useFeeds } from "../use-feeds";
 import { CostsCard } from "./costs-card";
+import { TaxCard } from "./tax-card";
 import { RefreshDetail } from "./refresh-detail";
 import { SourceCard } from "./source-card";
 
@@ -98,6 +99,7 @@ export default function FeedPage() {
           </Surface>
           {feed && feeds.data && <SourceCard key={JSON.stringify(feed.source)} feed={feed} inbox={feeds.data.inbox} />}
           {feeds.data && <CostsCard covered={feeds.data.costs} />}
+          <TaxCard />
         </div>
         {shown && <RefreshDetail key={shown.id} refresh={shown} />}
       </div>
