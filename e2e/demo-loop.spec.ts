@@ -1,5 +1,5 @@
 import type { Page } from "@playwright/test";
-import { api, DEMO, expectAccessible, jobsDone } from "./helpers";
+import { api, choose, DEMO, expectAccessible, jobsDone } from "./helpers";
 import { expect, test } from "./site";
 
 /** Once round the loop on the demo, as a practitioner's first half hour goes. The steps build on each other. */
@@ -35,7 +35,7 @@ test("items are found, filtered, sorted and opened", async ({ page }) => {
   await page.getByRole("searchbox", { name: "Search items" }).fill("");
 
   await page.getByRole("button", { name: "Add filter" }).first().click();
-  await page.getByLabel("Field", { exact: true }).selectOption("heat");
+  await choose(page.getByLabel("Field", { exact: true }), "Heat");
   await page.getByLabel("Value", { exact: true }).selectOption("hot");
   await page.locator("form").getByRole("button", { name: "Add filter" }).click();
   await expect(page.getByText("Heat is hot")).toBeVisible();
@@ -88,7 +88,7 @@ test("a structure is planned from the shelves, proved, and sent", async ({ page 
   await page.goto(`${DEMO}/shelves`);
   await page.getByRole("link", { name: "Plan campaigns from this set" }).click();
   await expect(page.getByText("6 campaigns ·")).toBeVisible();
-  await expect(page.getByRole("combobox", { name: "Split 1 by" })).toHaveValue("shelf:return-by-chance");
+  await expect(page.getByRole("combobox", { name: "Split 1 by" })).toHaveValue("Shelf set: Return by chance");
   await expect(page.getByRole("checkbox", { name: "Pause All products when this is sent" })).toBeChecked();
   // The ad-group line is moved above the second split by keyboard: one ad group a campaign.
   await page.getByRole("button", { name: "Move the ad-group line" }).focus();

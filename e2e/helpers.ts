@@ -1,5 +1,5 @@
 import AxeBuilder from "@axe-core/playwright";
-import { expect, type Page } from "@playwright/test";
+import { expect, type Locator, type Page } from "@playwright/test";
 
 export const DEMO = "/w/quillmoor";
 
@@ -37,4 +37,10 @@ export async function jobsDone(page: Page, workspace: string, seconds = 80): Pro
       },
     )
     .toBe(0);
+}
+
+/** Chooses from a list that is searched by typing. */
+export async function choose(box: Locator, text: string): Promise<void> {
+  await box.fill(text);
+  await box.page().getByRole("option", { name: text, exact: true }).click();
 }

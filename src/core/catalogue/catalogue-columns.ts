@@ -36,6 +36,7 @@ const MADE_LABELS: Record<string, string> = {
   id: "Single items",
   category: "Category, whole path",
   heat: "Heat",
+  home: "Home",
   note: "Note",
   unitCost: "Item cost",
   unitFee: "Fee",

@@ -173,6 +173,7 @@ describe("catalogue columns", () => {
       cost: null,
       fee: null,
       stock: null,
+      tax: null,
       availability: "in stock",
       brand: "",
       category: "A > B",

@@ -1,6 +1,6 @@
 import { sql } from "drizzle-orm";
 import { z } from "zod";
-import { foldHeading } from "@/core/catalogue/fields";
+import { FIELD, foldHeading } from "@/core/catalogue/fields";
 import { foldId } from "@/core/catalogue/findings/find";
 import { cellText } from "@/core/kit/columns";
 import { plural } from "@/core/kit/format";
@@ -14,10 +14,6 @@ import { loadCatalogue } from "./load";
 import { BrokenRow } from "./reading/feed-rows";
 import { lookBeforeReading } from "./reading/look";
 import { NO_CHOICE, openFeed } from "./reading/open-feed";
-
-const ID_HEADINGS = ["id", "itemid", "sku", "productid", "articlenumber", "artikelnummer", "offerid"];
-const COST_HEADINGS = ["cost", "itemcost", "costofgoodssold", "cogs", "purchaseprice", "buyingprice", "unitcost"];
-const FEE_HEADINGS = ["fee", "fees", "commission", "sellingfee", "fulfilmentfee", "fulfillmentfee", "shippingcost"];
 
 /** One line of costs as a person gives it. Mills; null leaves a value as it is not known. */
 export interface CostLine {
@@ -60,7 +56,7 @@ export async function readCosts(db: Database, info: WorkspaceInfo, file: string)
   const feed = await openFeed(file);
   const folded = feed.headings.map(foldHeading);
   const find = (known: string[]) => known.map((one) => folded.indexOf(one)).find((at) => at >= 0) ?? -1;
-  const [idAt, costAt, feeAt] = [find(ID_HEADINGS), find(COST_HEADINGS), find(FEE_HEADINGS)];
+  const [idAt, costAt, feeAt] = [find(FIELD.id.headings), find(FIELD.cost.headings), find(FIELD.fee.headings)];
   if (idAt < 0 || (costAt < 0 && feeAt < 0)) {
     return fail(
       "costs-columns",

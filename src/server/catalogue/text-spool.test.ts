@@ -42,7 +42,17 @@ test("texts come back from a file as they went in, however they lie across its p
 });
 
 function item(i: number): ReadItem {
-  const blank = { salePrice: null, cost: null, fee: null, stock: i, gtin: "", color: "", size: "", warnings: 0 };
+  const blank = {
+    salePrice: null,
+    cost: null,
+    fee: null,
+    stock: i,
+    tax: null,
+    gtin: "",
+    color: "",
+    size: "",
+    warnings: 0,
+  };
   const own = {
     id: `K${i}`,
     title: `Spade ${i % 5}`,

@@ -7,11 +7,13 @@ import { METRICS } from "@/core/kit/metrics";
 import { STARTING_SET } from "@/core/shelves/shelf-set";
 import { formatMoney } from "@/core/kit/money";
 import type { TillStrip } from "@/server/across/results/till";
+import type { Forgotten } from "@/server/across/catalogue/standings";
 import type { Slice } from "@/server/across/results/slice";
 import { BalanceBar, Gap } from "@/ui/balance-bar";
 import { buttonClasses } from "@/ui/button";
 import { Loading } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
+import { forgottenWords, replanPath } from "./forgotten";
 import { useApi } from "../../_lib/api";
 import { useApiPath, useDays, useWorkspace } from "../../_lib/workspace";
 
@@ -30,6 +32,7 @@ export default function Today() {
   const apiPath = useApiPath();
   const steps = useApi<Steps>(apiPath("set-up"));
   const till = useApi<TillStrip>(apiPath(`till?days=${days}`));
+  const forgotten = useApi<Forgotten>(apiPath("forgotten"));
   const shelves = useApi<Slice>(apiPath(`results?level=shelf&days=${days}`));
   if (!steps.data || !till.data) return <Loading what="today" />;
   const list: [isDone: boolean, title: string, text: string, href: string, action: string][] = [
@@ -88,8 +91,12 @@ export default function Today() {
       "Give it more",
     ]);
   }
-  if (till.data.withoutHome > 0 && steps.data.campaigns) {
-    decisions.push([`${plural(till.data.withoutHome, "item")} served by no group.`, "planogram", "See the structure"]);
+  if (forgotten.data && forgotten.data.total > 0 && steps.data.campaigns) {
+    decisions.push([
+      `${plural(forgotten.data.total, "item")} without a home: ${forgottenWords(forgotten.data)}.`,
+      replanPath(forgotten.data),
+      "Plan them in",
+    ]);
   }
   if (till.data.basket > 0)
     decisions.push([`${plural(till.data.basket, "change")} in the basket.`, "dispatch", "Review and send"]);

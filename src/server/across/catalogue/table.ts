@@ -13,6 +13,7 @@ import { loadHeat, shelfColumns } from "../../shelves/shelves";
 import { linkFaults } from "./link-check";
 import { loadCatalogue, type Catalogue } from "../../catalogue/load";
 import { latestNotes } from "../../catalogue/notes";
+import { standingColumn } from "./standings";
 
 /** Prefix of the columns that mark the items with a fault or finding. */
 export const FAULT_PREFIX = "fault:";
@@ -69,7 +70,7 @@ async function noteColumn(db: Database): Promise<Column> {
 
 /**
  * The catalogue with any columns a table, filter or order can name: fields, derived fields, metrics of the window,
- * `heat`, `note`, `shelf:<set>`, and `fault:<code>`.
+ * `heat`, `home`, `note`, `shelf:<set>`, and `fault:<code>`.
  */
 export async function loadTable(
   db: Database,
@@ -88,7 +89,8 @@ export async function loadTable(
       const heat = await loadHeat(db, results, goal);
       const values = ["", ...HEATS];
       columns[name] = { kind: "text", values, codes: Uint32Array.from(heat, (step) => values.indexOf(step)) };
-    } else if (name === "note") columns[name] = await noteColumn(db);
+    } else if (name === "home") columns[name] = await standingColumn(db);
+    else if (name === "note") columns[name] = await noteColumn(db);
     else if (name.startsWith("shelf:")) Object.assign(columns, named(await shelfColumns(db)));
     else if (name.startsWith(FAULT_PREFIX)) {
       columns[name] = await faultColumn(db, name.slice(FAULT_PREFIX.length), results);

@@ -5,6 +5,7 @@ import { totalOf } from "@/core/results/window-sums";
 import type { Database } from "@/db/client";
 import { listFeeds } from "../../catalogue/feeds";
 import { loadCatalogue } from "../../catalogue/load";
+import { forgottenItems } from "../catalogue/standings";
 import { walkAccount } from "../../account/serving";
 import { readAccount } from "../../account/state";
 import { listShelfSets } from "../../shelves/shelves";
@@ -25,6 +26,7 @@ export interface TillStrip {
   lastDayCost: number | null;
   /** The report the figures come from, where it is not the item report. */
   source: Source | null;
+  /** Items that nothing serves and nobody chose to leave out. */
   withoutHome: number;
   items: number;
   leaks: number;
@@ -39,6 +41,7 @@ export async function tillStrip(db: Database, info: WorkspaceInfo, days: number)
   const catalogue = await loadCatalogue(db, []);
   const at = await readAccount(db);
   const { proof } = await walkAccount(db, at.live);
+  const forgotten = await forgottenItems(db);
   const [feed] = await listFeeds(db);
   const span = await resultDays(db);
   const source = await sourceWithRows(db, Object.keys(SOURCES) as Source[], window);
@@ -52,7 +55,7 @@ export async function tillStrip(db: Database, info: WorkspaceInfo, days: number)
     budget: running.reduce((sum, campaign) => sum + campaign.dailyBudget, 0),
     lastDayCost: last && (last.cost > 0 || last.impressions > 0) ? last.cost : null,
     source: source === "item" ? null : source,
-    withoutHome: proof.none,
+    withoutHome: forgotten.total,
     items: catalogue.length,
     leaks: proof.leaks.length,
     feedReadAt: feed?.readAt ?? null,

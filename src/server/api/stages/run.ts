@@ -18,6 +18,7 @@ import { rateCardSchema, rateCards, viewMarket } from "../../market/look";
 import { marketRunSchema, startMarketRun } from "../../market/run-days";
 import { METRIC_KEYS } from "@/core/kit/metrics";
 import { z } from "zod";
+import { forgottenItems } from "../../across/catalogue/standings";
 import { setUpSteps, tillStrip } from "../../across/results/till";
 import { sliceSchema } from "../../across/results/slice-query";
 import { exportSlice, viewSlice } from "../../across/results/slice";
@@ -155,6 +156,15 @@ export const runEndpoints: BoundEndpoint[] = [
   inWorkspace(
     { method: "GET", path: "till", summary: "The figures of the till strip.", query: days },
     async ({ db, info, query }) => ok(await tillStrip(db, info, query.days)),
+  ),
+  inWorkspace(
+    {
+      method: "GET",
+      path: "forgotten",
+      heavy: true,
+      summary: "Items that nothing serves and nobody left out, by why.",
+    },
+    async ({ db }) => ok(await forgottenItems(db)),
   ),
   inWorkspace(
     { method: "GET", path: "set-up", summary: "What is still missing on the way round the loop." },

@@ -9,6 +9,7 @@ import type { FeedProposal } from "@/server/catalogue/feeds";
 import type { ReadingChoice } from "@/server/catalogue/reading/open-feed";
 import { Button } from "@/ui/button";
 import { Checkbox, Select, TextInput } from "@/ui/field";
+import { SearchSelect } from "@/ui/search-select";
 import { howRead, ReadingOverrides } from "../reading-overrides";
 import { UnderstoodPanel } from "./understood-panel";
 
@@ -50,11 +51,17 @@ export function MapColumns({
           Headings that stand twice are told apart by a number: {proposal.repeated.join(", ")}.
         </p>
       )}
-      {proposal.notices.map((notice) => (
-        <p key={notice} className="mb-2 rounded-md bg-petrol-wash px-3 py-1.5">
-          {notice}
-        </p>
-      ))}
+      {proposal.notices.length > 0 && (
+        <ul
+          className="mb-2 max-h-24 overflow-y-auto rounded-md bg-petrol-wash px-3 py-1.5 text-sm"
+          tabIndex={0}
+          aria-label="What became of your saved columns"
+        >
+          {proposal.notices.map((notice) => (
+            <li key={notice}>{notice}</li>
+          ))}
+        </ul>
+      )}
       <div
         className="max-h-[30vh] overflow-y-auto rounded-md border border-line"
         tabIndex={0}
@@ -208,14 +215,17 @@ function SourceInput({
   };
   return (
     <div className="space-y-1">
-      <Select aria-label={`Column for ${label}`} value={kind} onChange={(event) => choose(event.target.value)}>
-        <option value="">{required ? "Choose a column" : "None"}</option>
-        {columns.map((name) => (
-          <option key={name}>{name}</option>
-        ))}
-        <option value={CONSTANT}>The same text for every item …</option>
-        <option value={JOINED}>Several columns joined …</option>
-      </Select>
+      <SearchSelect
+        label={`Column for ${label}`}
+        value={kind}
+        choices={[
+          { value: "", label: required ? "Choose a column" : "None" },
+          ...columns.map((name) => ({ value: name, label: name })),
+          { value: CONSTANT, label: "The same text for every item …" },
+          { value: JOINED, label: "Several columns joined …" },
+        ]}
+        onChange={choose}
+      />
       {kind === CONSTANT && (
         <TextInput
           aria-label={`Text for ${label}`}

@@ -13,17 +13,21 @@ import {
 } from "@/core/catalogue/where";
 import { METRIC_KEYS, METRICS, type MetricKey } from "@/core/kit/metrics";
 import { millsToDecimal, parseMoney } from "@/core/kit/money";
+import { STANDING_LABEL } from "@/core/account/standing";
 import { HEATS } from "@/core/evidence/heat";
 import type { FieldInfo } from "@/server/catalogue/field-list";
 import { Button } from "@/ui/button";
+import { SearchSelect, type Choice } from "@/ui/search-select";
 import { Select, TextInput } from "@/ui/field";
 
 /** A field that a condition can name. */
 export interface FieldChoice {
   name: string;
   label: string;
-  kind: "text" | "number" | "money" | "share" | "heat";
+  kind: "text" | "number" | "money" | "share" | "choice";
   group: string;
+  /** The values there are, for a choice. */
+  options?: readonly string[];
 }
 
 const GROUP_LABEL: Record<FieldInfo["group"], string> = {
@@ -46,7 +50,8 @@ export function fieldChoices(fields: FieldInfo[], withResults: boolean): FieldCh
       const kindOf = kind === "money" ? "money" : kind === "percent" ? "share" : "number";
       return { name: key, label, kind: kindOf, group: "Results" };
     }),
-    { name: "heat", label: "Heat", kind: "heat", group: "Results" },
+    { name: "heat", label: "Heat", kind: "choice", group: "Results", options: HEATS },
+    { name: "home", label: "Home", kind: "choice", group: "Results", options: Object.values(STANDING_LABEL) },
     { name: "note", label: "Note", kind: "text", group: "Results" },
   ];
 }
@@ -73,11 +78,11 @@ export function readValue(kind: FieldChoice["kind"] | undefined, text: string): 
 
 const TEXT_OPS: ConditionOp[] = CONDITION_OPS.filter((op) => op !== "at-least" && op !== "at-most");
 const NUMBER_OPS: ConditionOp[] = ["at-least", "at-most", "is", "is-not", "empty", "filled"];
-const HEAT_OPS: ConditionOp[] = ["is", "is-not", "one-of"];
+const CHOICE_OPS: ConditionOp[] = ["is", "is-not", "one-of"];
 
 /** The conditions that make sense for a kind of field. */
 export function opsFor(kind: FieldChoice["kind"] | undefined): ConditionOp[] {
-  return kind === "heat" ? HEAT_OPS : kind === undefined || kind === "text" ? TEXT_OPS : NUMBER_OPS;
+  return kind === "choice" ? CHOICE_OPS : kind === undefined || kind === "text" ? TEXT_OPS : NUMBER_OPS;
 }
 
 export function FieldSelect({
@@ -93,43 +98,39 @@ export function FieldSelect({
   label: string;
   className?: string;
 }) {
-  const groups = [...new Set(fields.map(({ group }) => group))];
-  const isKnown = fields.some(({ name }) => name === value);
+  const known: Choice[] = fields.map(({ name, label: text, group }) => ({ value: name, label: text, group }));
+  const isKnown = value === "" || fields.some(({ name }) => name === value);
+  const choices = isKnown ? known : [{ value, label: "A field that is not there any more" }, ...known];
   return (
-    <Select aria-label={label} className={className} value={value} onChange={(event) => onChange(event.target.value)}>
-      {value === "" && <option value="">Choose a field</option>}
-      {value !== "" && !isKnown && <option value={value}>{value} (not there)</option>}
-      {groups.map((group) => (
-        <optgroup key={group} label={group}>
-          {fields
-            .filter((field) => field.group === group)
-            .map(({ name, label: text }) => (
-              <option key={name} value={name}>
-                {text}
-              </option>
-            ))}
-        </optgroup>
-      ))}
-    </Select>
+    <SearchSelect
+      label={label}
+      className={className}
+      placeholder="Choose a field"
+      value={value}
+      choices={choices}
+      onChange={onChange}
+    />
   );
 }
 
 function ValueInput({
   condition,
   kind,
+  options,
   onChange,
 }: {
   condition: Condition;
   kind: FieldChoice["kind"] | undefined;
+  options: readonly string[];
   onChange: (value: string) => void;
 }) {
   const { op, value } = condition;
   if (isValueless(op)) return <span className="flex-1" />;
-  if (kind === "heat" && op !== "one-of") {
+  if (kind === "choice" && op !== "one-of") {
     return (
       <Select aria-label="Value" className="flex-1" value={value} onChange={(event) => onChange(event.target.value)}>
-        {HEATS.map((heat) => (
-          <option key={heat}>{heat}</option>
+        {options.map((option) => (
+          <option key={option}>{option}</option>
         ))}
       </Select>
     );
@@ -175,6 +176,7 @@ export function WhereBuilder({
   onChange: (where: Where) => void;
   depth?: number;
 }) {
+  const optionsOf = (name: string) => fields.find((field) => field.name === name)?.options ?? [];
   const kindOf = (name: string) => fields.find((field) => field.name === name)?.kind;
   const replace = (at: number, part: Condition | Where | null) =>
     onChange({ ...where, of: where.of.flatMap((old, i) => (i !== at ? [old] : part === null ? [] : [part])) });
@@ -213,11 +215,9 @@ export function WhereBuilder({
                   fields={fields}
                   value={part.field}
                   onChange={(field) => {
-                    const ops = opsFor(kindOf(field));
-                    const op = ops.includes(part.op) ? part.op : ops[0]!;
-                    const value =
-                      kindOf(field) === kindOf(part.field) ? part.value : kindOf(field) === "heat" ? "hot" : "";
-                    replace(at, { field, op, value });
+                    const isAlike = kindOf(field) === kindOf(part.field) && kindOf(field) !== "choice";
+                    const fresh = { op: opsFor(kindOf(field))[0]!, value: optionsOf(field)[0] ?? "" };
+                    replace(at, { field, ...(isAlike ? { op: part.op, value: part.value } : fresh) });
                   }}
                 />
                 <Select
@@ -235,6 +235,7 @@ export function WhereBuilder({
                 <ValueInput
                   condition={part}
                   kind={kindOf(part.field)}
+                  options={optionsOf(part.field)}
                   onChange={(value) => replace(at, { ...part, value })}
                 />
               </>

@@ -33,6 +33,7 @@ import type { SplitField } from "@/server/planogram/planograms";
 import { Button } from "@/ui/button";
 import { cx } from "@/ui/cx";
 import { Select, TextInput } from "@/ui/field";
+import { SearchSelect } from "@/ui/search-select";
 
 const MOST_LEVELS = 3;
 
@@ -165,20 +166,15 @@ function Rung({
     <Sortable id={id} label={`Move split ${at + 1}`} className="rounded-md border border-line bg-surface px-2 py-1.5">
       <div className="min-w-0 flex-1">
         <div className="flex items-center gap-2">
-          <Select
-            aria-label={`Split ${at + 1} by`}
+          <SearchSelect
+            label={`Split ${at + 1} by`}
             value={split.by}
-            onChange={(event) => onChange({ by: event.target.value, largest: null })}
-          >
-            {!field && <option value={split.by}>{split.by} (no longer there)</option>}
-            {fields
-              .filter(({ by }) => !usedElsewhere.has(by))
-              .map(({ by, label }) => (
-                <option key={by} value={by}>
-                  {label}
-                </option>
-              ))}
-          </Select>
+            choices={[
+              ...(field ? [] : [{ value: split.by, label: "A field that is no longer there" }]),
+              ...fields.filter(({ by }) => !usedElsewhere.has(by)).map(({ by, label }) => ({ value: by, label })),
+            ]}
+            onChange={(by) => onChange({ by, largest: null })}
+          />
           {onRemove && (
             <button
               type="button"

@@ -3,9 +3,10 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { CalendarDays } from "lucide-react";
 import { METRICS, METRIC_KEYS } from "@/core/kit/metrics";
-import { LEVEL_LABEL, LEVELS, type Level } from "@/core/results/levels";
+import { LEVEL_LABEL, LEVELS, sourceOf, type Level } from "@/core/results/levels";
 import { Button } from "@/ui/button";
 import { Checkbox, Select, TextInput } from "@/ui/field";
+import { SearchSelect, type Choice } from "@/ui/search-select";
 import { cx } from "@/ui/cx";
 import { useFields } from "../catalogue/use-feeds";
 import { COMPARES, type useResultsView } from "./use-results";
@@ -35,47 +36,43 @@ export function ResultsControls({
   const choices = fields.filter(
     ({ kind, distinct, name }) => kind === "text" && distinct <= MOST_VALUES && name !== "id",
   );
-  const options = (blank: string | null) => (
-    <>
-      {blank !== null && <option value="">{blank}</option>}
-      {LEVELS.filter((level) => level !== "workspace").map((level) => (
-        <option key={level} value={level} disabled={!offered.includes(level)}>
-          {LEVEL_LABEL[level][1]}
-        </option>
-      ))}
-      <optgroup label="Fields of the catalogue">
-        {choices.map(({ name, label }) => (
-          <option key={name} value={`field:${name}`} disabled={!offered.includes("item")}>
-            {label}
-          </option>
-        ))}
-      </optgroup>
-    </>
+  const levels: Choice[] = [
+    ...LEVELS.filter((level) => level !== "workspace").map((level) => ({
+      ...{ value: level, label: LEVEL_LABEL[level][1], group: "" },
+      disabled: !offered.includes(level),
+    })),
+    ...choices.map(({ name, label }) => ({
+      ...{ value: `field:${name}`, label, group: "Fields of the catalogue" },
+      disabled: !offered.includes("item"),
+    })),
+  ].filter(({ disabled }) => !disabled);
+  // Only what some report divides by together with the level.
+  const within = state.within.map(({ level }) => level);
+  const splits = levels.filter(
+    ({ value }) => value !== state.level && sourceOf([...within, state.level as Level, value as Level]) !== null,
   );
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-2 text-sm">
-      <label className="flex items-center gap-2">
+      <span className="flex items-center gap-2">
         By
-        <Select
-          aria-label="Level"
-          className="w-36!"
+        <SearchSelect
+          label="Level"
+          className="w-40"
           value={state.level}
-          onChange={(event) => void setState({ level: event.target.value, q: "", where: [], sort: "" })}
-        >
-          {options(null)}
-        </Select>
-      </label>
-      <label className="flex items-center gap-2">
+          choices={levels}
+          onChange={(level) => void setState({ level, q: "", where: [], sort: "" })}
+        />
+      </span>
+      <span className="flex items-center gap-2">
         divided by
-        <Select
-          aria-label="Split"
-          className="w-36!"
+        <SearchSelect
+          label="Split"
+          className="w-40"
           value={state.split}
-          onChange={(event) => void setState({ split: event.target.value })}
-        >
-          {options("nothing")}
-        </Select>
-      </label>
+          choices={[{ value: "", label: "nothing" }, ...splits]}
+          onChange={(split) => void setState({ split })}
+        />
+      </span>
       <label className="flex items-center gap-2">
         against
         <Select

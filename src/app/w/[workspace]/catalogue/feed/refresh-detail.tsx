@@ -6,11 +6,13 @@ import { useState } from "react";
 import { formatCount, plural } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";
 import type { ChangeKind, ItemChange, Refresh } from "@/server/catalogue/history";
+import type { Forgotten } from "@/server/across/catalogue/standings";
 import type { RefreshEffect } from "@/server/across/catalogue/refresh-effect";
 import { Button } from "@/ui/button";
 import { cx } from "@/ui/cx";
 import { Loading } from "@/ui/notes";
 import { Surface } from "@/ui/page";
+import { forgottenFilter, forgottenWords, replanPath } from "../../forgotten";
 import { useApi } from "../../../../_lib/api";
 import { useApiPath, useWorkspace } from "../../../../_lib/workspace";
 
@@ -146,6 +148,27 @@ function ChangeRow({ change }: { change: ItemChange }) {
   );
 }
 
+/** Items without a home now, by why, with the way to plan them in. */
+function WithoutHome() {
+  const { slug } = useWorkspace();
+  const apiPath = useApiPath();
+  const forgotten = useApi<Forgotten>(apiPath("forgotten")).data;
+  if (!forgotten || forgotten.total === 0) return null;
+  return (
+    <p className="mb-3 flex flex-wrap items-center gap-x-3 gap-y-1 rounded-md bg-petrol-wash px-3 py-2 text-sm num">
+      <span className="flex-1">
+        <b>{plural(forgotten.total, "item")} without a home:</b> {forgottenWords(forgotten)}.
+      </span>
+      <Link className="text-petrol hover:underline" href={`/w/${slug}/catalogue?${forgottenFilter(forgotten)}`}>
+        See them
+      </Link>
+      <Link className="text-petrol hover:underline" href={`/w/${slug}/${replanPath(forgotten)}`}>
+        Plan them in
+      </Link>
+    </p>
+  );
+}
+
 function Effect({ id }: { id: number }) {
   const { currency } = useWorkspace();
   const apiPath = useApiPath();
@@ -162,11 +185,12 @@ function Effect({ id }: { id: number }) {
       `${plural(gone.total, "item")} gone: ${gone.namedInStructure === 0 ? "none named in the structure" : `${formatCount(gone.namedInStructure)} named in groups or exclusions that now stand for nothing`}.`,
     ...movedBySplit.map(
       ({ field, items }) =>
-        `${plural(items, "item")} changed ${field.toLowerCase()}, which the structure splits by: they move to other groups.`,
+        `${plural(items, "item")} changed ${field.toLowerCase()}, which the structure splits by: they are served where a group is named for the new value, and else by no one.`,
     ),
   ].filter((line): line is string => typeof line === "string");
   return (
     <Surface title="What that does to shelves and structure">
+      <WithoutHome />
       {lines.length === 0 ? (
         <p className="text-sm text-soft">Nothing: no item came, went, sold out, or changed a field that is split by.</p>
       ) : (
