@@ -112,9 +112,13 @@ export function serve({ dev = false, env = {}, standIns = false } = {}) {
     shop?.kill("SIGTERM");
     web.kill("SIGTERM");
   };
-  web.on("exit", (code) => {
+  web.on("exit", (code, signal) => {
+    if (!stopping) {
+      const how = signal === null ? `with code ${code}` : `by ${signal}`;
+      console.error(`The web server ended by itself, ${how}. Everything was stopped; nothing that was kept is lost.`);
+      process.exitCode = code || 70;
+    }
     stop();
-    process.exitCode = code ?? 0;
   });
   for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, stop);
   return { host, port, stop, web, runner: () => runner };

@@ -9,7 +9,23 @@ import { kindOf, type AccountRecord } from "./records";
 import { amountSchema, exclusionReasonSchema, reviewOnSchema } from "./records/basics";
 import { exclusionKey } from "./records/exclusion";
 
-const keys = z.array(z.string()).min(1).max(10_000);
+const keys = z
+  .array(z.string())
+  .min(1, "Nothing is chosen.")
+  .max(10_000, "At most 10,000 can be changed at once this way; more go as a job: account/edits/many.");
+
+/** What can be done to items, however many. */
+const itemBid = z.object({ action: z.literal("item-bid"), bid: amountSchema });
+const itemBidChange = z.object({ action: z.literal("item-bid-change"), percent: z.number().min(-90).max(400) });
+const exclude = z.object({
+  action: z.literal("exclude"),
+  reason: exclusionReasonSchema,
+  reviewOn: reviewOnSchema.default(null),
+});
+const include = z.object({ action: z.literal("include") });
+
+/** An edit of items without the items. */
+export const itemIntentSchema = z.discriminatedUnion("action", [itemBid, itemBidChange, exclude, include]);
 
 /** What a person wants changed in an account. Money in mills. */
 export const intentSchema = z.discriminatedUnion("action", [
@@ -17,15 +33,10 @@ export const intentSchema = z.discriminatedUnion("action", [
   z.object({ action: z.literal("bid"), keys, bid: amountSchema }),
   z.object({ action: z.literal("status"), keys, status: z.enum(["on", "paused", "closed"]) }),
   z.object({ action: z.literal("serve-order"), keys, serveOrder: z.int().min(1).max(9) }),
-  z.object({ action: z.literal("item-bid"), items: keys, bid: amountSchema }),
-  z.object({ action: z.literal("item-bid-change"), items: keys, percent: z.number().min(-90).max(400) }),
-  z.object({
-    action: z.literal("exclude"),
-    items: keys,
-    reason: exclusionReasonSchema,
-    reviewOn: reviewOnSchema.default(null),
-  }),
-  z.object({ action: z.literal("include"), items: keys }),
+  itemBid.extend({ items: keys }),
+  itemBidChange.extend({ items: keys }),
+  exclude.extend({ items: keys }),
+  include.extend({ items: keys }),
 ]);
 
 export type Intent = z.infer<typeof intentSchema>;

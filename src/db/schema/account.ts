@@ -1,4 +1,4 @@
-import { integer, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
+import { blob, integer, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
 import type { AccountRecord } from "@/core/account/records";
 
 /**
@@ -48,3 +48,16 @@ export const basket = sqliteTable(
   },
   (table) => [uniqueIndex("basket_by_key").on(table.key, table.part)],
 );
+
+/** Edits of many items at once, kept for a while so that each can be taken back as a whole. */
+export const bulkEdits = sqliteTable("bulk_edits", {
+  /** The job that made it. */
+  id: text().primaryKey(),
+  at: integer().notNull(),
+  items: integer().notNull(),
+  changes: integer().notNull(),
+  words: text().notNull(),
+  /** The change as gzipped JSON. */
+  diff: blob({ mode: "buffer" }).notNull(),
+  undoneAt: integer("undone_at"),
+});

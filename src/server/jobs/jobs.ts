@@ -16,6 +16,8 @@ export const JOB_KINDS = [
   "market-compare",
   "report-import",
   "report-undo",
+  "account-edit",
+  "account-edit-undo",
 ] as const;
 export type JobKind = (typeof JOB_KINDS)[number];
 

@@ -26,6 +26,8 @@ function handlers(run: (context: JobContext) => Promise<unknown>) {
     "market-compare": handler,
     "report-import": handler,
     "report-undo": handler,
+    "account-edit": handler,
+    "account-edit-undo": handler,
   };
   return { all, seen };
 }

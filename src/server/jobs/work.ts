@@ -103,9 +103,18 @@ function makeContext(db: Database, info: WorkspaceInfo, { id, who }: { id: strin
   };
 }
 
-/** Puts jobs whose runner died back in the queue; their half-done work is rolled back before they run again. */
-export async function recoverJobs(db: Database, info: WorkspaceInfo, handlers: JobHandlers): Promise<number> {
-  const lost = await db.select().from(jobs).where(eq(jobs.state, "running"));
+/**
+ * Puts jobs whose runner died back in the queue; their half-done work is rolled back before they run again.
+ * @param own jobs that the caller runs itself at this moment
+ */
+export async function recoverJobs(
+  db: Database,
+  info: WorkspaceInfo,
+  handlers: JobHandlers,
+  own: ReadonlySet<string> = new Set(),
+): Promise<number> {
+  const running = await db.select().from(jobs).where(eq(jobs.state, "running"));
+  const lost = running.filter(({ id }) => !own.has(id));
   for (const job of lost) {
     const attempts = job.attempts + 1;
     await handlers[job.kind as JobKind].rollBack(makeContext(db, info, job), job.input);

@@ -1,6 +1,7 @@
 import { feedFetch } from "../catalogue/fetch-feed";
 import { catalogueFinish } from "../catalogue/finish";
 import { feedImport } from "../catalogue/import-feed";
+import { accountEdit, accountEditUndo } from "../across/catalogue/edit-many";
 import { linkCheck } from "../across/catalogue/link-check";
 import { dispatchJob } from "../dispatch/send";
 import { marketCompare } from "../market/compare";
@@ -22,4 +23,6 @@ export const jobHandlers: JobHandlers = {
   "market-compare": marketCompare,
   "report-import": reportImport,
   "report-undo": reportUndo,
+  "account-edit": accountEdit,
+  "account-edit-undo": accountEditUndo,
 };

@@ -2,12 +2,16 @@
 
 import { addDays, format } from "date-fns";
 import { useState } from "react";
+import { toast } from "sonner";
+import type { z } from "zod";
+import type { itemIntentSchema } from "@/core/account/edits";
 import { plural } from "@/core/kit/format";
 import { parseMoney } from "@/core/kit/money";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
 import { Field, Select, TextInput } from "@/ui/field";
-import { useWorkspace } from "../../_lib/workspace";
+import { apiSend, toastError } from "../../_lib/api";
+import { useApiPath, useRefresh, useWorkspace } from "../../_lib/workspace";
 import { useEdit } from "./use-edit";
 
 export type ItemAction = "bid" | "exclude";
@@ -19,27 +23,59 @@ const REVIEW_DAYS = 30;
 export function ItemActionDialog({
   action,
   items,
+  query = null,
   onClose,
 }: {
   action: ItemAction | null;
   items: string[];
+  /** The item table's query where all that it finds were chosen. */
+  query?: string | null;
   onClose: () => void;
 }) {
   return (
     <>
       <Dialog open={action === "bid"} onClose={onClose} title={`Bid for ${plural(items.length, "item")}`}>
-        <BidForm items={items} onClose={onClose} />
+        <BidForm items={items} query={query} onClose={onClose} />
       </Dialog>
       <Dialog open={action === "exclude"} onClose={onClose} title={`Exclude ${plural(items.length, "item")}`}>
-        <ExcludeForm items={items} onClose={onClose} />
+        <ExcludeForm items={items} query={query} onClose={onClose} />
       </Dialog>
     </>
   );
 }
 
-function BidForm({ items, onClose }: { items: string[]; onClose: () => void }) {
-  const { currency } = useWorkspace();
+interface FormProps {
+  items: string[];
+  query: string | null;
+  onClose: () => void;
+}
+
+/** Edits beyond this many items are made by a job: they take longer than one waits for an answer. */
+const MOST_AT_ONCE = 500;
+
+/** Puts an edit of the chosen items into the basket, at once or as a job. Answers whether that worked. */
+function useItemEdit({ items, query }: Pick<FormProps, "items" | "query">) {
   const edit = useEdit();
+  const apiPath = useApiPath();
+  const refresh = useRefresh();
+  return async (intent: z.input<typeof itemIntentSchema>): Promise<boolean> => {
+    if (items.length <= MOST_AT_ONCE) return edit({ ...intent, items } as Parameters<typeof edit>[0]);
+    const which = query === null ? items : { query: Object.fromEntries(new URLSearchParams(query)) };
+    try {
+      await apiSend(apiPath("account/edits/many"), { intent, items: which });
+      toast.info(`Changing ${plural(items.length, "item")}. You can go on meanwhile.`);
+      await refresh();
+      return true;
+    } catch (error) {
+      toastError(error);
+      return false;
+    }
+  };
+}
+
+function BidForm({ items, query, onClose }: FormProps) {
+  const { currency } = useWorkspace();
+  const edit = useItemEdit({ items, query });
   const [way, setWay] = useState<"percent" | "fixed">("percent");
   const [text, setText] = useState("20");
   const amount = parseMoney(text);
@@ -55,9 +91,7 @@ function BidForm({ items, onClose }: { items: string[]; onClose: () => void }) {
   const submit = async () => {
     if (error) return;
     const done = await edit(
-      way === "fixed" && amount.ok
-        ? { action: "item-bid", items, bid: amount.mills }
-        : { action: "item-bid-change", items, percent },
+      way === "fixed" && amount.ok ? { action: "item-bid", bid: amount.mills } : { action: "item-bid-change", percent },
     );
     if (done) onClose();
   };
@@ -94,12 +128,12 @@ function BidForm({ items, onClose }: { items: string[]; onClose: () => void }) {
   );
 }
 
-function ExcludeForm({ items, onClose }: { items: string[]; onClose: () => void }) {
-  const edit = useEdit();
+function ExcludeForm({ items, query, onClose }: FormProps) {
+  const edit = useItemEdit({ items, query });
   const [reason, setReason] = useState<(typeof REASONS)[number]>("wasteful");
   const [reviewOn, setReviewOn] = useState(() => format(addDays(new Date(), REVIEW_DAYS), "yyyy-MM-dd"));
   const submit = async () => {
-    if (await edit({ action: "exclude", items, reason, reviewOn: reviewOn || null })) onClose();
+    if (await edit({ action: "exclude", reason, reviewOn: reviewOn || null })) onClose();
   };
   return (
     <form

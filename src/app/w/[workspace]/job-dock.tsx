@@ -1,8 +1,9 @@
 "use client";
 
-import { useEffect, useRef } from "react";
+import { useCallback, useEffect, useRef } from "react";
 import { toast } from "sonner";
-import { formatCount } from "@/core/kit/format";
+import { formatCount, plural } from "@/core/kit/format";
+import type { EditedMany } from "@/server/across/catalogue/edit-many";
 import type { JobKind, JobView } from "@/server/jobs/jobs";
 import { apiSend, toastError, useApi } from "../../_lib/api";
 import { useApiPath, useRefresh } from "../../_lib/workspace";
@@ -18,6 +19,8 @@ export const JOB_LABEL: Record<JobKind, [doing: string, done: string]> = {
   "market-run": ["Running the test market", "Test market run"],
   "report-import": ["Reading the report", "Report read in"],
   "report-undo": ["Taking a report back", "Report taken back"],
+  "account-edit": ["Changing items", "Items changed: see the basket"],
+  "account-edit-undo": ["Taking the change back", "Change taken back"],
 };
 
 /** Work under way, with progress and a way to stop it; says when it ends, wherever the person is by then. */
@@ -29,6 +32,22 @@ export function JobDock() {
     refetchInterval: (query) => (query.state.data?.some(isActive) ? 400 : 2500),
     staleTime: 0,
   });
+  const tellEdit = useCallback(
+    ({ items, changes, words, edit }: EditedMany) => {
+      if (edit === null) return toast.info("That is how it is already; nothing to change.");
+      return toast.success(`${words} for ${plural(items, "item")}: ${plural(changes, "change")} in the basket`, {
+        duration: 30_000,
+        action: {
+          label: "Take back",
+          onClick: () =>
+            void apiSend(apiPath(`account/edits/many/${edit}/take-back`))
+              .then(refresh)
+              .catch(toastError),
+        },
+      });
+    },
+    [apiPath, refresh],
+  );
   useEffect(() => {
     if (!jobs.data) return;
     // Jobs that had ended before this page opened are no news.
@@ -38,7 +57,8 @@ export function JobDock() {
       const before = seen.get(job.id);
       seen.set(job.id, job.state);
       if (isActive(job) || before === job.state || isFirstLook) continue;
-      if (job.state === "done") toast.success(JOB_LABEL[job.kind][1]);
+      if (job.state === "done" && job.kind === "account-edit") tellEdit(job.result as EditedMany);
+      else if (job.state === "done") toast.success(JOB_LABEL[job.kind][1]);
       else if (job.state === "failed" && job.error) {
         toast.error(job.error.message, { description: job.error.hint, duration: 15_000 });
       } else
@@ -49,7 +69,7 @@ export function JobDock() {
         );
       void refresh();
     }
-  }, [jobs.data, refresh]);
+  }, [jobs.data, refresh, tellEdit]);
 
   const active = (jobs.data ?? []).filter(isActive);
   if (active.length === 0) return null;

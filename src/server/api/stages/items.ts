@@ -6,6 +6,7 @@ import { toUnits } from "@/core/kit/money";
 import { ok } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { derivedNames, listDerived } from "../../catalogue/derived";
+import { editManySchema, startEditMany, startUndoMany } from "../../across/catalogue/edit-many";
 import { findItem } from "../../across/catalogue/item-detail";
 import {
   findItemIds,
@@ -30,7 +31,7 @@ import {
 import { windowOfDays, windowSchema } from "../../results/window";
 import type { WorkspaceInfo } from "../../workspaces";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
-import { csv, days, xlsx } from "./shared";
+import { csv, days, jobAnswer, xlsx } from "./shared";
 
 /** Conditions come as JSON in the query: a list, all of which must hold, or a group of all or any. */
 const filterText = z
@@ -65,6 +66,14 @@ const itemsQuery = itemsQuerySchema.omit({ where: true, columns: true }).extend(
 
 type ItemsParams = z.output<typeof itemsQuery>;
 
+/** The item table's query as a body, for acting on all that it finds. */
+const editManyBody = editManySchema.extend({
+  items: z.union([
+    z.array(z.string().max(500)).min(1).max(500_000),
+    z.object({ query: itemsQuery }).transform(({ query }) => ({ query: asQuery(query), days: query.days })),
+  ]),
+});
+
 function asQuery({ filter, days: _days, ...query }: ItemsParams) {
   return { ...query, where: filter };
 }
@@ -96,6 +105,26 @@ async function exportRows(db: Database, info: WorkspaceInfo, query: ItemsParams)
 
 /** Operations on items: the table, one item, notes, views. */
 export const itemEndpoints: BoundEndpoint[] = [
+  inWorkspace(
+    {
+      method: "POST",
+      path: "account/edits/many",
+      heavy: true,
+      summary: "Bid on, exclude or include many items, named or found by filters, as a job; goes into the basket.",
+      body: editManyBody,
+      status: 202,
+    },
+    async ({ db, body }) => jobAnswer(await startEditMany(db, body)),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      path: "account/edits/many/{edit}/take-back",
+      summary: "Take an edit of many items back as a whole while it was not sent, as a job.",
+      status: 202,
+    },
+    async ({ db, path }) => jobAnswer(await startUndoMany(db, path["edit"]!)),
+  ),
   inWorkspace(
     {
       method: "GET",

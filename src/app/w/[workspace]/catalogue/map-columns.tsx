@@ -155,7 +155,7 @@ export function MapColumns({
           setMapping({ ...mapping, moneyWords: [...new Set([...mapping.moneyWords, ...words])].slice(0, 50) })
         }
       />
-      <div className="mt-4 flex items-center justify-between gap-3">
+      <div className="sticky bottom-0 mt-3 flex items-center justify-between gap-3 border-t border-line bg-surface py-3">
         <Checkbox
           label="Go on even if many items are no longer in the feed"
           checked={acceptLoss}

@@ -54,6 +54,12 @@ export default function CataloguePage() {
   const apiPath = useApiPath();
   const [state, setState] = useQueryStates(searchState);
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
+  // The query whose whole answer is selected, so that acting on it need not name each item.
+  const [allOf, setAllOf] = useState<string | null>(null);
+  const select = (ids: Iterable<string>, query: string | null = null) => {
+    setSelected(new Set(ids));
+    setAllOf(query);
+  };
   const [cursor, setCursor] = useState(-1);
   const [action, setAction] = useState<ItemAction | null>(null);
   const [isPasting, setPasting] = useState(false);
@@ -74,24 +80,26 @@ export default function CataloguePage() {
   const feed = feeds.data?.feeds[0];
   const items = useMemo(() => [...selected], [selected]);
 
-  const toggle = (key: string) =>
+  const toggle = (key: string) => {
+    setAllOf(null);
     setSelected((old) => {
       const next = new Set(old);
       if (!next.delete(key)) next.add(key);
       return next;
     });
+  };
   const toggleAll = async () => {
-    if (selected.size > 0) return setSelected(new Set());
+    if (selected.size > 0) return select([]);
     try {
       const { ids } = await apiGet<{ ids: string[] }>(apiPath(`item-ids?${base}`));
-      setSelected(new Set(ids));
+      select(ids, base);
     } catch (error) {
       toastError(error);
     }
   };
   const openAction = (next: ItemAction) => {
     const row = cursor >= 0 ? rowAt(cursor) : undefined;
-    if (selected.size === 0 && row) setSelected(new Set([row.id]));
+    if (selected.size === 0 && row) select([row.id]);
     if (selected.size > 0 || row) setAction(next);
   };
   const copy = () => copyItems({ apiPath, items, chosen, fields, days, sort: state.sort });
@@ -118,7 +126,7 @@ export default function CataloguePage() {
     e: () => openAction("exclude"),
     c: () => selected.size > 0 && tryCopy(),
     v: () => setPasting(true),
-    Escape: () => setSelected(new Set()),
+    Escape: () => select([]),
   });
   const view = { q: state.q, filter: JSON.stringify(state.filter), sort: state.sort, columns: state.columns };
 
@@ -210,12 +218,7 @@ export default function CataloguePage() {
             </a>
           </FilterBar>
           {selected.size > 0 && (
-            <SelectionBar
-              ids={items}
-              onAction={setAction}
-              onSelect={(ids) => setSelected(new Set(ids))}
-              onCopy={tryCopy}
-            />
+            <SelectionBar ids={items} onAction={setAction} onSelect={(ids) => select(ids)} onCopy={tryCopy} />
           )}
           {failed instanceof ApiError && <ErrorNote error={failed.failure} />}
           <DataTable
@@ -255,8 +258,8 @@ export default function CataloguePage() {
         onOpen={(id) => void setState({ item: id })}
       />
       <UploadDialog open={state.upload} onClose={() => void setState({ upload: false })} />
-      <PasteDialog open={isPasting} onClose={() => setPasting(false)} onSelect={(ids) => setSelected(new Set(ids))} />
-      <ItemActionDialog action={action} items={items} onClose={() => setAction(null)} />
+      <PasteDialog open={isPasting} onClose={() => setPasting(false)} onSelect={(ids) => select(ids)} />
+      <ItemActionDialog action={action} items={items} query={allOf} onClose={() => setAction(null)} />
     </div>
   );
 }
