@@ -1,7 +1,11 @@
 import { NextResponse, type NextRequest } from "next/server";
+import { isOwnHost } from "@/server/api/own-host";
 
-/** Gives every page a strict Content-Security-Policy with a nonce of its own. */
+/** Refuses pages under foreign names, and gives every page a strict Content-Security-Policy with a nonce of its own. */
 export function proxy(request: NextRequest) {
+  if (!isOwnHost(request.headers.get("host"))) {
+    return new NextResponse("This server does not answer under that name.\n", { status: 421 });
+  }
   const nonce = Buffer.from(crypto.randomUUID()).toString("base64");
   const isDev = process.env.NODE_ENV === "development";
   const policy = [

@@ -14,6 +14,19 @@ const settingsSchema = z.object({
   /** Largest upload, and largest feed after decompression, in MB. */
   HOTSHELF_MAX_UPLOAD_MB: z.coerce.number().positive().default(1024),
   HOTSHELF_MAX_FEED_MB: z.coerce.number().positive().default(4096),
+  /** Names beside this machine's own under which the server answers, parted by commas. */
+  HOTSHELF_ALLOWED_HOSTS: z
+    .string()
+    .default("")
+    .transform(
+      (text) =>
+        new Set(
+          text
+            .toLowerCase()
+            .split(/[\s,]+/)
+            .filter(Boolean),
+        ),
+    ),
   /** Folder watched for feeds, with a folder for each workspace in it; by default `inbox` in the data folder. */
   HOTSHELF_INBOX_DIR: z.string().optional(),
   /** A file in a watched folder is read once nothing was written to it for so long. */

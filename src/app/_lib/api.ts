@@ -73,3 +73,13 @@ export function toastError(error: unknown): void {
     toast.error(error.failure.message, { description: error.failure.hint, duration: 10_000 });
   else toast.error("Something unforeseen went wrong.", { description: String(error) });
 }
+
+/** Says why something could not be kept; where somebody changed it meanwhile, with the way to keep one's own all the same. */
+export function toastMeanwhile(error: unknown, keepMine: () => void): void {
+  if (!(error instanceof ApiError) || error.failure.code !== "changed-meanwhile") return toastError(error);
+  toast.error(error.failure.message, {
+    description: error.failure.hint,
+    duration: 60_000,
+    action: { label: "Keep mine", onClick: keepMine },
+  });
+}

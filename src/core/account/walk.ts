@@ -1,4 +1,5 @@
 import { asText, postings, type Columns, type Postings, type TextColumn } from "../kit/columns";
+import { ownRecord } from "../kit/own-record";
 import { type Account } from "./account";
 import { isOpen, type ProductGroup } from "./records/product-group";
 import type { AdGroup } from "./records/ad-group";
@@ -71,7 +72,7 @@ export function withLabels(catalogue: Columns, labels: readonly Labels[]): Colum
   if (itemNos?.kind !== "number") return catalogue;
   const rowOf = new Map<number, number>();
   itemNos.values.forEach((no, row) => rowOf.set(no, row));
-  const columns = { ...catalogue.columns };
+  const columns = ownRecord({ ...catalogue.columns });
   for (const label of labels) {
     const name = shelfColumn(label.shelfSet);
     let column = columns[name];

@@ -5,7 +5,8 @@ import { LIMITS } from "./limits";
 /** A value as a cell's text; null and values that say nothing become "". */
 function scalarText(value: unknown): string {
   if (value === null || value === undefined) return "";
-  if (typeof value === "string") return value.trim();
+  // A null character would cut the text short wherever it is kept.
+  if (typeof value === "string") return value.replaceAll("\u0000", "").trim();
   if (typeof value === "number") return Number.isFinite(value) ? trimDust(value) : "";
   if (value instanceof Date) return Number.isNaN(value.getTime()) ? "" : isoText(value);
   if (value instanceof Uint8Array) return "";

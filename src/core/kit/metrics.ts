@@ -1,3 +1,4 @@
+import { ownRecord } from "./own-record";
 import { mills, type Mills } from "./money";
 
 /** Summed results over some window and scope. Money in mills. Ad figures are what ads brought; store figures are all sales. */
@@ -112,16 +113,18 @@ const DEFINITIONS: Definition[] = [
 ];
 
 /** Every metric, defined once (`maths.md` 1): a sum, or one sum ÷ another. Ratios are worked from sums, never averaged. */
-export const METRICS: Record<MetricKey, Metric> = Object.fromEntries(
-  DEFINITIONS.map(([key, label, kind, about, top, bottom]): [MetricKey, Metric] => [
-    key,
-    {
-      ...{ key, label, kind, about },
-      needs: bottom ? [top, bottom] : [top],
-      of: (sums) => (bottom ? ratio(sums[top], sums[bottom]) : sums[top]),
-    },
-  ]),
-) as Record<MetricKey, Metric>;
+export const METRICS: Record<MetricKey, Metric> = ownRecord(
+  Object.fromEntries(
+    DEFINITIONS.map(([key, label, kind, about, top, bottom]): [MetricKey, Metric] => [
+      key,
+      {
+        ...{ key, label, kind, about },
+        needs: bottom ? [top, bottom] : [top],
+        of: (sums) => (bottom ? ratio(sums[top], sums[bottom]) : sums[top]),
+      },
+    ]),
+  ) as Record<MetricKey, Metric>,
+);
 
 /** A metric's value where all it is worked from is reported, else null. */
 export function valueOf(key: MetricKey, sums: Sums, missing: readonly SumKey[]): number | null {

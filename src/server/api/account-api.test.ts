@@ -21,6 +21,7 @@ async function ask(method: string, path: string, body?: unknown, page = false): 
   const headers: Record<string, string> = {
     host: "127.0.0.1:4310",
     ...(page ? { "sec-fetch-site": "same-origin" } : {}),
+    ...(body === undefined ? {} : { "content-type": "application/json" }),
   };
   const init = { method, headers, ...(body === undefined ? {} : { body: JSON.stringify(body) }) };
   const response = await handleApi(

@@ -1,4 +1,4 @@
-import { type z } from "zod";
+import { z } from "zod";
 import type { Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import type { WorkspaceInfo } from "../workspaces";
@@ -32,6 +32,8 @@ export interface Endpoint<Q = unknown, B = unknown> {
   rawBody?: boolean;
   /** Status of success; 200 when not given, 202 for work that goes on as a job. */
   status?: number;
+  /** Largest JSON body, MB; two where it is left out. */
+  bodyMb?: number;
   /** Takes long or may: it is answered where it holds up no quick request. */
   heavy?: true;
 }
@@ -65,7 +67,20 @@ export function global<Q = Record<string, never>, B = undefined>(
   return { ...(endpoint as Endpoint), workspace: false, run: handler as BoundEndpoint["run"] };
 }
 
-/** The parameters of a path that fits a pattern, or null. */
+/** The number that stands in a path. @throws ZodError where it is none */
+export function pathNumber(path: Record<string, string>, name: string): number {
+  return z
+    .object({
+      [name]: z.coerce
+        .number()
+        .int()
+        .min(1)
+        .max(2 ** 48),
+    })
+    .parse({ [name]: path[name] })[name]!;
+}
+
+/** The parameters of a path that fits a pattern, or null. @throws URIError where a percent sign stands for nothing */
 export function matchPath(pattern: string, path: string): Record<string, string> | null {
   const wanted = pattern.split("/");
   const given = path.split("/");

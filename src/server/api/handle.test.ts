@@ -1,6 +1,7 @@
 import { beforeAll, describe, expect, it } from "vitest";
 import type { Database } from "@/db/client";
 import { createWorkspace } from "../workspaces";
+import { forgetSettings } from "../settings";
 import { importFeed, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
 import { matchPath } from "./endpoint";
@@ -17,7 +18,11 @@ beforeAll(async () => {
 async function call(method: string, path: string, body?: unknown, headers: Record<string, string> = {}) {
   const request = new Request(`http://127.0.0.1:4310/api/v1/${path}`, {
     method,
-    headers: { host: "127.0.0.1:4310", ...headers },
+    headers: {
+      host: "127.0.0.1:4310",
+      ...(body === undefined ? {} : { "content-type": "application/json" }),
+      ...headers,
+    },
     ...(body === undefined ? {} : { body: JSON.stringify(body) }),
   });
   const response = await handleApi(request, path.split("?")[0]!);
@@ -90,7 +95,11 @@ describe("requests", () => {
       expect(json(text).error.code).toBe("input-invalid");
       expect(json(text).error.message).toContain(part);
     }
-    const broken = new Request("http://x/api/v1/workspaces", { method: "POST", body: "{" });
+    const broken = new Request("http://x/api/v1/workspaces", {
+      method: "POST",
+      headers: { "content-type": "application/json" },
+      body: "{",
+    });
     expect(json(await (await handleApi(broken, "workspaces")).text()).error.code).toBe("input-not-json");
   });
 
@@ -151,5 +160,40 @@ describe("workspaces", () => {
   it("refuse to run a market without a catalogue", async () => {
     const { status, text } = await call("POST", "apart/market/run", { days: 7 });
     expect([status, json(text).error.code]).toEqual([422, "market-no-catalogue"]);
+  });
+});
+
+describe("the front door", () => {
+  it("answers under this machine's own names and those its owner allows, and under no other", async () => {
+    for (const host of ["127.0.0.1:4310", "localhost", "[::1]:4310", "LOCALHOST:80"]) {
+      expect([host, (await call("GET", "health", undefined, { host })).status]).toEqual([host, 200]);
+    }
+    for (const host of ["rebound.example", "127.0.0.1.example:4310", "shop.example"]) {
+      const { status, text } = await call("GET", `${workspace.info.slug}/items`, undefined, { host });
+      expect([status, json(text).error.code]).toEqual([421, "host-foreign"]);
+    }
+    process.env["HOTSHELF_ALLOWED_HOSTS"] = "shop.example, other.example";
+    forgetSettings();
+    expect((await call("GET", "health", undefined, { host: "shop.example:443" })).status).toBe(200);
+    delete process.env["HOTSHELF_ALLOWED_HOSTS"];
+    forgetSettings();
+  });
+
+  it("takes JSON as JSON, of a size that is meant, with whole characters", async () => {
+    const path = `${workspace.info.slug}/notes`;
+    const note = { kind: "item", key: "A", text: "a note" };
+    const plain = await call("POST", path, note, { "content-type": "text/plain" });
+    expect([plain.status, json(plain.text).error.code]).toEqual([415, "input-type"]);
+    const huge = await call("POST", path, { ...note, text: "x".repeat(3 * 1024 * 1024) });
+    expect([huge.status, json(huge.text).error.code]).toEqual([413, "input-too-large"]);
+    const half = await call("POST", path, { ...note, text: "half \ud83d of it" });
+    expect([half.status, json(half.text).error.code]).toEqual([400, "input-half-character"]);
+    const percent = await call("GET", `${workspace.info.slug}/items/%zz`);
+    expect([percent.status, json(percent.text).error.code]).toEqual([400, "path-malformed"]);
+    const number = await call("GET", `${workspace.info.slug}/dispatches/none`);
+    expect([number.status, json(number.text).error.code]).toEqual([400, "input-invalid"]);
+    expect((await call("GET", `${workspace.info.slug}/results?from=0001-01-01&to=9999-12-31`)).status).toBe(400);
+    const long = await call("GET", `${workspace.info.slug}/results?from=2000-01-01&to=2099-12-31`);
+    expect([long.status, json(long.text).error.code]).toEqual([422, "days-many"]);
   });
 });

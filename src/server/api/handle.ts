@@ -4,6 +4,7 @@ import { FailureError, type Failure, type Outcome } from "@/core/kit/outcome";
 import { log } from "../log";
 import { actAs, personOf } from "../person";
 import { findWorkspace } from "../workspaces";
+import { checkTexts, readJson, refusal } from "./front-door";
 import { matchPath, type BoundEndpoint, type EndpointRequest, type FileAnswer } from "./endpoint";
 import { ENDPOINTS } from "./endpoints";
 import { openApiDocument } from "./openapi";
@@ -11,26 +12,19 @@ import { openApiDocument } from "./openapi";
 const STATUS_BY_CODE: [pattern: RegExp, status: number][] = [
   [/-unknown$|-gone$/, 404],
   [
-    /^(basket-in-use|basket-moved|account-moved|account-busy|change-overtaken|dispatch-under-way|dispatch-overtaken|dispatch-not-takeable|workspace-exists|workspace-file-exists|feed-second)$/,
+    /^(basket-in-use|basket-moved|account-moved|account-busy|change-overtaken|dispatch-under-way|dispatch-overtaken|dispatch-not-takeable|changed-meanwhile|edit-undone|workspace-exists|workspace-file-exists|feed-second)$/,
     409,
   ],
   [/too-large$/, 413],
   [/^forbidden/, 403],
+  [/^host-foreign$/, 421],
+  [/^input-type$/, 415],
+  [/^path-malformed$|^input-/, 400],
 ];
 
 function errorResponse(failure: Failure, status?: number): Response {
   const known = STATUS_BY_CODE.find(([pattern]) => pattern.test(failure.code))?.[1];
   return Response.json({ error: failure }, { status: status ?? known ?? 422 });
-}
-
-/** A request from another site's page is refused for everything that writes. Scripts send no Origin. */
-function isForeign(request: Request): boolean {
-  if (request.method === "GET" || request.method === "HEAD") return false;
-  const site = request.headers.get("sec-fetch-site");
-  if (site && site !== "same-origin" && site !== "none") return true;
-  const origin = request.headers.get("origin");
-  if (!origin) return false;
-  return URL.canParse(origin) ? new URL(origin).host !== request.headers.get("host") : true;
 }
 
 /** The operation that a method and path stand for, with the path's parameters; null when there is none. */
@@ -46,11 +40,19 @@ export function findEndpoint(method: string, path: string) {
 
 /** Answers any request below `/api/v1`. `path` has no leading slash. */
 export async function handleApi(request: Request, path: string): Promise<Response> {
-  if (isForeign(request)) {
-    return errorResponse({ code: "forbidden-origin", message: "Writes are taken from this server's own pages only." });
-  }
+  const refused = refusal(request);
+  if (refused) return errorResponse(refused);
   if (path === "openapi.json") return Response.json(openApiDocument(ENDPOINTS));
-  const found = findEndpoint(request.method, path);
+  let found: ReturnType<typeof findEndpoint>;
+  try {
+    found = findEndpoint(request.method, path);
+  } catch {
+    return errorResponse({
+      code: "path-malformed",
+      message: "The address holds a percent sign that stands for no character.",
+      hint: "Write a percent sign itself as %25.",
+    });
+  }
   if (found) return answer(request, found.endpoint, found.parameters);
   return errorResponse({
     code: "path-unknown",
@@ -94,22 +96,12 @@ async function parseRequest(
   endpoint: BoundEndpoint,
   path: Record<string, string>,
 ): Promise<EndpointRequest<unknown, unknown>> {
-  const query = endpoint.query?.parse(Object.fromEntries(new URL(request.url).searchParams)) ?? {};
+  const asked = Object.fromEntries(new URL(request.url).searchParams);
+  checkTexts({ path, query: asked });
+  const query = endpoint.query?.parse(asked) ?? {};
   const who = personOf(request);
   if (endpoint.rawBody) return { path, query, body: undefined, raw: request.body, who };
-  let body: unknown;
-  if (endpoint.body) {
-    try {
-      body = await request.json();
-    } catch {
-      throw new FailureError({
-        code: "input-not-json",
-        message: "The body is not JSON.",
-        hint: "Nothing was changed.",
-      });
-    }
-    body = endpoint.body.parse(body);
-  }
+  const body = endpoint.body ? endpoint.body.parse(await readJson(request, endpoint.bodyMb)) : undefined;
   return { path, query, body, raw: null, who };
 }
 

@@ -12,6 +12,7 @@ import { FIELD, type FieldKey } from "@/core/catalogue/fields";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { derivedFields, lookupLists } from "@/db/schema";
+import { changedMeanwhile } from "../meanwhile";
 import { noteChange } from "../workspaces";
 import { startFinish } from "./finish";
 
@@ -53,11 +54,21 @@ export function fieldFault(field: DerivedField, lists: { key: string }[]): strin
  * @returns a failure when a rule can't be used, when fields build on each other in a circle, or when another field
  *   stands in for the same field of the feed already
  */
-export async function saveDerived(db: Database, field: DerivedField): Promise<Outcome<{ job: string | null }>> {
+export async function saveDerived(
+  db: Database,
+  field: DerivedField,
+  since?: string,
+): Promise<Outcome<{ job: string | null }>> {
   const fault = fieldFault(field, await db.select({ key: lookupLists.key }).from(lookupLists));
   if (fault) return fail("derived-invalid", fault, "Nothing was saved.");
   const fields = await listDerived(db);
   const at = fields.findIndex(({ key }) => key === field.key);
+  const seen = await changedMeanwhile(db, since, {
+    what: `The derived field "${field.name}"`,
+    logged: `Derived field "${field.name}"`,
+    ...{ stored: fields[at] ?? null, given: field },
+  });
+  if (!seen.ok) return seen;
   const next = at < 0 ? [...fields, field] : fields.map((known, i) => (i === at ? field : known));
   const rival = next.find(({ key, replaces }) => key !== field.key && replaces !== null && replaces === field.replaces);
   if (rival) {

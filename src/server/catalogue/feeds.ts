@@ -12,10 +12,12 @@ import {
   type Mapping,
   type MappingProposal,
 } from "@/core/catalogue/mapping";
+import { versionOf } from "@/core/kit/version-of";
 import { giveUp, ok, type Failure, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { feeds, setAside, type FeedSource, type RefreshCounts } from "@/db/schema";
 import { enqueueJob, type JobView } from "../jobs/jobs";
+import { changedMeanwhile } from "../meanwhile";
 import { savedMapping, valuesBefore } from "./choose-mapping";
 import { feedSourceSchema } from "./feed-source";
 import { lookInto } from "./reading/look";
@@ -44,6 +46,8 @@ export interface FeedProposal {
   mapping: Mapping;
   /** Whether the mapping is the feed's saved one rather than proposed. */
   saved: boolean;
+  /** The version of the saved mapping, to be sent along with a changed one. */
+  since: string;
   /** Sentences about saved columns that were renamed or are gone. */
   notices: string[];
 }
@@ -88,6 +92,7 @@ export async function inspectUpload(
     proposals,
     mapping,
     saved: saved !== null,
+    since: versionOf(saved),
     notices,
   };
 }
@@ -124,6 +129,8 @@ export const importSchema = z.object({
   reading: readingSchema.nullable().default(null),
   source: feedSourceSchema.nullable().optional(),
   acceptLoss: z.boolean().default(false),
+  /** The version of the saved mapping that was seen when this one was made. */
+  since: z.string().max(40).optional(),
 });
 
 /** Queues the import of an upload. */
@@ -133,7 +140,14 @@ export async function startImport(
   feed: string,
   input: z.input<typeof importSchema>,
 ): Promise<Outcome<JobView>> {
-  const { upload, ...rest } = importSchema.parse(input);
+  const { upload, since, ...rest } = importSchema.parse(input);
+  if (rest.mapping) {
+    const saved = await savedMapping(db);
+    const seen = await changedMeanwhile(db, since, {
+      ...{ what: "How the feed's columns are read", logged: "Feed read", stored: saved, given: rest.mapping },
+    });
+    if (!seen.ok) return seen;
+  }
   return ok(await enqueueJob(db, "feed-import", { feed, file: knownUpload(slug, upload), ...rest }));
 }
 

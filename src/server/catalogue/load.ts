@@ -3,6 +3,7 @@ import { OWN_PREFIX } from "@/core/catalogue/catalogue-columns";
 import { isMade } from "@/core/catalogue/finish";
 import { decodeColumn } from "@/core/kit/column-bytes";
 import type { Column, Columns } from "@/core/kit/columns";
+import { ownRecord } from "@/core/kit/own-record";
 import type { Database } from "@/db/client";
 import { feeds, revisions } from "@/db/schema";
 import { recallLast, remember } from "../read/memo";
@@ -37,7 +38,13 @@ async function open(db: Database, revision: number, kept: Loaded | null): Promis
     .from(revisions)
     .where(eq(revisions.id, revision));
   const { columns: stored, aliases } = row ?? { columns: null, aliases: null };
-  const loaded: Loaded = { revision, length: 0, stored: stored ?? {}, aliases: aliases ?? {}, columns: new Map() };
+  const loaded: Loaded = {
+    revision,
+    length: 0,
+    stored: ownRecord(stored ?? {}),
+    aliases: ownRecord(aliases ?? {}),
+    columns: new Map(),
+  };
   // Columns that did not change since the last revision go on being used as they are.
   for (const [name, from] of Object.entries(loaded.stored)) {
     const column = kept?.stored[name] === from ? kept.columns.get(name) : undefined;
@@ -91,7 +98,7 @@ export async function loadCatalogue(db: Database, names: string[] | "all"): Prom
     loaded,
     wanted.map((name) => storedName(loaded, name)),
   );
-  const columns: Record<string, Column> = {};
+  const columns: Record<string, Column> = ownRecord({});
   for (const name of wanted) {
     const column = loaded.columns.get(storedName(loaded, name));
     if (column) columns[name] = column;
@@ -104,7 +111,7 @@ export async function loadFeedColumns(db: Database, names: string[] | "all"): Pr
   const loaded = await current(db);
   const wanted = names === "all" ? Object.keys(loaded.stored).filter((name) => !isMade(name)) : names;
   await fill(db, loaded, wanted);
-  const columns: Record<string, Column> = {};
+  const columns: Record<string, Column> = ownRecord({});
   for (const name of wanted) {
     const column = loaded.columns.get(name);
     if (column) columns[name] = column;

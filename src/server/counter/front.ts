@@ -16,13 +16,22 @@ function counters(): string[] {
   return (process.env["HOTSHELF_COUNTERS"] ?? "").split(",").filter((socket) => socket !== "");
 }
 
+/** Whether a request takes long; one whose address can't be read is refused at once. */
+function isHeavy(method: string, path: string): boolean {
+  try {
+    return findEndpoint(method, path)?.endpoint.heavy ?? false;
+  } catch {
+    return false;
+  }
+}
+
 /** Answers an API request: at a counter where there are any, so that the web process stays free, else here. */
 export async function answerApi(request: Request): Promise<Response> {
   const { pathname, search } = new URL(request.url);
   const path = pathname.slice("/api/v1/".length);
   const sockets = counters();
   if (sockets.length === 0) return handleApi(request, path);
-  const socket = chooseCounter(sockets, findEndpoint(request.method, path)?.endpoint.heavy ?? false);
+  const socket = chooseCounter(sockets, isHeavy(request.method, path));
   underWay.set(socket, (underWay.get(socket) ?? 0) + 1);
   try {
     return await forward(request, socket, pathname + search);

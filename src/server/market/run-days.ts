@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { daySchema } from "@/core/kit/day-schema";
 import { planAccount } from "@/core/market/running-account";
 import { simulateDay } from "@/core/market/day";
 import { firstState } from "@/core/market/day-types";
@@ -28,7 +29,7 @@ export const marketRunSchema = z.object({
   /** Names the draws; the same seed on the same account gives the same days. */
   seed: z.string().min(1).max(60).optional(),
   /** The first day to run, later than any day with results; the day after them when left out. */
-  from: z.iso.date().optional(),
+  from: daySchema.optional(),
   /** Seconds between two days, to watch them come in; 0 runs as fast as it goes. */
   pause: z.number().min(0).max(60).default(0),
 });

@@ -1,6 +1,7 @@
 import { asc, eq } from "drizzle-orm";
 import { coverage, type Columns } from "@/core/kit/columns";
 import { windowEnding } from "@/core/kit/days";
+import { ownRecord } from "@/core/kit/own-record";
 import { fail, ok, type Failure, type Outcome } from "@/core/kit/outcome";
 import { nodePath, nodeLabel, planCatalogue, type Plan, type RowMeasures } from "@/core/planogram/plan";
 import { ancestorAt } from "@/core/planogram/planned-campaigns";
@@ -10,6 +11,7 @@ import { shelfColumn } from "@/core/account/records/labels";
 import { columnLabel, OWN_PREFIX, OWN_TEXTS, ROW_HASH } from "@/core/catalogue/catalogue-columns";
 import type { Database } from "@/db/client";
 import { planograms } from "@/db/schema";
+import { changedMeanwhile } from "../meanwhile";
 import { remember } from "../read/memo";
 import { loadCatalogue } from "../catalogue/load";
 import { loadWindow, resultDays } from "../results/load";
@@ -24,7 +26,7 @@ export async function planningColumns(db: Database, names: string[] | "all" = "a
   const catalogue = await loadCatalogue(db, names);
   const wantsShelves = names === "all" || names.some((name) => name.startsWith(shelfColumn("")));
   const shelves = wantsShelves ? await shelfColumns(db) : {};
-  return { length: catalogue.length, columns: { ...catalogue.columns, ...shelves } };
+  return { length: catalogue.length, columns: ownRecord({ ...catalogue.columns, ...shelves }) };
 }
 
 /** The columns a planogram reads. */
@@ -159,13 +161,20 @@ export async function previewItems(
 }
 
 /** Keeps a planogram under its key. */
-export async function savePlanogram(db: Database, definition: Planogram): Promise<void> {
+export async function savePlanogram(db: Database, definition: Planogram, since?: string): Promise<Outcome<null>> {
+  const seen = await changedMeanwhile(db, since, {
+    what: `The planogram "${definition.name}"`,
+    logged: `Planogram "${definition.name}"`,
+    ...{ stored: await findPlanogram(db, definition.key), given: definition },
+  });
+  if (!seen.ok) return seen;
   const values = { definition, savedAt: Date.now() };
   await db
     .insert(planograms)
     .values({ key: definition.key, ...values })
     .onConflictDoUpdate({ target: planograms.key, set: values });
   await noteChange(db, `Planogram "${definition.name}" saved`, "", "planogram");
+  return seen;
 }
 
 /** All planograms, oldest first. */

@@ -19,6 +19,7 @@ import { loadCatalogue } from "../catalogue/load";
 import { remember } from "../read/memo";
 import { loadMeasures, loadWindow, resultDays, type WindowResults } from "../results/load";
 import { seenClicks } from "../results/told";
+import { changedMeanwhile } from "../meanwhile";
 import { noteChange } from "../workspaces";
 
 /** Membership by catalogue row, from the bytes a set keeps by item number. */
@@ -116,8 +117,14 @@ export async function listShelfSets(db: Database): Promise<ShelfSetInfo[]> {
 }
 
 /** Keeps a set under its key, new or changed. Changed cuts start without memory; shelves go on under the values they had. */
-export async function saveShelfSet(db: Database, given: ShelfSet): Promise<void> {
+export async function saveShelfSet(db: Database, given: ShelfSet, since?: string): Promise<Outcome<null>> {
   const [known] = await db.select().from(shelfSets).where(eq(shelfSets.key, given.key));
+  const seen = await changedMeanwhile(db, since, {
+    what: `The shelf set "${given.name}"`,
+    logged: `Shelf set "${given.name}"`,
+    ...{ stored: known?.definition ?? null, given },
+  });
+  if (!seen.ok) return seen;
   const values = new Map(known?.definition.tiers.map(({ key, value }) => [key, value]));
   const tiers = given.tiers.map((tier) => ({ ...tier, value: tier.value ?? values.get(tier.key) }));
   const definition = { ...given, tiers };
@@ -127,6 +134,7 @@ export async function saveShelfSet(db: Database, given: ShelfSet): Promise<void>
     .values({ key: definition.key, ...blank })
     .onConflictDoUpdate({ target: shelfSets.key, set: blank });
   await noteChange(db, `Shelf set "${definition.name}" saved`, "", "shelves");
+  return seen;
 }
 
 /** The window a set is computed on: its length, ending on the last day with results. */

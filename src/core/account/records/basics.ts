@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { daySchema } from "../../kit/day-schema";
 
 /** The key of a record. Keys of planned records come from the path of split values, never from names or order. */
 export const keySchema = z.string().min(1).max(600);
@@ -15,4 +16,4 @@ export const EXCLUSION_REASONS = ["unsafe", "off-topic", "wasteful", "out of sto
 export const exclusionReasonSchema = z.enum(EXCLUSION_REASONS);
 
 /** `YYYY-MM-DD` when to look again, or null. */
-export const reviewOnSchema = z.iso.date().nullable();
+export const reviewOnSchema = daySchema.nullable();

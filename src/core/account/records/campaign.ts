@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { daySchema } from "../../kit/day-schema";
 import { millsToDecimal } from "../../kit/money";
 import { SLOT_KEYS } from "../../kit/slots";
 import { defineKind } from "../record-kind";
@@ -52,8 +53,8 @@ export const campaignSchema = z.object({
   /** The pool whose budget it draws on beside its own. */
   pool: keySchema.nullable().optional(),
   /** First and last day it runs, or always. */
-  startsOn: z.iso.date().nullable().optional(),
-  endsOn: z.iso.date().nullable().optional(),
+  startsOn: daySchema.nullable().optional(),
+  endsOn: daySchema.nullable().optional(),
 });
 
 export type Campaign = z.infer<typeof campaignSchema>;

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { daySchema } from "../../kit/day-schema";
 import { AD_MEASURES, type AdMeasure } from "../../kit/metrics";
 
 /** The kinds of report that can be read in. */
@@ -136,7 +137,7 @@ export const reportMappingSchema = z.object({
   dateOrder: z.enum(DATE_ORDERS).default("day-month"),
   /** First and last day of a file whose rows name no day and are sums over all of them. */
   window: z
-    .object({ from: z.iso.date(), to: z.iso.date() })
+    .object({ from: daySchema, to: daySchema })
     .refine(({ from, to }) => from <= to, "the last day lies before the first")
     .nullable()
     .default(null),

@@ -4,6 +4,7 @@ import { FINDING, hasFinding, type FindingCode } from "@/core/catalogue/findings
 import { isBuyable } from "@/core/catalogue/field-changes";
 import { cellText, type Column, type Columns, type TextColumn } from "@/core/kit/columns";
 import { METRIC_KEYS, METRICS, type MetricKey } from "@/core/kit/metrics";
+import { ownRecord } from "@/core/kit/own-record";
 import { sumsOfRow } from "@/core/results/window-sums";
 import { HEATS } from "@/core/evidence/heat";
 import type { Database } from "@/db/client";
@@ -79,7 +80,7 @@ export async function loadTable(
   names: string[],
 ): Promise<Catalogue & Columns> {
   const catalogue = await loadCatalogue(db, names);
-  const columns = { ...catalogue.columns };
+  const columns = ownRecord({ ...catalogue.columns });
   for (const name of new Set(names)) {
     // A metric's name wins: `cost` is the spend; an item's cost is `unitCost`.
     if ((METRIC_KEYS as readonly string[]).includes(name))

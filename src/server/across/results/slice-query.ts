@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { daySchema } from "@/core/kit/day-schema";
 import { parseDay, windowBefore, yearBefore, type Window } from "@/core/kit/days";
 import { METRIC_KEYS, type MetricKey } from "@/core/kit/metrics";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
@@ -56,12 +57,12 @@ export const sliceSchema = z.object({
   split: levelSchema.or(z.literal("")).default(""),
   days: windowSchema,
   /** First and last day instead of a number of days. */
-  from: z.iso.date().optional(),
-  to: z.iso.date().optional(),
+  from: daySchema.optional(),
+  to: daySchema.optional(),
   /** What the window is compared with: the days before, the same days a year ago, a range of its own, or nothing. */
   compare: z.enum(["before", "year", "range", "none"]).default("before"),
-  compareFrom: z.iso.date().optional(),
-  compareTo: z.iso.date().optional(),
+  compareFrom: daySchema.optional(),
+  compareTo: daySchema.optional(),
   within: withinSchema,
   /** The shelf set for level `shelf`. */
   set: z.string().max(60).default(STARTING_SET),
@@ -83,7 +84,16 @@ export async function windowOf(db: Database, query: SliceQuery): Promise<Outcome
   const span = await resultDays(db);
   const from = query.from ? parseDay(query.from) : (span?.from ?? 0);
   const to = query.to ? parseDay(query.to) : (span?.to ?? 0);
-  return to < from ? fail("days-reversed", "The last day lies before the first.") : ok({ from, to });
+  return asWindow(from, to, "The last day lies before the first.");
+}
+
+/** Longest window, days: ten years. */
+const MOST_DAYS = 3660;
+
+function asWindow(from: number, to: number, reversed: string): Outcome<Window> {
+  if (to < from) return fail("days-reversed", reversed);
+  if (to - from >= MOST_DAYS) return fail("days-many", "A window can be at most ten years long.");
+  return ok({ from, to });
 }
 
 /** The window compared with. */
@@ -94,6 +104,9 @@ export function comparedWith(query: SliceQuery, window: Window): Outcome<Window 
     return ok({ from: yearBefore(window.from), to: yearBefore(window.to) });
   }
   if (!query.compareFrom || !query.compareTo) return fail("compare-range", "Say from and to which day to compare.");
-  const range = { from: parseDay(query.compareFrom), to: parseDay(query.compareTo) };
-  return range.to < range.from ? fail("days-reversed", "The last day compared lies before the first.") : ok(range);
+  return asWindow(
+    parseDay(query.compareFrom),
+    parseDay(query.compareTo),
+    "The last day compared lies before the first.",
+  );
 }

@@ -27,8 +27,9 @@ import { setSource, sourceSettingsSchema, startFetch } from "../../catalogue/sch
 import { knownUpload, storeUpload } from "../../catalogue/uploads";
 import { workspace } from "@/db/schema";
 import { understoodAs, understoodSchema } from "../../catalogue/understood";
+import { sinceSchema } from "../../meanwhile";
 import { inboxDir } from "../../settings";
-import { inWorkspace, type BoundEndpoint } from "../endpoint";
+import { inWorkspace, pathNumber, type BoundEndpoint } from "../endpoint";
 import { windowOfDays } from "../../results/window";
 import { choiceIn, csv, days, jobAnswer, page, readingQuerySchema } from "./shared";
 
@@ -188,7 +189,9 @@ export const catalogueEndpoints: BoundEndpoint[] = [
       query: page.extend({ kind: z.enum(["all", ...CHANGE_KINDS]).default("all") }),
     },
     async ({ db, info, path, query }) =>
-      ok(await refreshItems(db, info, Number(path["refresh"]), query.kind, query.offset, Math.min(500, query.limit))),
+      ok(
+        await refreshItems(db, info, pathNumber(path, "refresh"), query.kind, query.offset, Math.min(500, query.limit)),
+      ),
   ),
   inWorkspace(
     {
@@ -197,7 +200,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
       heavy: true,
       summary: "What a reading does to shelves and structure.",
     },
-    async ({ db, path }) => refreshEffect(db, Number(path["refresh"])),
+    async ({ db, path }) => refreshEffect(db, pathNumber(path, "refresh")),
   ),
   inWorkspace(
     { method: "GET", path: "availability-words", heavy: true, summary: "Availability words that were not understood." },
@@ -259,7 +262,14 @@ export const catalogueEndpoints: BoundEndpoint[] = [
     },
   ),
   inWorkspace(
-    { method: "PUT", path: "costs", heavy: true, summary: "Change the costs of single items.", body: costLinesSchema },
+    {
+      method: "PUT",
+      path: "costs",
+      heavy: true,
+      summary: "Change the costs of single items.",
+      body: costLinesSchema,
+      bodyMb: 32,
+    },
     async ({ db, body }) => ok(await keepCosts(db, body.lines, "add")),
   ),
   inWorkspace({ method: "DELETE", path: "costs", heavy: true, summary: "Forget the costs file." }, async ({ db }) => {
@@ -282,8 +292,14 @@ export const catalogueEndpoints: BoundEndpoint[] = [
     }),
   ),
   inWorkspace(
-    { method: "POST", path: "derived", summary: "Keep a derived field, new or changed.", body: derivedFieldSchema },
-    async ({ db, body }) => saveDerived(db, body),
+    {
+      method: "POST",
+      path: "derived",
+      summary: "Keep a derived field, new or changed.",
+      query: sinceSchema,
+      body: derivedFieldSchema,
+    },
+    async ({ db, query, body }) => saveDerived(db, body, query.since),
   ),
   inWorkspace(
     {
@@ -302,7 +318,13 @@ export const catalogueEndpoints: BoundEndpoint[] = [
     ok(await listLookups(db)),
   ),
   inWorkspace(
-    { method: "POST", path: "lookups", summary: "Keep a look-up list, new or changed.", body: lookupListSchema },
+    {
+      method: "POST",
+      path: "lookups",
+      summary: "Keep a look-up list, new or changed.",
+      body: lookupListSchema,
+      bodyMb: 32,
+    },
     async ({ db, body }) => saveLookup(db, body),
   ),
   inWorkspace({ method: "DELETE", path: "lookups/{key}", summary: "Remove a look-up list." }, async ({ db, path }) =>

@@ -30,7 +30,7 @@ import {
 } from "../../catalogue/notes";
 import { windowOfDays, windowSchema } from "../../results/window";
 import type { WorkspaceInfo } from "../../workspaces";
-import { inWorkspace, type BoundEndpoint } from "../endpoint";
+import { inWorkspace, pathNumber, type BoundEndpoint } from "../endpoint";
 import { csv, days, jobAnswer, xlsx } from "./shared";
 
 /** Conditions come as JSON in the query: a list, all of which must hold, or a group of all or any. */
@@ -109,6 +109,7 @@ export const itemEndpoints: BoundEndpoint[] = [
     {
       method: "POST",
       path: "account/edits/many",
+      bodyMb: 32,
       heavy: true,
       summary: "Bid on, exclude or include many items, named or found by filters, as a job; goes into the basket.",
       body: editManyBody,
@@ -169,6 +170,7 @@ export const itemEndpoints: BoundEndpoint[] = [
     {
       method: "POST",
       path: "item-ids/match",
+      bodyMb: 32,
       heavy: true,
       summary: "Which of some IDs the catalogue has.",
       body: itemIdsSchema,
@@ -179,6 +181,7 @@ export const itemEndpoints: BoundEndpoint[] = [
     {
       method: "POST",
       path: "item-ids/families",
+      bodyMb: 32,
       heavy: true,
       summary: "The given items with all members of their families.",
       body: itemIdsSchema,
@@ -197,6 +200,7 @@ export const itemEndpoints: BoundEndpoint[] = [
     {
       method: "POST",
       path: "notes/many",
+      bodyMb: 32,
       summary: "Keep a note on each of many items.",
       body: z.object({
         lines: z.array(z.object({ id: z.string().max(500), text: z.string().trim().min(1).max(2000) })).max(20_000),
@@ -209,7 +213,7 @@ export const itemEndpoints: BoundEndpoint[] = [
     },
   ),
   inWorkspace({ method: "DELETE", path: "notes/{id}", summary: "Remove a note." }, async ({ db, path }) => {
-    await removeNote(db, Number(path["id"]));
+    await removeNote(db, pathNumber(path, "id"));
     return ok({});
   }),
   inWorkspace(
@@ -226,7 +230,7 @@ export const itemEndpoints: BoundEndpoint[] = [
     async ({ db, body }) => ok(await saveView(db, body)),
   ),
   inWorkspace({ method: "DELETE", path: "views/{id}", summary: "Remove a saved view." }, async ({ db, path }) => {
-    await removeView(db, Number(path["id"]));
+    await removeView(db, pathNumber(path, "id"));
     return ok({});
   }),
 ];

@@ -19,6 +19,7 @@ import { resultDays } from "../../results/load";
 import { structureCsv } from "@/core/dispatch/export";
 import { windowOfDays } from "../../results/window";
 import { z } from "zod";
+import { sinceSchema } from "../../meanwhile";
 import { days, page, jobAnswer } from "./shared";
 
 /** The account's version that was looked at: records that changed since are not overwritten. */
@@ -34,10 +35,17 @@ export const planogramEndpoints: BoundEndpoint[] = [
     ok(await listPlanograms(db)),
   ),
   inWorkspace(
-    { method: "POST", path: "planograms", summary: "Keep a planogram.", body: planogramSchema, status: 201 },
-    async ({ db, body }) => {
-      await savePlanogram(db, body);
-      return ok({ key: body.key });
+    {
+      method: "POST",
+      path: "planograms",
+      summary: "Keep a planogram.",
+      query: sinceSchema,
+      body: planogramSchema,
+      status: 201,
+    },
+    async ({ db, query, body }) => {
+      const saved = await savePlanogram(db, body, query.since);
+      return saved.ok ? ok({ key: body.key }) : saved;
     },
   ),
   inWorkspace(
@@ -114,6 +122,7 @@ export const planogramEndpoints: BoundEndpoint[] = [
       summary: "Put records of any kind into the basket: campaigns, groups, keywords, targets, negatives, pools.",
       query: stamped,
       body: recordsSchema,
+      bodyMb: 32,
     },
     async ({ db, info, who, query, body }) => putRecords(db, who, query.version ?? null, body, info.currency),
   ),
@@ -124,6 +133,7 @@ export const planogramEndpoints: BoundEndpoint[] = [
       heavy: true,
       summary: "Take an unsent edit back.",
       body: editDiffSchema,
+      bodyMb: 32,
     },
     async ({ db, who, body }) => takeBackEdit(db, who, body),
   ),

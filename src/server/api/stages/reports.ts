@@ -12,7 +12,7 @@ import {
   startReport,
 } from "../../results/reports/reports";
 import { listReportImports, reportRowsAside } from "../../results/reports/take-back";
-import { inWorkspace, type BoundEndpoint } from "../endpoint";
+import { inWorkspace, pathNumber, type BoundEndpoint } from "../endpoint";
 import { choiceIn, csv, jobAnswer, readingQuerySchema, xlsx } from "./shared";
 
 const kindSchema = z.enum(REPORT_KINDS);
@@ -96,7 +96,7 @@ export const reportEndpoints: BoundEndpoint[] = [
       heavy: true,
       summary: "Rows of a report that were set aside, with reasons.",
     },
-    async ({ db, path }) => ok(await reportRowsAside(db, Number(path["id"]))),
+    async ({ db, path }) => ok(await reportRowsAside(db, pathNumber(path, "id"))),
   ),
   inWorkspace(
     {
@@ -105,7 +105,7 @@ export const reportEndpoints: BoundEndpoint[] = [
       summary: "Take a report file back as a whole, as a job.",
       status: 202,
     },
-    async ({ db, path }) => ok({ job: (await enqueueJob(db, "report-undo", { import: Number(path["id"]) })).id }),
+    async ({ db, path }) => ok({ job: (await enqueueJob(db, "report-undo", { import: pathNumber(path, "id") })).id }),
   ),
   ...REPORT_KINDS.flatMap((kind) => [
     inWorkspace(

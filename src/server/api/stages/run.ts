@@ -12,7 +12,7 @@ import { cancelJob, findJob, listJobs } from "../../jobs/jobs";
 import { startFinish } from "../../catalogue/finish";
 import { changeWorkspace, workspaceSettingsSchema } from "../../workspaces";
 import { fail, ok } from "@/core/kit/outcome";
-import { inWorkspace, type BoundEndpoint } from "../endpoint";
+import { inWorkspace, pathNumber, type BoundEndpoint } from "../endpoint";
 import { compareSchema, startComparison } from "../../market/compare";
 import { rateCardSchema, rateCards, viewMarket } from "../../market/look";
 import { marketRunSchema, startMarketRun } from "../../market/run-days";
@@ -71,7 +71,7 @@ export const runEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace(
     { method: "GET", path: "dispatches/{id}", heavy: true, summary: "A dispatch with its changes." },
-    async ({ db, info, path }) => viewDispatch(db, info, Number(path["id"])),
+    async ({ db, info, path }) => viewDispatch(db, info, pathNumber(path, "id")),
   ),
   inWorkspace(
     {
@@ -81,7 +81,7 @@ export const runEndpoints: BoundEndpoint[] = [
       summary: "Take a dispatch back, as a job.",
       status: 202,
     },
-    async ({ db, path }) => jobAnswer(await takeBackDispatch(db, Number(path["id"]))),
+    async ({ db, path }) => jobAnswer(await takeBackDispatch(db, pathNumber(path, "id"))),
   ),
   inWorkspace(
     {

@@ -5,6 +5,7 @@ import { loadCatalogue } from "../../catalogue/load";
 import { ok } from "@/core/kit/outcome";
 import { shelfBlocks } from "../../shelves/blocks";
 import { shelfSetSchema } from "@/core/shelves/shelf-set";
+import { sinceSchema } from "../../meanwhile";
 import { csv } from "./shared";
 
 /** Operations of the shelves stage. */
@@ -18,10 +19,12 @@ export const shelfEndpoints: BoundEndpoint[] = [
       path: "shelf-sets",
       heavy: true,
       summary: "Keep a shelf set, new or changed, and compute it.",
+      query: sinceSchema,
       body: shelfSetSchema,
     },
-    async ({ db, body }) => {
-      await saveShelfSet(db, body);
+    async ({ db, query, body }) => {
+      const saved = await saveShelfSet(db, body, query.since);
+      if (!saved.ok) return saved;
       const computed = await recomputeShelfSet(db, body.key);
       return ok({ key: body.key, computed: computed.ok ? computed.value : null });
     },

@@ -1,5 +1,6 @@
 import { and, eq, isNull } from "drizzle-orm";
 import { z } from "zod";
+import { daySchema } from "@/core/kit/day-schema";
 import { dayAt, formatDay, parseDay } from "@/core/kit/days";
 import { formatCount, plural } from "@/core/kit/format";
 import { giveUp } from "@/core/kit/outcome";
@@ -38,7 +39,7 @@ export const reportImportSchema = z.object({
   mapping: reportMappingSchema,
   reading: readingSchema.partial().nullable().default(null),
   /** The day the file was written, by which it is known how complete its days are; null is today. */
-  written: z.iso.date().nullable().default(null),
+  written: daySchema.nullable().default(null),
 });
 
 export type ReportImport = z.infer<typeof reportImportSchema>;

@@ -1,5 +1,6 @@
 import { and, eq } from "drizzle-orm";
 import { z } from "zod";
+import { daySchema } from "@/core/kit/day-schema";
 import { formatDay } from "@/core/kit/days";
 import { SLOT_KEYS, SLOT_LABEL } from "@/core/kit/slots";
 import { millsToDecimal } from "@/core/kit/money";
@@ -109,7 +110,7 @@ export const reportStartSchema = z.object({
   mapping: reportMappingSchema.nullable().default(null),
   reading: readingSchema.partial().nullable().default(null),
   /** The day the file was written; left out: today. */
-  written: z.iso.date().nullable().default(null),
+  written: daySchema.nullable().default(null),
 });
 
 /** Queues the reading of an uploaded report. What can be told beforehand is refused at once. */
@@ -155,7 +156,7 @@ const EXPORT_HEADING: Record<ReportField, string> = {
   revenue: "sales",
 };
 
-export const reportDaysSchema = z.object({ from: z.iso.date(), to: z.iso.date() });
+export const reportDaysSchema = z.object({ from: daySchema, to: daySchema });
 
 const MOST_DAYS = 400;
 

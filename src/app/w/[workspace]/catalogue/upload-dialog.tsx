@@ -12,7 +12,7 @@ import type { JobView } from "@/server/jobs/jobs";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
 import { ErrorNote } from "@/ui/notes";
-import { ApiError, apiGet, apiSend, apiUpload, useApi } from "../../../_lib/api";
+import { ApiError, apiGet, apiSend, apiUpload, toastMeanwhile, useApi } from "../../../_lib/api";
 import { useApiPath } from "../../../_lib/workspace";
 import { ChooseSource } from "./connect-steps";
 import { readingQuery } from "../reading-overrides";
@@ -73,12 +73,17 @@ export function UploadDialog({ open, onClose }: { open: boolean; onClose: () => 
       const proposal = await apiGet<FeedProposal>(apiPath(`uploads/${from.proposal.upload}?${query}`));
       setStep({ ...from, proposal });
     });
-  const read = (from: Step & { name: "map" }, mapping: Mapping, acceptLoss: boolean) =>
+  const read = (from: Step & { name: "map" }, mapping: Mapping, acceptLoss: boolean, since?: string): Promise<void> =>
     attempt(async () => {
       const { upload: id, reading } = from.proposal;
-      const body = { upload: id, fileName: from.fileName, mapping, reading, source: from.source, acceptLoss };
-      const { job } = await apiSend<{ job: string }>(apiPath(`feeds/${FEED}/import`), body);
-      setStep({ name: "reading", job });
+      const body = { upload: id, fileName: from.fileName, mapping, reading, source: from.source, acceptLoss, since };
+      try {
+        const { job } = await apiSend<{ job: string }>(apiPath(`feeds/${FEED}/import`), body);
+        setStep({ name: "reading", job });
+      } catch (failure) {
+        if (!(failure instanceof ApiError) || failure.failure.code !== "changed-meanwhile") throw failure;
+        toastMeanwhile(failure, () => void read(from, mapping, acceptLoss));
+      }
     });
   return (
     <Dialog open={open} onClose={close} title="Bring the catalogue in" wide>
@@ -111,7 +116,7 @@ export function UploadDialog({ open, onClose }: { open: boolean; onClose: () => 
           fileName={step.fileName}
           proposal={step.proposal}
           onReadAgain={(reading) => void again(step, reading)}
-          onImport={(mapping, acceptLoss) => void read(step, mapping, acceptLoss)}
+          onImport={(mapping, acceptLoss) => void read(step, mapping, acceptLoss, step.proposal.since)}
         />
       )}
       {step.name === "reading" && (

@@ -14,7 +14,8 @@ import { Button } from "@/ui/button";
 import { Checkbox, Field, Select, TextInput } from "@/ui/field";
 import { ErrorNote } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
-import { apiGet, ApiError, apiSend, toastError } from "../../../_lib/api";
+import { versionOf } from "@/core/kit/version-of";
+import { apiGet, ApiError, apiSend, toastMeanwhile } from "../../../_lib/api";
 import { useApiPath, useRefresh, useWorkspace } from "../../../_lib/workspace";
 import { isReplaceable } from "./new-planogram";
 import { Ladder } from "./ladder";
@@ -34,11 +35,14 @@ const SERVE_LABEL = ["first", "second", "third", "fourth", "fifth", "sixth", "se
 /** Builds a planogram: ladder and settings left, what it would make right, before anything exists. */
 export function Builder({
   start,
+  saved,
   fields,
   account,
   onClose,
 }: {
   start: Planogram;
+  /** The planogram as it is kept; null for a new one. */
+  saved: Planogram | null;
   fields: SplitField[];
   account: AccountLine[];
   onClose: () => void;
@@ -48,6 +52,8 @@ export function Builder({
   const apiPath = useApiPath();
   const refresh = useRefresh();
   const [draft, setDraft] = useState(start);
+  // As it was when the builder opened, whatever is read anew since.
+  const [seen] = useState(() => versionOf(saved));
   const [preview, setPreview] = useState<PlanogramPreview | null>(null);
   const [error, setError] = useState<Failure | null>(null);
   const [applying, setApplying] = useState(false);
@@ -75,10 +81,10 @@ export function Builder({
     };
   }, [draft, fault, apiPath]);
 
-  const apply = async () => {
+  const apply = async (since = `?since=${seen}`) => {
     setApplying(true);
     try {
-      await apiSend(apiPath("planograms"), draft);
+      await apiSend(apiPath(`planograms${since}`), draft);
       const { job } = await apiSend<{ job: string }>(apiPath(`planograms/${draft.key}/apply`));
       for (;;) {
         const state = await apiGet<JobView>(apiPath(`jobs/${job}`));
@@ -90,7 +96,7 @@ export function Builder({
       await refresh();
       router.push(`/w/${slug}/dispatch?applied=${job}`);
     } catch (failure) {
-      toastError(failure);
+      toastMeanwhile(failure, () => void apply(""));
       setApplying(false);
     }
   };

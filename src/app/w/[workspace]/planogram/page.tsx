@@ -34,7 +34,16 @@ export default function PlanogramPage() {
     const found = saved.data.find(({ key }) => key === state.plan);
     const taken = saved.data.map(({ key }) => key);
     const start = found?.definition ?? newPlanogram(fields.data, account.data.lines, goal, taken, state.by);
-    return <Builder key={state.plan} start={start} fields={fields.data} account={account.data.lines} onClose={close} />;
+    return (
+      <Builder
+        key={state.plan}
+        start={start}
+        saved={found?.definition ?? null}
+        fields={fields.data}
+        account={account.data.lines}
+        onClose={close}
+      />
+    );
   }
   return (
     <Workbench

@@ -6,7 +6,8 @@ import type { ShelfSetPage } from "@/server/shelves/blocks";
 import { Button } from "@/ui/button";
 import { Field, Select, TextInput } from "@/ui/field";
 import { HeatGlyph } from "@/ui/heat";
-import { apiSend, ApiError, toastError } from "../../../_lib/api";
+import { versionOf } from "@/core/kit/version-of";
+import { apiSend, ApiError, toastMeanwhile } from "../../../_lib/api";
 import { useApiPath, useRefresh } from "../../../_lib/workspace";
 
 /** What a cut is called while it is typed: by chance its heat, else its place, since its name is the number itself. */
@@ -28,6 +29,8 @@ export function EditCuts({
   const apiPath = useApiPath();
   const refresh = useRefresh();
   const [draft, setDraft] = useState<ShelfSet>(definition);
+  // As it was when the editor opened, whatever is read anew since.
+  const [seen] = useState(() => versionOf(definition));
   const [message, setMessage] = useState<string | null>(null);
   const parsed = shelfSetSchema.safeParse(draft);
   const fault = parsed.success ? null : (parsed.error.issues[0]?.message ?? "Something is not right.");
@@ -50,13 +53,13 @@ export function EditCuts({
     };
   }, [draft, fault, apiPath, onPreview]);
 
-  const save = async () => {
+  const save = async (since = `?since=${seen}`) => {
     try {
-      await apiSend(apiPath("shelf-sets"), draft, "PUT");
+      await apiSend(apiPath(`shelf-sets${since}`), draft, "PUT");
       await refresh();
       onClose();
     } catch (error) {
-      toastError(error);
+      toastMeanwhile(error, () => void save(""));
     }
   };
   const setMeasure = (measure: ShelfSet["measure"]) => {

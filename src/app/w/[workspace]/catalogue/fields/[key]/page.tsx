@@ -10,10 +10,11 @@ import { FIELD } from "@/core/catalogue/fields";
 import { formatCount } from "@/core/kit/format";
 import type { DerivedPreviewView } from "@/server/catalogue/derived-preview";
 import { Button } from "@/ui/button";
+import { versionOf } from "@/core/kit/version-of";
 import { Field, Select, TextInput } from "@/ui/field";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
-import { ApiError, apiSend, toastError, useApi } from "../../../../../_lib/api";
+import { ApiError, apiSend, toastError, toastMeanwhile, useApi } from "../../../../../_lib/api";
 import { useApiPath, useRefresh, useWorkspace } from "../../../../../_lib/workspace";
 import { CatalogueTabs } from "../../tabs";
 import { useFeeds, useFields } from "../../use-feeds";
@@ -75,6 +76,8 @@ function Builder({ known, all, tabs }: { known: DerivedField | undefined; all: D
   const router = useRouter();
   const refresh = useRefresh();
   const [field, setField] = useState<DerivedField>(known ?? BLANK);
+  // As it was when this page opened, whatever is read anew since.
+  const [seen] = useState(() => versionOf(known ?? null));
   const [hasSecond, setSecond] = useState((known?.secondName ?? "") !== "");
   const [lookUp, setLookUp] = useState("");
   const [list, setList] = useState<string | null>(null);
@@ -92,9 +95,9 @@ function Builder({ known, all, tabs }: { known: DerivedField | undefined; all: D
     rules.splice(at + by, 0, rule!);
     change({ rules });
   };
-  const save = async () => {
+  const save = async (since = `?since=${seen}`) => {
     const saved = { ...field, key: known?.key ?? freshKey(field.name, all.fields), name: field.name.trim() };
-    await apiSend(apiPath("derived"), saved);
+    await apiSend(apiPath(`derived${since}`), saved);
     toast.success(`Derived field "${saved.name}" kept; the catalogue is being worked out anew`);
     await refresh();
     router.push(`/w/${slug}/catalogue/fields`);
@@ -106,7 +109,9 @@ function Builder({ known, all, tabs }: { known: DerivedField | undefined; all: D
         <Button
           look="ember"
           disabled={field.name.trim() === "" || field.rules.length === 0}
-          onClick={() => void save().catch(toastError)}
+          onClick={() =>
+            void save().catch((error: unknown) => toastMeanwhile(error, () => void save("").catch(toastError)))
+          }
         >
           Keep the field
         </Button>
