@@ -35,7 +35,7 @@ test("every example of the API document works as written", async ({ page, reques
     const response = await request.fetch(path.replace("{job}", job), {
       method,
       data: body,
-      headers: body ? { "content-type": "text/plain" } : {},
+      headers: body ? { "content-type": body.startsWith("{") ? "application/json" : "text/plain" } : {},
     });
     const answer = (await response.json()) as { job?: string };
     const label = `${method} ${path} → ${response.status()} ${JSON.stringify(answer).slice(0, 200)}`;

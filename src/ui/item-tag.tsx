@@ -1,4 +1,5 @@
 import { cx } from "./cx";
+import { MiddleCut } from "./middle-cut";
 
 /** An item never stands as an ID alone: picture, title and ID together. */
 export function ItemTag({
@@ -16,12 +17,11 @@ export function ItemTag({
     <span className="flex min-w-0 items-center gap-2">
       <Picture src={image} className={large ? "size-14" : "size-7"} />
       <span className="min-w-0">
-        <span
-          className={cx("block truncate", large && "font-display text-base font-semibold whitespace-normal")}
-          title={title}
-        >
-          {title}
-        </span>
+        {large ? (
+          <span className="block font-display text-base font-semibold">{title}</span>
+        ) : (
+          <MiddleCut text={title} />
+        )}
         {large && <span className="font-mono text-xs text-soft">{id}</span>}
       </span>
     </span>

@@ -14,6 +14,9 @@ import { commit } from "../account/commit";
 import { walkAccount } from "../account/serving";
 import { asDiff, liveAccount, readAccount } from "../account/state";
 import { enqueueIn, enqueueJob, findJob, newJob, type JobView } from "../jobs/jobs";
+import { cellText } from "@/core/kit/columns";
+import { rowsById } from "../catalogue/item-rows";
+import { loadCatalogue } from "../catalogue/load";
 import { remember } from "../read/memo";
 import { loadWindow, resultDays, resultsVersion } from "../results/load";
 import type { WorkspaceInfo } from "../workspaces";
@@ -32,7 +35,7 @@ export interface BasketView {
   /** Changes worth reading: without the nodes that only hold a tree together. */
   readable: number;
   /** They in words, a page of them. */
-  changes: (ChangeWords & { source: string; who: string; reason: string })[];
+  changes: (ChangeWords & { source: string; who: string; reason: string; item: string | null })[];
   summary: string[];
   checks: Check[];
   budget: { before: number; after: number };
@@ -83,7 +86,39 @@ export async function viewBasket(db: Database, info: WorkspaceInfo, offset = 0, 
   const { changes, told, ...view } = await workOut(db, info);
   const nobody: Told = { source: "", who: "", reason: "" };
   const page = changes.slice(offset, offset + limit);
-  return { ...view, changes: page.map((change) => ({ ...change, ...(told.get(change.key) ?? nobody) })) };
+  const titles = await itemTitles(
+    db,
+    page.map(({ key }) => key),
+  );
+  return {
+    ...view,
+    changes: page.map((change) => ({
+      ...{ ...change, ...(told.get(change.key) ?? nobody) },
+      item: titles.get(change.key) ?? null,
+    })),
+  };
+}
+
+/** Titles of the items that records are about, by the records' keys: an ID alone says nothing to people. */
+async function itemTitles(db: Database, keys: string[]): Promise<Map<string, string>> {
+  const { live, planned } = await readAccount(db);
+  const idOf = (key: string): string | null => {
+    const record = planned.get(key) ?? live.get(key);
+    if (record?.type === "exclusion") return record.item;
+    if (record?.type !== "productGroup" || record.parent === null) return null;
+    const split = planned.get(record.parent) ?? live.get(record.parent);
+    return split?.type === "productGroup" && split.by === "id" ? record.value : null;
+  };
+  const ids = new Map(keys.flatMap((key) => (idOf(key) === null ? [] : [[key, idOf(key)!] as const])));
+  if (ids.size === 0) return new Map();
+  const rows = await rowsById(db);
+  const { columns } = await loadCatalogue(db, ["title"]);
+  const titles = new Map<string, string>();
+  for (const [key, id] of ids) {
+    const row = rows.get(id);
+    if (row !== undefined && columns["title"]) titles.set(key, cellText(columns["title"], row));
+  }
+  return titles;
 }
 
 export const basketRemoveSchema = z.object({

@@ -89,7 +89,7 @@ export const rateCardSchema = z.object({
 });
 
 export interface RateCards {
-  items: { id: string; card: RateCard | null }[];
+  items: { id: string; title: string; card: RateCard | null }[];
   keywords: { text: string; match: string; card: RateCard | null }[];
   listings: { listing: string; card: RateCard | null }[];
 }
@@ -103,13 +103,14 @@ export async function rateCards(
   const found = await loadWorld(db, info, await liveAccount(db));
   if (!found) return fail("market-no-catalogue", "There is no catalogue to run the market on.", "Upload a feed first.");
   const { world } = found;
-  const { columns, length } = await loadCatalogue(db, ["id"]);
+  const { columns, length } = await loadCatalogue(db, ["id", "title"]);
   const rowOf = new Map<string, number>();
   if (asked.items.length > 0) for (let row = 0; row < length; row++) rowOf.set(cellText(columns["id"]!, row), row);
   return ok({
     items: asked.items.map((id) => {
       const row = rowOf.get(id);
-      return { id, card: row === undefined ? null : itemCard(world, row) };
+      const title = row !== undefined && columns["title"] ? cellText(columns["title"], row) : "";
+      return { id, title, card: row === undefined ? null : itemCard(world, row) };
     }),
     keywords: asked.keywords.map(({ text, match }) => ({ text, match, card: keywordCard(world, text, match) })),
     listings: asked.listings.map((listing) => ({ listing, card: listingCard(world, listing) })),

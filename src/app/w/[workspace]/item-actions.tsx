@@ -1,12 +1,14 @@
 "use client";
 
+import { useQuery } from "@tanstack/react-query";
 import { addDays, format } from "date-fns";
 import { useState } from "react";
 import { toast } from "sonner";
 import type { z } from "zod";
 import type { itemIntentSchema } from "@/core/account/edits";
 import { plural } from "@/core/kit/format";
-import { parseMoney } from "@/core/kit/money";
+import { formatMoney, parseMoney } from "@/core/kit/money";
+import type { RateCards } from "@/server/market/look";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
 import { Field, Select, TextInput } from "@/ui/field";
@@ -114,6 +116,7 @@ function BidForm({ items, query, onClose }: FormProps) {
       <Field label={way === "fixed" ? `Bid in ${currency} a click` : "Percent, minus for lower"} error={error}>
         {(props) => <TextInput {...props} autoFocus value={text} onChange={(event) => setText(event.target.value)} />}
       </Field>
+      <ClickPrices items={items} />
       <p className="text-sm text-soft">
         Each item gets a bid of its own in the group that serves it first; the other items of that group stay together
         with the bid they have.
@@ -165,5 +168,35 @@ function ExcludeForm({ items, query, onClose }: FormProps) {
         </Button>
       </div>
     </form>
+  );
+}
+
+/** Items whose rate card is asked for; of more a range would say little. */
+const MOST_CARDS = 100;
+
+/** What clicks on the chosen items cost, by the channel's rate card, beside the bid that is being set. */
+function ClickPrices({ items }: { items: string[] }) {
+  const apiPath = useApiPath();
+  const { currency } = useWorkspace();
+  const isFew = items.length > 0 && items.length <= MOST_CARDS;
+  const { data } = useQuery({
+    queryKey: ["rate card", items],
+    queryFn: () => apiSend<RateCards>(apiPath("rate-card"), { items }),
+    enabled: isFew,
+    retry: false,
+    staleTime: Infinity,
+  });
+  const cards = data?.items.flatMap(({ card }) => card ?? []) ?? [];
+  if (!isFew || cards.length === 0) return null;
+  const range = (key: "low" | "typical" | "high") => {
+    const [least, most] = [Math.min(...cards.map((card) => card[key])), Math.max(...cards.map((card) => card[key]))];
+    const from = formatMoney(least, currency);
+    return least === most ? from : `${from} to ${formatMoney(most, currency)}`;
+  };
+  return (
+    <p className="rounded-md bg-petrol-wash px-3 py-2 text-sm num">
+      Rate card: a click costs <b>{range("typical")}</b> where half of the auctions are won, {range("low")} for a fifth
+      of them, {range("high")} for most of those for the best slot.
+    </p>
   );
 }

@@ -59,9 +59,9 @@ export default function Today() {
     ],
     [
       steps.data.results,
-      "Run some days",
-      "The test market serves your campaigns and reports what happened.",
-      "results",
+      "Get results",
+      "Run some days of the test market, or read in reports of your own account.",
+      "results/market",
       "Run the market",
     ],
     [steps.data.shelves, "Look at the shelves", "See who brings sales and who only costs.", "shelves", "Open shelves"],

@@ -40,10 +40,20 @@ export function TillStrip({ till }: { till: Till | undefined }) {
           {till?.source && `, by the ${REPORT_LABEL[till.source].toLowerCase()}`}
         </span>
       </Figure>
-      <Figure label="Without home" href={`/w/${slug}/planogram`} marked={(till?.withoutHome ?? 0) > 0}>
+      <Figure
+        label="Without home"
+        about="Items that no group serves and nobody left out. A home is the group that serves an item; sold-out items are not counted."
+        href={`/w/${slug}/planogram`}
+        marked={(till?.withoutHome ?? 0) > 0}
+      >
         {till ? formatCount(till.withoutHome) : NO_VALUE}
       </Figure>
-      <Figure label="Leaks" href={`/w/${slug}/planogram`} marked={(till?.leaks ?? 0) > 0}>
+      <Figure
+        label="Leaks"
+        about="Open remainders: groups that bid on whatever their split does not name."
+        href={`/w/${slug}/planogram`}
+        marked={(till?.leaks ?? 0) > 0}
+      >
         {till?.leaks ?? NO_VALUE}
       </Figure>
       <Figure label="Feed" href={`/w/${slug}/catalogue`}>
@@ -79,11 +89,14 @@ function signed(amount: number, currency: string): string {
 
 function Figure({
   label,
+  about,
   href,
   marked,
   children,
 }: {
   label: string;
+  /** What it means, where the word is one of ours. */
+  about?: string;
   href?: string;
   marked?: boolean;
   children: ReactNode;
@@ -95,10 +108,10 @@ function Figure({
     </>
   );
   return href ? (
-    <Link href={href} className="hover:underline">
+    <Link href={href} className="hover:underline" title={about}>
       {inner}
     </Link>
   ) : (
-    <span>{inner}</span>
+    <span title={about}>{inner}</span>
   );
 }

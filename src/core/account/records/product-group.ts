@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { splitName } from "../split-name";
 import { millsToDecimal } from "../../kit/money";
 import { defineKind, type Known } from "../record-kind";
 import { amountSchema, keySchema } from "./basics";
@@ -48,7 +49,7 @@ export function groupPath(group: ProductGroup, known: Known): string {
     const split = above(known, at);
     if (!split) continue;
     const by = split.by ?? "";
-    steps.unshift(at.value === null ? REMAINDER : `${by} = ${known.valueName(by, at.value)}`);
+    steps.unshift(at.value === null ? REMAINDER : `${splitName(by)} = ${known.valueName(by, at.value)}`);
   }
   return steps.length === 0 ? "all items" : steps.join(" / ");
 }
@@ -68,7 +69,11 @@ export const productGroupKind = defineKind<ProductGroup>({
     ...(parent === null ? [] : [{ key: parent, types: ["productGroup"], bond: "hangs below" as const }]),
   ],
   handSet: ["bid", "status"],
-  name: (group, known) => `${known.nameOf(group.adGroup) ?? ""} · ${ownName(group, known)}`,
+  name: (group, known) => {
+    const [outer, own] = [known.nameOf(group.adGroup) ?? "", ownName(group, known)];
+    // A group that is all of its ad group is often called like it.
+    return outer === own || outer.endsWith(` · ${own}`) ? outer : `${outer} · ${own}`;
+  },
   isScaffold: ({ role, status }) =>
     role === "split" || role === "rest" || (role === "remainder" && status === "closed"),
   added: ({ bid }, { name, money }) =>

@@ -3,6 +3,7 @@
 import Link from "next/link";
 import { useState } from "react";
 import { Bar, ComposedChart, Line, ResponsiveContainer, Tooltip, XAxis, YAxis } from "recharts";
+import { DEFAULT_HEAT_RULES } from "@/core/evidence/heat";
 import { formatMetric, formatShare } from "@/core/kit/format";
 import { METRICS, type MetricKey } from "@/core/kit/metrics";
 import { formatMoney, toUnits } from "@/core/kit/money";
@@ -81,7 +82,8 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
               {item.isLosing
                 ? "It costs as much as it sells for, so no return pays."
                 : `Chance of reaching ${item.goal > goal ? `its break-even of ${item.goal.toFixed(1)}, above the goal of ${goal}` : "the goal"}: ${formatShare(item.chance)}.`}{" "}
-              Thin evidence leans on its category.
+              {item.sums.clicks < DEFAULT_HEAT_RULES.leastClicks &&
+                "So little evidence of its own leans on its category."}
             </p>
           </>
         ) : (
@@ -133,8 +135,7 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
           ))}
           {item.shelves.some((shelf) => shelf.heat !== item.heat) && (
             <li className="text-sm text-soft">
-              Its heat ({item.heat}) weighs how thin the evidence is, over {days} days; the shelf goes by its own cuts
-              and window.
+              Its heat ({item.heat}) is of the last {days} days; the shelf goes by its own cuts and days.
             </li>
           )}
           {item.homes.map((home, i) => (

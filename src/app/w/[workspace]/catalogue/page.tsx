@@ -143,7 +143,7 @@ export default function CataloguePage() {
                 <>
                   {" · "}
                   <Link className="text-petrol underline" href={`/w/${slug}/catalogue/faults`}>
-                    {formatCount(feed.counts!.setAside)} rows set aside
+                    {plural(feed.counts!.setAside, "row")} set aside
                   </Link>
                 </>
               )}

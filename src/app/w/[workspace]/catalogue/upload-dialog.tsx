@@ -198,7 +198,7 @@ function Reading({ job, onAgain, onClose }: { job: string; onAgain: () => void; 
         <div className="h-full bg-petrol" style={{ width: total ? `${Math.min(100, (100 * done) / total)}%` : "8%" }} />
       </div>
       <p className="mt-2 text-soft num">
-        {done > 0 ? `${formatCount(done)} rows read${total ? ` of about ${formatCount(total)}` : ""}` : "Starting"}. You
+        {done > 0 ? `${plural(done, "row")} read${total ? ` of about ${formatCount(total)}` : ""}` : "Starting"}. You
         can close this and go on; it is shown on top until it ends.
       </p>
     </div>

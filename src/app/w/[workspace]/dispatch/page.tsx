@@ -155,13 +155,18 @@ function BasketReview({
   return (
     <>
       <div className="grid grid-cols-3 gap-4">
-        <Surface title="What changes">
+        <Surface title={`What changes · ${plural(basket.total, "record")}`}>
           <ul className="space-y-1">
             {summary.map((sentence) => (
               <li key={sentence} className="num">
                 {sentence}
               </li>
             ))}
+            {basket.total > readable && (
+              <li className="text-soft num">
+                {plural(basket.total - readable, "record")} more only hold the groups together or close what is not named.
+              </li>
+            )}
           </ul>
         </Surface>
         <Surface title="What it should do">
@@ -239,7 +244,10 @@ function BasketReview({
 function ChangeRow({ change, onRemove }: { change: BasketView["changes"][number]; onRemove: () => void }) {
   return (
     <tr className="border-b border-line/60">
-      <td className="px-3 py-1.5 num">{change.text}</td>
+      <td className="px-3 py-1.5 num">
+        {change.text}
+        {change.item !== null && <span className="block text-soft">{change.item}</span>}
+      </td>
       <td className="px-3 text-soft">
         {change.reason}
         {change.who !== "" && <span className="whitespace-nowrap"> · {change.who}</span>}

@@ -105,7 +105,9 @@ export function Builder({
   const firstCampaign = preview?.campaigns[0];
   const example = {
     levels: draft.ladder.map((_, i) =>
-      i === 0 ? (firstCampaign?.name.split(" · ").at(-1) ?? "First value") : `value ${i + 1}`,
+      i === 0
+        ? (firstCampaign?.name.split(" · ").at(-1) ?? "first value")
+        : (fields.find(({ by }) => by === draft.ladder[i]!.by)?.label.toLowerCase() ?? "another value"),
     ),
     purpose: draft.purpose,
     planogram: draft.name,

@@ -11,7 +11,8 @@ import { REPORT_LABEL } from "@/core/results/reports/report-kinds";
 import { isLevel, LEVEL_LABEL, LEVELS, type Level } from "@/core/results/levels";
 import type { SliceLine } from "@/server/across/results/slice-lines";
 import type { Slice } from "@/server/across/results/slice";
-import { buttonClasses } from "@/ui/button";
+import { Button, buttonClasses } from "@/ui/button";
+import { useRemembered } from "@/ui/use-remembered";
 import { cx } from "@/ui/cx";
 import { Select, TextInput } from "@/ui/field";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
@@ -57,6 +58,7 @@ export default function ResultsPage() {
   const { state, setState, columns, defaults, query, common, sort } = view;
   const search = useRef<HTMLInputElement>(null);
   useKeys({ "/": () => search.current?.focus() });
+  const [isFolded, setFolded] = useRemembered("results.folded");
   const keep = { placeholderData: keepPreviousData };
   const slice = useApi<Slice>(apiPath(`results?${query}&limit=${MOST_LINES}`), keep);
   const days = useApi<Slice>(apiPath(`results?${common}&level=day&compare=none&sort=name&limit=1000`), keep);
@@ -127,21 +129,25 @@ export default function ResultsPage() {
       )}
       {slice.data?.from && (
         <>
-          <Headlines
-            now={slice.data.total}
-            before={slice.data.before}
-            missing={slice.data.missingOfTotal}
-            language={state.lang}
-          />
-          <Charts
-            slice={slice.data}
-            days={days.data}
-            chart={state.chart}
-            language={state.lang}
-            onChart={(chart) => void setState({ chart })}
-            onOpen={open}
-          />
-          {days.data && <OnNoDay all={slice.data} days={days.data} />}
+          {!isFolded && (
+            <>
+              <Headlines
+                now={slice.data.total}
+                before={slice.data.before}
+                missing={slice.data.missingOfTotal}
+                language={state.lang}
+              />
+              <Charts
+                slice={slice.data}
+                days={days.data}
+                chart={state.chart}
+                language={state.lang}
+                onChart={(chart) => void setState({ chart })}
+                onOpen={open}
+              />
+              {days.data && <OnNoDay all={slice.data} days={days.data} />}
+            </>
+          )}
           <div className="flex flex-wrap items-center gap-2">
             <TextInput
               ref={search}
@@ -165,6 +171,9 @@ export default function ResultsPage() {
                 <X aria-hidden className="size-3.5" />
               </button>
             ))}
+            <Button look="quiet" aria-expanded={!isFolded} onClick={() => setFolded(!isFolded)}>
+              {isFolded ? "Show figures and chart" : "Fold figures and chart"}
+            </Button>
             <Incomplete slice={slice.data} isCounted={state.complete} />
           </div>
           <div className="flex min-h-80 flex-1 flex-col gap-2">

@@ -95,7 +95,7 @@ export function ResultsTable({
         ),
       },
       ...(splitLabel
-        ? [{ key: "split", label: splitLabel[0], width: 150, cell: (line: SliceLine) => line.splitName }]
+        ? [{ key: "split", label: splitLabel[0], width: 110, cell: (line: SliceLine) => line.splitName }]
         : []),
       ...(level === "campaign" && !splitLabel
         ? [
@@ -157,17 +157,17 @@ export function ResultsTable({
         key: "evidence",
         label: "How sure",
         about: "The return that is likely, 80 times in 100 within the band; the mark is the goal.",
-        width: 170,
+        width: 178,
         sort: "chance",
         cell: (line) => <EvidenceCell evidence={line.evidence} goal={goal} top={top} />,
       },
       {
         key: "balance",
         label: "Spend share | sales share",
-        width: 186,
+        width: splitLabel ? 130 : 186,
         cell: (line) => <BalanceBar spendShare={line.spendShare} salesShare={line.salesShare} scale={scale} />,
       },
-      { key: "gap", label: "Gap", width: 68, align: "right", sort: "gap", cell: (line) => <Gap gap={line.gap} /> },
+      { key: "gap", label: "Gap", width: 76, align: "right", sort: "gap", cell: (line) => <Gap gap={line.gap} /> },
     ];
   }, [account.data, columns, currency, edit, goal, level, levelLabel, missing, onOpen, scale, splitLabel, top]);
   return (

@@ -3,6 +3,7 @@
 import { ArrowDown, ArrowUp, TriangleAlert, X } from "lucide-react";
 import type { DerivedField, DerivedRule } from "@/core/catalogue/derive/derived-field";
 import type { DerivedExample } from "@/core/catalogue/derive/preview";
+import { conditionsIn } from "@/core/catalogue/where";
 import { formatCount, plural } from "@/core/kit/format";
 import type { DerivedPreviewView } from "@/server/catalogue/derived-preview";
 import { cx } from "@/ui/cx";
@@ -31,6 +32,7 @@ export function RuleCard({
   const rule = field.rules[no]!;
   const figures = preview?.rules[no];
   const isLast = no === field.rules.length - 1;
+  const takesLetters = conditionsIn(rule.when).some(({ op }) => op === "contains" || op === "lacks");
   return (
     <section className="rounded-lg border border-line bg-surface" aria-label={`Rule ${no + 1}`}>
       <header className="flex items-center gap-2 border-b border-line px-3 py-1.5">
@@ -78,8 +80,10 @@ export function RuleCard({
             <TriangleAlert aria-hidden className="mt-0.5 size-4 shrink-0 text-ember" />
             <span>
               “{word}” also stands inside other words, {plural(count, "time")}:{" "}
-              {others.map((other) => `${other.word} (${formatCount(other.count)})`).join(", ")}. Whole words are taken,
-              so those are left alone unless you match letters.
+              {others.map((other) => `${other.word} (${formatCount(other.count)})`).join(", ")}.{" "}
+              {takesLetters
+                ? "This rule goes by letters, so those count too."
+                : "This rule takes whole words, so those are left alone."}
             </span>
           </p>
         ))}

@@ -16,7 +16,11 @@ import { useApiPath, useWorkspace } from "../../../../_lib/workspace";
 export function CompareVersions() {
   const apiPath = useApiPath();
   const [days, setDays] = useState(14);
-  const [job, setJob] = useState<string | null>(null);
+  const [started, setJob] = useState<string | null>(null);
+  // What was compared last stays, also for whoever leaves the page and comes back.
+  const jobs = useApi<JobView[]>(apiPath("jobs")).data;
+  const job =
+    started ?? jobs?.find(({ kind, state }) => kind === "market-compare" && state !== "cancelled")?.id ?? null;
   const running = useApi<JobView>(job ? apiPath(`jobs/${job}`) : null, {
     refetchInterval: (query) => (["waiting", "running"].includes(query.state.data?.state ?? "waiting") ? 500 : false),
   });
@@ -75,11 +79,16 @@ function Versions({ comparison }: { comparison: Comparison }) {
   const { currency } = useWorkspace();
   const money = (value: number) => formatMoney(value, currency);
   const ratio = (top: number, bottom: number) => (bottom > 0 ? (top / bottom).toFixed(2) : "–");
-  const rows: [label: string, about: string, of: (version: VersionResult) => string][] = [
-    ["Spend", "As reports will show it.", ({ drawn }) => money(drawn.cost)],
-    ["Ad sales", "As reports will show them, late orders included.", ({ drawn }) => money(drawn.revenue)],
+  const rows: [
+    label: string,
+    about: string,
+    of: (version: VersionResult) => string,
+    both?: "cost" | "revenue" | "orders",
+  ][] = [
+    ["Spend", "As reports will show it.", ({ drawn }) => money(drawn.cost), "cost"],
+    ["Ad sales", "As reports will show them, late orders included.", ({ drawn }) => money(drawn.revenue), "revenue"],
     ["ROAS", "Ad sales ÷ spend, as drawn.", ({ drawn }) => ratio(drawn.revenue, drawn.cost)],
-    ["Orders", "As drawn.", ({ drawn }) => formatCount(drawn.orders)],
+    ["Orders", "As drawn.", ({ drawn }) => formatCount(drawn.orders), "orders"],
     ["ROAS in truth", "Without the luck of the draw.", ({ truth }) => ratio(truth.revenue, truth.cost)],
     ["Store sales in truth", "All sales of the shop, with or without an ad.", ({ truth }) => money(truth.storeRevenue)],
     [
@@ -116,10 +125,17 @@ function Versions({ comparison }: { comparison: Comparison }) {
               {name}
             </th>
           ))}
+          <th className="text-right font-normal">Difference</th>
+          <th
+            className="text-right font-normal"
+            title="What of the difference is the luck of the draw: without it the difference in truth would be left."
+          >
+            of it luck
+          </th>
         </tr>
       </thead>
       <tbody>
-        {rows.map(([label, about, of]) => (
+        {rows.map(([label, about, of, both]) => (
           <tr key={label} className="border-t border-line/60" title={about}>
             <td className="py-0.5">{label}</td>
             {comparison.versions.map((version) => (
@@ -127,9 +143,30 @@ function Versions({ comparison }: { comparison: Comparison }) {
                 {of(version)}
               </td>
             ))}
+            <Differences versions={comparison.versions} of={both} />
           </tr>
         ))}
       </tbody>
     </table>
+  );
+}
+
+/** By how much two versions differ as drawn, and how much of that is luck: drawn less true. */
+function Differences({ versions, of }: { versions: VersionResult[]; of: "cost" | "revenue" | "orders" | undefined }) {
+  const { currency } = useWorkspace();
+  const [before, after] = versions;
+  if (!of || !before || !after) return <td colSpan={2} />;
+  const signed = (value: number) => {
+    const size = Math.abs(value);
+    const text = of === "orders" ? formatCount(Math.round(size)) : formatMoney(size, currency);
+    return `${value < 0 ? "−" : "+"}${text}`;
+  };
+  const drawn = after.drawn[of] - before.drawn[of];
+  const luck = drawn - (after.truth[of] - before.truth[of]);
+  return (
+    <>
+      <td className="text-right font-semibold">{signed(drawn)}</td>
+      <td className="text-right text-soft">{signed(luck)}</td>
+    </>
   );
 }

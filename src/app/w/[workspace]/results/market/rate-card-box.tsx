@@ -31,7 +31,7 @@ export function RateCardBox() {
       const answer = await apiSend<RateCards>(apiPath("rate-card"), body);
       setLines([
         ...answer.keywords.map(({ text: name, card }) => ({ name, card })),
-        ...answer.items.map(({ id, card }) => ({ name: id, card })),
+        ...answer.items.map(({ id, title, card }) => ({ name: title === "" ? id : `${title} (${id})`, card })),
         ...answer.listings.map(({ listing, card }) => ({ name: listing, card })),
       ]);
     } catch (error) {

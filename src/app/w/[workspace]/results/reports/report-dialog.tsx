@@ -90,6 +90,7 @@ export function ReportDialog({ open, onClose }: { open: boolean; onClose: () => 
             <span className="sr-only">Report file</span>
             <input
               type="file"
+              className="block text-sm file:mr-3 file:cursor-pointer file:rounded-md file:border file:border-line file:bg-surface file:px-3 file:py-1.5 file:font-semibold file:text-ink hover:file:bg-raised"
               accept=".csv,.tsv,.txt,.xlsx,.gz"
               disabled={busy !== ""}
               onChange={(event) => {

@@ -246,7 +246,7 @@ function usePreview(field: DerivedField, lookUp: string) {
   const apiPath = useApiPath();
   const body = {
     // A name is not needed to see what rules do.
-    field: { ...field, name: field.name.trim() || "Unnamed" },
+    field: { ...field, name: field.name.trim() || "this field" },
     items: lookUp
       .split(/[\s,;]+/)
       .filter(Boolean)
