@@ -6,6 +6,7 @@ import { CHANNEL_LIMITS } from "./channel-limits";
 import { Draft } from "./draft";
 import { liftItem } from "./lift-item";
 import { kindOf, type AccountRecord } from "./records";
+import { renameValue } from "./rename-value";
 import { amountSchema, exclusionReasonSchema, reviewOnSchema } from "./records/basics";
 import { exclusionKey } from "./records/exclusion";
 
@@ -37,6 +38,13 @@ export const intentSchema = z.discriminatedUnion("action", [
   itemBidChange.extend({ items: keys }),
   exclude.extend({ items: keys }),
   include.extend({ items: keys }),
+  z.object({
+    action: z.literal("rename-value"),
+    /** The field that groups are split by, and the value before and now. */
+    by: z.string().min(1).max(200),
+    from: z.string().min(1).max(500),
+    to: z.string().min(1).max(500),
+  }),
 ]);
 
 export type Intent = z.infer<typeof intentSchema>;
@@ -74,6 +82,8 @@ export function edit(account: Account, intent: Intent, homeOf: HomeOf): Outcome<
     case "include":
       for (const item of intent.items) draft.remove(exclusionKey(item, null));
       return ok(draft);
+    case "rename-value":
+      return renameValue(draft, intent.by, intent.from, intent.to);
     case "item-bid":
       return bidItems(draft, intent.items, homeOf, () => intent.bid);
     case "item-bid-change":
@@ -101,6 +111,8 @@ export function intentInWords(intent: Intent, currency: string): string {
       return `Excluded: ${intent.reason}`;
     case "include":
       return "No longer excluded";
+    case "rename-value":
+      return `“${intent.from}” is now called “${intent.to}”`;
   }
 }
 

@@ -48,7 +48,7 @@ export interface ItemChange {
 }
 
 /** Reads versions of items by the headings and mapping of the reading each came with. */
-async function versionReader(db: Database, currency: string) {
+export async function versionReader(db: Database, currency: string) {
   const rows = await db
     .select({ id: revisions.id, headings: revisions.headings, mapping: revisions.mapping })
     .from(revisions);
@@ -60,7 +60,7 @@ async function versionReader(db: Database, currency: string) {
     const cells = JSON.parse(version.cells) as string[];
     const read = rowReader(found.headings, mapping, currency)(cells);
     const byName = new Map(found.headings.map((heading, i) => [heading, cells[i] ?? ""]));
-    return { item: read.ok ? read.item : null, cells, headings: found.headings, byName };
+    return { item: read.ok ? read.item : null, cells, headings: found.headings, byName, mapping };
   };
 }
 

@@ -21,6 +21,7 @@ import {
   startImport,
 } from "../../catalogue/feeds";
 import { CHANGE_KINDS, listRefreshes, refreshItems } from "../../catalogue/history";
+import { renamedValues } from "../../across/catalogue/renamed-values";
 import { refreshEffect } from "../../across/catalogue/refresh-effect";
 import { linkCheckSchema, linkCheckSummary, startLinkCheck } from "../../across/catalogue/link-check";
 import { setSource, sourceSettingsSchema, startFetch } from "../../catalogue/schedule";
@@ -192,6 +193,15 @@ export const catalogueEndpoints: BoundEndpoint[] = [
       ok(
         await refreshItems(db, info, pathNumber(path, "refresh"), query.kind, query.offset, Math.min(500, query.limit)),
       ),
+  ),
+  inWorkspace(
+    {
+      method: "GET",
+      path: "refreshes/{refresh}/renames",
+      heavy: true,
+      summary: "Values that groups are named for and that the feed calls by another name since a refresh.",
+    },
+    async ({ db, info, path }) => ok(await renamedValues(db, info, pathNumber(path, "refresh"))),
   ),
   inWorkspace(
     {

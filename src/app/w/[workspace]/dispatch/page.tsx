@@ -164,7 +164,8 @@ function BasketReview({
             ))}
             {basket.total > readable && (
               <li className="text-soft num">
-                {plural(basket.total - readable, "record")} more only hold the groups together or close what is not named.
+                {plural(basket.total - readable, "record")} more only hold the groups together or close what is not
+                named.
               </li>
             )}
           </ul>
