@@ -90,16 +90,19 @@ function inWords(value: unknown): string {
 /** A diff in a few sentences: counts by kind of change, and the money a day that it moves. */
 export function describeDiff(live: Account, diff: Diff<AccountRecord>, currency: string): string[] {
   const sentences: string[] = [];
-  const kinds: [verb: string, records: AccountRecord[]][] = [
-    ["new", Object.values(diff.added).filter((record) => !isScaffold(record))],
-    ["changed", Object.values(diff.changed).map(([, to]) => to)],
-    ["removed", Object.values(diff.removed).filter((record) => !isScaffold(record))],
-  ];
+  const counts = new Map<string, number>();
+  const count = (verb: string, record: AccountRecord) => {
+    const key = `${verb}/${record.type}`;
+    counts.set(key, (counts.get(key) ?? 0) + 1);
+  };
+  for (const record of Object.values(diff.added)) if (!isScaffold(record)) count("new", record);
+  for (const [, to] of Object.values(diff.changed)) count("changed", to);
+  for (const record of Object.values(diff.removed)) if (!isScaffold(record)) count("removed", record);
   for (const type of RECORD_TYPES) {
     const [one, many] = kindOf(type).label;
-    const parts = kinds.flatMap(([verb, list]) => {
-      const count = list.filter((record) => record.type === type).length;
-      return count > 0 ? [`${plural(count, one, many)} ${verb}`] : [];
+    const parts = ["new", "changed", "removed"].flatMap((verb) => {
+      const found = counts.get(`${verb}/${type}`) ?? 0;
+      return found > 0 ? [`${plural(found, one, many)} ${verb}`] : [];
     });
     if (parts.length > 0) sentences.push(`${parts.join(", ")}.`);
   }

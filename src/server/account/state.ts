@@ -1,9 +1,8 @@
-import { asc } from "drizzle-orm";
 import { Account } from "@/core/account/account";
 import type { AccountRecord } from "@/core/account/records";
 import { composeDiffs, emptyDiff, type Diff } from "@/core/kit/diff";
 import type { Database } from "@/db/client";
-import { basket } from "@/db/schema";
+import type { basket } from "@/db/schema";
 import { remember } from "../read/memo";
 
 /** Where an account stands; see the table. */
@@ -80,6 +79,30 @@ async function* recordPages(db: Database): AsyncIterable<AccountRecord[]> {
   }
 }
 
+type BasketRow = typeof basket.$inferSelect;
+
+/** The basket, oldest part first, read as JSON a page at a time like the records. */
+async function readBasket(db: Database): Promise<BasketRow[]> {
+  const all: BasketRow[] = [];
+  let [part, id] = [-1, -1];
+  for (;;) {
+    const { rows } = await db.$client.execute({
+      sql: `SELECT '[' || group_concat(row, ',') || ']', count(*) FROM (
+              SELECT '{"before":' || coalesce(before, 'null') || ',"after":' || coalesce(after, 'null') || ',' ||
+                substr(json_object('id', id, 'key', key, 'part', part, 'source', source, 'who', who, 'reason', reason,
+                  'at', at, 'version', version), 2) AS row
+              FROM basket WHERE (part, id) > (?, ?) ORDER BY part, id LIMIT ${PAGE})`,
+      args: [part, id],
+    });
+    if (Number(rows[0]![1]) === 0) return all;
+    const page = JSON.parse(String(rows[0]![0])) as BasketRow[];
+    for (const row of page) all.push(row);
+    if (page.length < PAGE) return all;
+    ({ part, id } = page.at(-1)!);
+    await new Promise((resolve) => setImmediate(resolve));
+  }
+}
+
 /** Rows with a before and an after as a diff; of several parts of one record the later ones go on from the earlier. */
 export function asDiff(
   rows: { key: string; before: AccountRecord | null; after: AccountRecord | null }[],
@@ -135,7 +158,7 @@ async function accountAt(db: Database, versions: AccountVersions): Promise<Accou
   const { version, sealedPart } = versions;
   return remember(db, "account with basket", [version, sealedPart], async () => {
     const live = await liveAt(db, versions);
-    const rows = await db.select().from(basket).orderBy(asc(basket.part), asc(basket.id));
+    const rows = await readBasket(db);
     const now = await readVersions(db.$client);
     if (now.version !== version || now.sealedPart !== sealedPart) throw new Moved();
     const sealed = asDiff(rows.filter(({ part }) => part <= sealedPart));

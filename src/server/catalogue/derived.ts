@@ -64,8 +64,8 @@ export async function saveDerived(
   const fields = await listDerived(db);
   const at = fields.findIndex(({ key }) => key === field.key);
   const seen = await changedMeanwhile(db, since, {
-    what: `The derived field "${field.name}"`,
-    logged: `Derived field "${field.name}"`,
+    what: `The derived field "${(fields[at] ?? field).name}"`,
+    logged: `Derived field "${(fields[at] ?? field).name}"`,
     ...{ stored: fields[at] ?? null, given: field },
   });
   if (!seen.ok) return seen;

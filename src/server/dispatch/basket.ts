@@ -14,7 +14,8 @@ import { commit } from "../account/commit";
 import { walkAccount } from "../account/serving";
 import { asDiff, liveAccount, readAccount } from "../account/state";
 import { enqueueIn, enqueueJob, findJob, newJob, type JobView } from "../jobs/jobs";
-import { cellText } from "@/core/kit/columns";
+import { isBuyable } from "@/core/catalogue/field-changes";
+import { cellText, type Columns } from "@/core/kit/columns";
 import { rowsById } from "../catalogue/item-rows";
 import { loadCatalogue } from "../catalogue/load";
 import { remember } from "../read/memo";
@@ -40,7 +41,8 @@ export interface BasketView {
   checks: Check[];
   budget: { before: number; after: number };
   effect: Effect | null;
-  homes: { none: number; one: number; several: number };
+  /** Items by how many homes they have after sending; of those without one, how many are sold out. */
+  homes: { none: number; one: number; several: number; soldOut: number };
   leaks: { group: string; items: number }[];
 }
 
@@ -75,10 +77,23 @@ async function workOut(db: Database, info: WorkspaceInfo): Promise<Worked> {
       checks: rows.length === 0 ? [] : checkDiff(live, diff, info.currency),
       budget: budgetChange(live, diff),
       effect,
-      homes: { none: proof.none, one: proof.one, several: proof.several },
+      homes: {
+        ...{ none: proof.none, one: proof.one, several: proof.several },
+        soldOut: soldOutWithoutHome(catalogue, proof.perRow),
+      },
       leaks: proof.leaks.map(({ group, items }) => ({ group, items })),
     };
   });
+}
+
+/** Items that nothing serves and that nobody could buy. */
+function soldOutWithoutHome({ columns, length }: Columns, perRow: Uint16Array): number {
+  const { availability } = columns;
+  let count = 0;
+  for (let row = 0; availability && row < length; row++) {
+    if (perRow[row] === 0 && !isBuyable(cellText(availability, row))) count++;
+  }
+  return count;
 }
 
 /** The basket: what changes in words and numbers, what the checks say, and the proof of homes after sending. */

@@ -162,10 +162,10 @@ export async function previewItems(
 
 /** Keeps a planogram under its key. */
 export async function savePlanogram(db: Database, definition: Planogram, since?: string): Promise<Outcome<null>> {
+  const stored = await findPlanogram(db, definition.key);
+  const { name } = stored ?? definition;
   const seen = await changedMeanwhile(db, since, {
-    what: `The planogram "${definition.name}"`,
-    logged: `Planogram "${definition.name}"`,
-    ...{ stored: await findPlanogram(db, definition.key), given: definition },
+    ...{ what: `The planogram "${name}"`, logged: `Planogram "${name}"`, stored, given: definition },
   });
   if (!seen.ok) return seen;
   const values = { definition, savedAt: Date.now() };

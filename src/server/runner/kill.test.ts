@@ -1,5 +1,7 @@
 import { spawn, type ChildProcess } from "node:child_process";
 import { once } from "node:events";
+import { rmSync, writeFileSync } from "node:fs";
+import path from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
 import { afterEach, describe, expect, it } from "vitest";
 import { diffRecords } from "@/core/kit/diff";
@@ -164,4 +166,27 @@ describe("a runner killed at any moment", () => {
       expect(await scalar(db, "SELECT count(*) FROM dispatches")).toBe(1);
     },
   );
+});
+
+describe("a broken workspace", () => {
+  it("keeps no other waiting: the others' jobs run on", async () => {
+    const broken = await testWorkspace();
+    const sound = await testWorkspace();
+    // What the runner finds of it on the disk is no database at all.
+    const file = path.join(dataDir(), `${broken.info.slug}.db`);
+    writeFileSync(file, "this was a database once");
+    for (const rest of ["-wal", "-shm"]) rmSync(`${file}${rest}`, { force: true });
+    const input = {
+      feed: "main",
+      file: feedFile(feed(50, () => 5)),
+      fileName: "f.csv",
+      mapping: null,
+      acceptLoss: false,
+    };
+    const job = await enqueueJob(sound.db, "feed-import", input);
+    startRunner();
+    const done = await until(sound.db, job.id, ({ state }) => state === "done" || state === "failed");
+    expect(done).toMatchObject({ state: "done", result: { stored: 50 } });
+    expect(runner?.exitCode).toBeNull();
+  });
 });

@@ -120,8 +120,8 @@ export async function listShelfSets(db: Database): Promise<ShelfSetInfo[]> {
 export async function saveShelfSet(db: Database, given: ShelfSet, since?: string): Promise<Outcome<null>> {
   const [known] = await db.select().from(shelfSets).where(eq(shelfSets.key, given.key));
   const seen = await changedMeanwhile(db, since, {
-    what: `The shelf set "${given.name}"`,
-    logged: `Shelf set "${given.name}"`,
+    what: `The shelf set "${(known?.definition ?? given).name}"`,
+    logged: `Shelf set "${(known?.definition ?? given).name}"`,
     ...{ stored: known?.definition ?? null, given },
   });
   if (!seen.ok) return seen;

@@ -198,7 +198,8 @@ function BasketReview({
         <Surface title="Proof and checks">
           <p className="num">
             After sending: {formatCount(homes.one)} items with one home, {formatCount(homes.several)} with several,{" "}
-            {formatCount(homes.none)} without; {plural(leaks.length, "leak")}.
+            {formatCount(homes.none - homes.soldOut)} without
+            {homes.soldOut > 0 && ` (and ${formatCount(homes.soldOut)} sold out)`}; {plural(leaks.length, "leak")}.
           </p>
           {checks.length === 0 ? (
             <p className="mt-1">All checks passed.</p>

@@ -24,8 +24,8 @@ import { NamePatternEditor } from "./name-pattern";
 import { Preview } from "./preview";
 
 const SHARE_LABEL: Record<Planogram["shareBy"], string> = {
-  revenue: "ad sales of the last 90 days",
-  cost: "spend of the last 90 days",
+  revenue: "ad sales, 90 days",
+  cost: "spend, 90 days",
   items: "number of items",
   evenly: "evenly",
 };

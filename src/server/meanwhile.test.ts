@@ -1,0 +1,48 @@
+import { describe, expect, it } from "vitest";
+import { versionOf } from "@/core/kit/version-of";
+import { returnTiers } from "@/core/shelves/shelf-set";
+import { listShelfSets, saveShelfSet } from "./shelves/shelves";
+import { importFeed, testWorkspace } from "./testing";
+import { listFeeds, startImport } from "./catalogue/feeds";
+import { actAs } from "./person";
+
+describe("what was changed meanwhile", () => {
+  it("is told by what it holds, not by the order of its keys", () => {
+    expect(versionOf({ a: 1, b: { c: [1, 2], d: undefined } })).toBe(versionOf({ b: { c: [1, 2] }, a: 1 }));
+    expect(versionOf({ a: 1 })).not.toBe(versionOf({ a: 2 }));
+    expect(versionOf([1, 2])).not.toBe(versionOf([2, 1]));
+    expect(versionOf(null)).not.toBe(versionOf({}));
+  });
+
+  it("is not overwritten, said by whom and in what it differs; without a version it is as asked", async () => {
+    const { db } = await testWorkspace();
+    const { definition } = (await listShelfSets(db)).find((set) => set.definition.key === returnTiers(3).key)!;
+    const seen = versionOf(definition);
+    const first = await actAs("Maya", () => saveShelfSet(db, { ...definition, goal: 4 }, seen));
+    expect(first).toMatchObject({ ok: true });
+    const late = await saveShelfSet(db, { ...definition, windowDays: 14 }, seen);
+    expect(late.ok ? "" : late.error.message).toBe(
+      `The shelf set "${definition.name}" was changed meanwhile by Maya. Yours differs from it in: window days, goal. Nothing was kept.`,
+    );
+    // Who decided the same is in nobody's way, and neither is who did not look.
+    expect(await saveShelfSet(db, { ...definition, goal: 4 }, seen)).toMatchObject({ ok: true });
+    expect(await saveShelfSet(db, { ...definition, windowDays: 14 })).toMatchObject({ ok: true });
+  });
+
+  it("holds for how a feed's columns are read", async () => {
+    const workspace = await testWorkspace();
+    const { db, info } = workspace;
+    await importFeed(workspace, "id,title,price,brand\n1,Rake,5,Oak\n2,Hoe,6,Elm\n");
+    const [feed] = await listFeeds(db);
+    const mapping = { ...feed!.mapping, columns: { ...feed!.mapping.columns, brand: null } };
+    const input = { upload: crypto.randomUUID(), mapping };
+    const refused = await startImport(db, info.slug, "main", { ...input, since: "another" });
+    expect(refused).toMatchObject({ ok: false, error: { code: "changed-meanwhile" } });
+    // With the version that holds it goes on, to the upload that is not there.
+    await expect(
+      startImport(db, info.slug, "main", { ...input, since: versionOf(feed!.mapping) }),
+    ).rejects.toMatchObject({
+      failure: { code: "upload-gone" },
+    });
+  });
+});
