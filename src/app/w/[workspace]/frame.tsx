@@ -11,7 +11,7 @@ import { Select } from "@/ui/field";
 import { Logo } from "@/ui/logo";
 import { useKeys } from "@/ui/use-keys";
 import { useApi } from "../../_lib/api";
-import { DEFAULT_DAYS, useApiPath, useDays, useWorkspace, WINDOW_CHOICES } from "../../_lib/workspace";
+import { DEFAULT_DAYS, useApiPath, useDays, useShownWindow, useWorkspace, WINDOW_CHOICES } from "../../_lib/workspace";
 import type { TillStrip as Till } from "@/server/across/results/till";
 import { CommandPalette } from "./command-palette";
 import { JobDock } from "./job-dock";
@@ -24,6 +24,7 @@ export function Frame({ children }: { children: ReactNode }) {
   const { slug, name } = useWorkspace();
   const pathname = usePathname();
   const [days, setDays] = useDays();
+  const ownWindow = useShownWindow();
   const [palette, setPalette] = useState(false);
   const [help, setHelp] = useState(false);
   const apiPath = useApiPath();
@@ -77,18 +78,27 @@ export function Frame({ children }: { children: ReactNode }) {
       <div className="flex min-h-0 flex-col">
         <header className="flex h-12 shrink-0 items-center gap-3 border-b border-line px-5">
           <span className="max-w-64 truncate font-semibold">{name}</span>
-          <Select
-            aria-label="Window of days"
-            className="w-52!"
-            value={days}
-            onChange={(event) => void setDays(Number(event.target.value))}
-          >
-            {WINDOW_CHOICES.map((choice) => (
-              <option key={choice} value={choice}>
-                Last {choice} days
-              </option>
-            ))}
-          </Select>
+          {ownWindow !== null ? (
+            <span
+              className="flex h-8 items-center rounded-md bg-raised px-2 text-sm"
+              title="This page looks at days of its own; the window stays for the other pages."
+            >
+              {ownWindow}
+            </span>
+          ) : (
+            <Select
+              aria-label="Window of days"
+              className="w-52!"
+              value={days}
+              onChange={(event) => void setDays(Number(event.target.value))}
+            >
+              {WINDOW_CHOICES.map((choice) => (
+                <option key={choice} value={choice}>
+                  Last {choice} days
+                </option>
+              ))}
+            </Select>
+          )}
           <JobDock />
           <button
             type="button"

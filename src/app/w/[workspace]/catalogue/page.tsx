@@ -248,7 +248,7 @@ export default function CataloguePage() {
             }
           />
           <p role="status" className="text-xs text-soft num">
-            {plural(total, "item")} found
+            {isPending ? "Looking …" : `${plural(total, "item")} found`}
           </p>
         </>
       )}

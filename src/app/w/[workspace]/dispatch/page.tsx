@@ -15,7 +15,7 @@ import { Button, buttonClasses } from "@/ui/button";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
 import { apiSend, toastError, useApi } from "../../../_lib/api";
-import { useApiPath, useRefresh, useWorkspace } from "../../../_lib/workspace";
+import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../_lib/workspace";
 
 interface DispatchLine {
   id: number;
@@ -37,6 +37,7 @@ export default function DispatchPage() {
   const apiPath = useApiPath();
   const refresh = useRefresh();
   const [limit, setLimit] = useState(PAGE);
+  useOwnWindow("Effect from the last 30 days");
   const basket = useApi<BasketView>(apiPath(`basket?limit=${limit}`));
   const history = useApi<DispatchLine[]>(apiPath("dispatches"));
   const [applied] = useQueryState("applied");

@@ -16,7 +16,7 @@ import { ErrorNote } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
 import { versionOf } from "@/core/kit/version-of";
 import { apiGet, ApiError, apiSend, toastMeanwhile } from "../../../_lib/api";
-import { useApiPath, useRefresh, useWorkspace } from "../../../_lib/workspace";
+import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../_lib/workspace";
 import { isReplaceable } from "./new-planogram";
 import { Ladder } from "./ladder";
 import { MoneyInput } from "./money-input";
@@ -52,6 +52,7 @@ export function Builder({
   const apiPath = useApiPath();
   const refresh = useRefresh();
   const [draft, setDraft] = useState(start);
+  useOwnWindow("Planned from the last 90 days");
   // As it was when the builder opened, whatever is read anew since.
   const [seen] = useState(() => versionOf(saved));
   const [preview, setPreview] = useState<PlanogramPreview | null>(null);

@@ -19,7 +19,7 @@ import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
 import { useKeys } from "@/ui/use-keys";
 import { useApi } from "../../../_lib/api";
-import { useApiPath, useWorkspace } from "../../../_lib/workspace";
+import { useApiPath, useOwnWindow, useWorkspace } from "../../../_lib/workspace";
 import { ColumnChooser } from "../column-chooser";
 import { SavedViews } from "../saved-views";
 import { METRIC_FIELDS, ResultsControls } from "./controls";
@@ -58,6 +58,7 @@ export default function ResultsPage() {
   const { state, setState, columns, defaults, query, common, sort } = view;
   const search = useRef<HTMLInputElement>(null);
   useKeys({ "/": () => search.current?.focus() });
+  useOwnWindow(state.from || state.to ? `${state.from || "start"} to ${state.to || "end"}, chosen here` : null);
   const [isFolded, setFolded] = useRemembered("results.folded");
   const keep = { placeholderData: keepPreviousData };
   const slice = useApi<Slice>(apiPath(`results?${query}&limit=${MOST_LINES}`), keep);

@@ -2,7 +2,7 @@
 
 import { useRouter } from "next/navigation";
 import { useMemo } from "react";
-import { formatMetric, formatOf, plural } from "@/core/kit/format";
+import { formatCount, formatMetric, formatOf, plural } from "@/core/kit/format";
 import { METRICS, valueOf, type MetricKey, type Sums } from "@/core/kit/metrics";
 import type { Level } from "@/core/results/levels";
 import type { AccountView } from "@/server/planogram/workbench";
@@ -199,7 +199,7 @@ function TotalRow({ slice, columns }: { slice: Slice; columns: MetricKey[] }) {
     <p className="flex flex-wrap gap-x-5 text-sm num">
       <b>
         {slice.count > slice.lines.length
-          ? `First ${slice.lines.length.toLocaleString("en")} of ${slice.count.toLocaleString("en")} lines; everything:`
+          ? `First ${formatCount(slice.lines.length)} of ${plural(slice.count, "line")}; everything:`
           : `${plural(slice.count, "line")}; everything:`}
       </b>
       {columns.map((key) => (

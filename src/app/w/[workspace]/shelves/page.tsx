@@ -20,7 +20,7 @@ import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
 import { Plank } from "@/ui/plank";
 import { apiSend, toastError, useApi } from "../../../_lib/api";
-import { useApiPath, useRefresh, useWorkspace } from "../../../_lib/workspace";
+import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../_lib/workspace";
 import { EditCuts } from "./edit-cuts";
 
 /** Where the money stands, and whether it is warm. */
@@ -36,6 +36,8 @@ export default function ShelvesPage() {
   const [busy, setBusy] = useState(false);
   const sets = useApi<{ definition: ShelfSet }[]>(apiPath("shelf-sets"));
   const page = useApi<ShelfSetPage>(apiPath(`shelf-sets/${state.set}`));
+  const ownDays = page.data?.definition.windowDays;
+  useOwnWindow(ownDays === undefined ? null : `The set’s own: last ${ownDays} days`);
   if (page.error) return <ErrorNote error={page.error.failure} />;
   if (!page.data) return <Loading what="shelves" />;
   const shown = state.edit && preview ? preview : page.data;

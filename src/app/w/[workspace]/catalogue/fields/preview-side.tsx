@@ -60,11 +60,12 @@ export function PreviewSide({
       {preview.twiceExamples.length > 0 && (
         <Surface title="Caught by several">
           <ul className="space-y-1 text-sm">
-            {preview.twiceExamples.map(({ row, rules }) => (
+            {preview.twiceExamples.map(({ row, rules, rule, after }) => (
               <li key={row}>
                 <span className="block truncate">{preview.items[row]?.title}</span>
                 <span className="text-xs text-soft num">
-                  rules {rules.map((no) => no + 1).join(" and ")}; rule {rules[0]! + 1} decides
+                  rules {rules.map((no) => no + 1).join(" and ")};{" "}
+                  {rule === null ? "none of them gives a value" : `rule ${rule + 1} gives “${after[0] ?? ""}”`}
                 </span>
               </li>
             ))}
