@@ -1,5 +1,5 @@
 import type { Page } from "@playwright/test";
-import { api, expectAccessible, jobsDone } from "./helpers";
+import { api, choose, expectAccessible, jobsDone } from "./helpers";
 import { expect, test } from "./site";
 
 const HERE = "/w/many-pots";
@@ -90,6 +90,7 @@ test("before a feed is read its items are shown as understood, with what looks w
   await expect(dialog.getByText("0 of 40 rows can be read, 40 would be set aside")).toBeVisible();
   await dialog.getByRole("button", { name: "Read as the amount, without “netz”" }).first().click();
   await expect(dialog.getByText("40 of 40 rows can be read")).toBeVisible();
+  await choose(dialog.getByRole("combobox", { name: "Column for Item cost" }), "EK");
   await expect(dialog.getByRole("alert").first()).toContainText(
     "The cost of 40 items of 40 with one is not below the price.",
   );

@@ -147,7 +147,7 @@ test("two versions of the account are run side by side, and the rate card answer
     const [a, b] = await row
       .getByRole("cell")
       .allTextContents()
-      .then((cells) => cells.slice(-2));
+      .then((cells) => cells.slice(1, 3));
     if (a !== undefined) expect(a).toBe(b);
   }
   await page.getByLabel("One a line").fill("hoses\nzeppelin");

@@ -37,7 +37,14 @@ function slugOf(name: string): string {
 const neverChanges = () => () => {};
 
 /** Where a person begins: a workspace for their shop, then straight to its feed. */
-export function FirstRun({ workspaces }: { workspaces: WorkspaceInfo[] }) {
+export function FirstRun({
+  workspaces,
+  broken,
+}: {
+  workspaces: WorkspaceInfo[];
+  /** Workspaces that can't be opened, with what to do. */
+  broken: (Failure & { slug: string })[];
+}) {
   const isBrowser = useSyncExternalStore(
     neverChanges,
     () => true,
@@ -48,6 +55,11 @@ export function FirstRun({ workspaces }: { workspaces: WorkspaceInfo[] }) {
       <div className="flex items-center gap-2 font-display text-xl font-semibold">
         <Logo /> Hot Shelf
       </div>
+      {broken.map((failure) => (
+        <div key={failure.slug} className="mt-4">
+          <ErrorNote error={failure} />
+        </div>
+      ))}
       <div className="mt-10 grid gap-10 md:grid-cols-[1fr_380px]">
         <div>
           <h1 className="font-display text-4xl leading-tight font-semibold tracking-tight">

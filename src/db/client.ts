@@ -1,4 +1,4 @@
-import { mkdirSync } from "node:fs";
+import { mkdirSync, readFileSync } from "node:fs";
 import { setTimeout as sleep } from "node:timers/promises";
 import path from "node:path";
 import { createClient, type Client } from "@libsql/client";
@@ -23,6 +23,19 @@ export async function openDatabase(url: string, authToken?: string): Promise<Dat
   // Readers must not wait for the runner's writes, nor the other way round.
   if (isFile) await client.execute("PRAGMA journal_mode = WAL");
   return drizzle(client, { schema });
+}
+
+/** Whether a database was brought up to date by a later version than this one, whose tables are not known here. */
+export async function isNewerDatabase(db: Database): Promise<boolean> {
+  const journal = JSON.parse(readFileSync(path.join(MIGRATIONS, "meta/_journal.json"), "utf8")) as {
+    entries: { when: number }[];
+  };
+  const { rows } = await db.$client.execute(
+    "SELECT name FROM sqlite_master WHERE type = 'table' AND name = '__drizzle_migrations'",
+  );
+  if (rows.length === 0) return false;
+  const { rows: last } = await db.$client.execute("SELECT max(created_at) FROM __drizzle_migrations");
+  return Number(last[0]?.[0] ?? 0) > Math.max(...journal.entries.map(({ when }) => when));
 }
 
 /** How often a migration is looked at again while another process is at it, and the pause in between, in ms. */

@@ -1,17 +1,21 @@
 import { existsSync } from "node:fs";
-import { mkdir, readFile, rename, writeFile } from "node:fs/promises";
+import { mkdir, readdir, readFile, rename, writeFile } from "node:fs/promises";
 import path from "node:path";
 import { z } from "zod";
-import { fail, ok, type Outcome } from "@/core/kit/outcome";
+import { fail, FailureError, giveUp, ok, type Failure, type Outcome } from "@/core/kit/outcome";
 import { isCurrency } from "@/core/kit/money-words";
 import type { TaxRule } from "@/core/catalogue/margins";
 import { returnByChance, returnTiers } from "@/core/shelves/shelf-set";
-import { migrateDatabase, openDatabase, type Database } from "@/db/client";
+import { isNewerDatabase, migrateDatabase, openDatabase, type Database } from "@/db/client";
 import { changeLog, shelfSets, workspace } from "@/db/schema";
+import { log } from "./log";
 import { person } from "./person";
 import { dataDir, settings } from "./settings";
 
 const slugSchema = z.string().regex(/^[a-z0-9][a-z0-9-]{0,39}$/, "lower-case letters, digits and hyphens, at most 40");
+
+/** The database that the runner locks; see `runner/lock.ts`. */
+export const LOCK_FILE = "runner-lock.db";
 
 export const newWorkspaceSchema = z.object({
   slug: slugSchema,
@@ -45,13 +49,21 @@ function registryFile(): string {
   return path.join(dataDir(), "workspaces.json");
 }
 
-/** The names of all workspaces, in the order they were made. */
+/** The names of all workspaces, in the order they were made. Where the list can't be read, their databases tell. */
 export async function workspaceSlugs(): Promise<string[]> {
+  let text: string;
   try {
-    return z.array(slugSchema).parse(JSON.parse(await readFile(registryFile(), "utf8")));
+    text = await readFile(registryFile(), "utf8");
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code === "ENOENT") return [];
     throw error;
+  }
+  try {
+    return z.array(slugSchema).parse(JSON.parse(text));
+  } catch {
+    const files = await readdir(dataDir());
+    const names = files.filter((name) => name.endsWith(".db") && name !== LOCK_FILE).map((name) => name.slice(0, -3));
+    return names.filter((name) => slugSchema.safeParse(name).success).sort();
   }
 }
 
@@ -70,25 +82,69 @@ function databaseUrl(slug: string): string {
 // Next may load this module several times; databases are kept once a process.
 const store = globalThis as unknown as { __hotShelfDatabases?: Map<string, Promise<Database>> };
 
-async function open(slug: string): Promise<Database> {
-  const db = await openDatabase(databaseUrl(slug), settings().DATABASE_AUTH_TOKEN);
-  await migrateDatabase(db);
-  return db;
+async function open(slug: string, isNew: boolean): Promise<Database> {
+  if (!isNew && !settings().DATABASE_URL && !existsSync(path.join(dataDir(), `${slug}.db`))) {
+    // Opened, it would be made anew and empty, and look as if everything had been lost.
+    giveUp(
+      "workspace-missing",
+      `The database of the workspace "${slug}" is not in the data folder. Nothing was made in its place.`,
+      `Put ${slug}.db back, from where it was moved to or from a back-up.`,
+    );
+  }
+  try {
+    const db = await openDatabase(databaseUrl(slug), settings().DATABASE_AUTH_TOKEN);
+    if (await isNewerDatabase(db)) {
+      giveUp(
+        "workspace-newer",
+        `The database of the workspace "${slug}" was written by a newer Hot Shelf. It was left as it is.`,
+        "Start the newer version again, or put a back-up from before in its place.",
+      );
+    }
+    await migrateDatabase(db);
+    return db;
+  } catch (error) {
+    if (error instanceof FailureError) throw error;
+    log.error({ err: error, slug }, "a workspace's database can't be opened");
+    throw new FailureError(brokenBy(slug, String(error)));
+  }
 }
 
-/** The database of a workspace that exists; see {@link findWorkspace}. */
-export function databaseOf(slug: string): Promise<Database> {
+/** What is wrong with a workspace's database, from what the database said. */
+function brokenBy(slug: string, said: string): Failure {
+  const name = `The database of the workspace "${slug}"`;
+  if (/SQLITE_FULL|ENOSPC/.test(said)) {
+    return { code: "workspace-full", message: `${name} can't be written: the disk is full.`, hint: "Make room on it." };
+  }
+  if (/SQLITE_READONLY|SQLITE_CANTOPEN|EACCES|EROFS|EPERM/.test(said)) {
+    return {
+      code: "workspace-read-only",
+      message: `${name} can't be opened for writing.`,
+      hint: "Look at who owns the data folder and whether its disk can be written.",
+    };
+  }
+  return {
+    code: "workspace-broken",
+    message: `${name} is damaged, or no database. It was left as it is, and all other workspaces go on.`,
+    hint: `Put a back-up of ${slug}.db in its place.`,
+  };
+}
+
+/**
+ * The database of a workspace that exists; see {@link findWorkspace}.
+ * @throws FailureError that says what is wrong with it and what to do
+ */
+export function databaseOf(slug: string, isNew = false): Promise<Database> {
   const databases = (store.__hotShelfDatabases ??= new Map());
   let found = databases.get(slug);
   if (!found) {
-    found = open(slug);
+    found = open(slug, isNew);
     databases.set(slug, found);
     found.catch(() => databases.delete(slug));
   }
   return found;
 }
 
-/** A workspace by its name, or null when there is none. */
+/** A workspace by its name, or null when there is none. @throws FailureError when it can't be opened */
 export async function findWorkspace(slug: string): Promise<{ info: WorkspaceInfo; db: Database } | null> {
   if (!slugSchema.safeParse(slug).success || !(await workspaceSlugs()).includes(slug)) return null;
   const db = await databaseOf(slug);
@@ -103,10 +159,25 @@ export function taxRuleOf(row: typeof workspace.$inferSelect): TaxRule {
   return { rate: row.taxRate, price: row.pricesWithTax, cost: row.costsWithTax, fee: row.feesWithTax };
 }
 
-/** All workspaces with their settings. */
+/** All workspaces: those that can be opened with their settings, the others with what is wrong with them. */
+export async function lookAtWorkspaces(): Promise<{ sound: WorkspaceInfo[]; broken: (Failure & { slug: string })[] }> {
+  const sound: WorkspaceInfo[] = [];
+  const broken: (Failure & { slug: string })[] = [];
+  for (const slug of await workspaceSlugs()) {
+    try {
+      const found = await findWorkspace(slug);
+      if (found) sound.push(found.info);
+    } catch (error) {
+      const failure = error instanceof FailureError ? error.failure : brokenBy(slug, String(error));
+      broken.push({ slug, ...failure });
+    }
+  }
+  return { sound, broken };
+}
+
+/** All workspaces that can be opened, with their settings. */
 export async function listWorkspaces(): Promise<WorkspaceInfo[]> {
-  const found = await Promise.all((await workspaceSlugs()).map(findWorkspace));
-  return found.flatMap((entry) => (entry ? [entry.info] : []));
+  return (await lookAtWorkspaces()).sound;
 }
 
 /** Makes an empty workspace: its database, settings and the shelf sets it starts with. */
@@ -123,7 +194,7 @@ export async function createWorkspace(input: NewWorkspace): Promise<Outcome<Work
       "Move it away, or choose another short name.",
     );
   }
-  const db = await databaseOf(slug);
+  const db = await databaseOf(slug, true);
   const now = Date.now();
   await db.transaction(async (tx) => {
     const row = { id: 1, name, currency, timeZone, goal, mostLoss: 0.3, marketSeed: slug, createdAt: now };

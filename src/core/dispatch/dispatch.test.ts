@@ -110,6 +110,12 @@ describe("checks", () => {
 
 describe("files for spreadsheets", () => {
   it("never begin a cell that would run, and keep numbers", () => {
+    expect(["＝1+1", "\uFEFF=1", "\u200B＠x", "＋1"].map(neutraliseCell)).toEqual([
+      "'＝1+1",
+      "'\uFEFF=1",
+      "'\u200B＠x",
+      "'＋1",
+    ]);
     expect(["=1+1", "+x", "-2", "-2x", "@a", "ok"].map(neutraliseCell)).toEqual([
       "'=1+1",
       "'+x",

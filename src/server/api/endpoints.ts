@@ -1,6 +1,9 @@
+import { statfs } from "node:fs/promises";
 import packageJson from "../../../package.json";
 import { ok } from "@/core/kit/outcome";
-import { createWorkspace, listWorkspaces, newWorkspaceSchema } from "../workspaces";
+import { isRunnerAtWork } from "../runner/lock";
+import { dataDir } from "../settings";
+import { createWorkspace, listWorkspaces, lookAtWorkspaces, newWorkspaceSchema } from "../workspaces";
 import { global, type BoundEndpoint } from "./endpoint";
 import { catalogueEndpoints } from "./stages/catalogue";
 import { itemEndpoints } from "./stages/items";
@@ -9,9 +12,22 @@ import { planogramEndpoints } from "./stages/planogram";
 import { reportEndpoints } from "./stages/reports";
 import { runEndpoints } from "./stages/run";
 
+/** Below this much room on the disk a feed of 100,000 items may not fit. */
+const LEAST_FREE_MB = 500;
+
 const globalEndpoints: BoundEndpoint[] = [
   global({ method: "GET", path: "health", summary: "Whether the server answers." }, async () =>
     ok({ status: "ok", version: packageJson.version }),
+  ),
+  global(
+    { method: "GET", path: "ready", summary: "Whether all can work: workspaces, the runner, room on the disk." },
+    async () => {
+      const { broken } = await lookAtWorkspaces();
+      const { bavail, bsize } = await statfs(dataDir());
+      const freeMb = Math.floor((bavail * bsize) / (1024 * 1024));
+      const runner = await isRunnerAtWork();
+      return ok({ ready: broken.length === 0 && runner && freeMb > LEAST_FREE_MB, runner, freeMb, broken });
+    },
   ),
   global({ method: "GET", path: "workspaces", summary: "Workspaces." }, async () => ok(await listWorkspaces())),
   global(

@@ -18,6 +18,7 @@ const STATUS_BY_CODE: [pattern: RegExp, status: number][] = [
   [/too-large$/, 413],
   [/^forbidden/, 403],
   [/^host-foreign$/, 421],
+  [/^workspace-(?:missing|newer|broken|full|read-only)$/, 503],
   [/^input-type$/, 415],
   [/^path-malformed$|^input-/, 400],
 ];

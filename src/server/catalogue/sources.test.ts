@@ -194,12 +194,14 @@ describe("a feed at an address", () => {
 
 describe("addresses", () => {
   it("are public or not by the standard's lists, however they are written", () => {
-    for (const address of ["8.8.8.8", "2606:4700::1111", "::ffff:8.8.8.8"]) {
+    for (const address of ["8.8.8.8", "2606:4700::1111", "::ffff:8.8.8.8", "2001:4860:4860::8888"]) {
       expect([address, isPublicAddress(address)]).toEqual([address, true]);
     }
     for (const address of [
       ...["127.0.0.1", "10.0.0.1", "172.31.255.255", "192.168.1.1", "169.254.169.254", "100.64.0.1", "0.0.0.0"],
       ...["::1", "::", "fd00::1", "fe80::1", "::ffff:127.0.0.1", "::ffff:7f00:1", "224.0.0.1", "no address"],
+      ...["::127.0.0.1", "::a00:1", "::ffff:0:127.0.0.1", "64:ff9b:1::1", "2002:7f00:1::", "2001:0:4136:e378::1"],
+      ...["fec0::1", "192.88.99.1", "64:ff9b::a00:1", "2001:db8::1"],
     ]) {
       expect([address, isPublicAddress(address)]).toEqual([address, false]);
     }

@@ -10,6 +10,7 @@ for (const [address, bits] of [
   ["172.16.0.0", 12],
   ["192.0.0.0", 24],
   ["192.0.2.0", 24],
+  ["192.88.99.0", 24],
   ["192.168.0.0", 16],
   ["198.18.0.0", 15],
   ["198.51.100.0", 24],
@@ -20,13 +21,19 @@ for (const [address, bits] of [
   NOT_PUBLIC.addSubnet(address, bits, "ipv4");
 }
 for (const [address, bits] of [
-  ["::", 128],
-  ["::1", 128],
+  // IPv4 addresses written as IPv6 in ways that are no longer used (::/96 holds :: and ::1 too), and translations of them.
+  ["::", 96],
+  ["::ffff:0:0:0", 96],
   ["64:ff9b::", 96],
+  ["64:ff9b:1::", 48],
+  // Tunnels that carry an IPv4 address inside: 6to4 and Teredo.
+  ["2002::", 16],
+  ["2001::", 32],
   ["100::", 64],
   ["2001:db8::", 32],
   ["fc00::", 7],
   ["fe80::", 10],
+  ["fec0::", 10],
   ["ff00::", 8],
 ] as const) {
   NOT_PUBLIC.addSubnet(address, bits, "ipv6");

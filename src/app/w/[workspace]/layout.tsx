@@ -1,7 +1,10 @@
 import type { Metadata } from "next";
+import Link from "next/link";
 import { notFound } from "next/navigation";
 import { Suspense, type ReactNode } from "react";
+import { FailureError } from "@/core/kit/outcome";
 import { findWorkspace } from "@/server/workspaces";
+import { ErrorNote } from "@/ui/notes";
 import { WorkspaceProvider } from "../../_lib/workspace";
 import { Frame } from "./frame";
 
@@ -9,13 +12,33 @@ export const dynamic = "force-dynamic";
 
 type Props = { children: ReactNode; params: Promise<{ workspace: string }> };
 
-export async function generateMetadata({ params }: Props): Promise<Metadata> {
-  const found = await findWorkspace((await params).workspace);
+/** The workspace, or what keeps it from being opened. */
+async function open({ params }: Pick<Props, "params">) {
+  try {
+    return { found: await findWorkspace((await params).workspace), failure: null };
+  } catch (error) {
+    if (error instanceof FailureError) return { found: null, failure: error.failure };
+    throw error;
+  }
+}
+
+export async function generateMetadata(props: Props): Promise<Metadata> {
+  const { found } = await open(props);
   return found ? { title: found.info.name } : {};
 }
 
 export default async function WorkspaceLayout({ children, params }: Props) {
-  const found = await findWorkspace((await params).workspace);
+  const { found, failure } = await open({ params });
+  if (failure) {
+    return (
+      <main className="mx-auto max-w-2xl px-6 py-16">
+        <ErrorNote error={failure} />
+        <Link className="mt-4 inline-block text-petrol hover:underline" href="/?all=1">
+          All workspaces
+        </Link>
+      </main>
+    );
+  }
   if (!found) notFound();
   return (
     <WorkspaceProvider value={found.info}>
