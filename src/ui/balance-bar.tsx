@@ -14,7 +14,7 @@ export function BalanceBar({
   const width = (share: number | null) => `${Math.min(100, (100 * (share ?? 0)) / Math.max(scale, 0.0001))}%`;
   return (
     <span
-      className="inline-grid w-44 grid-cols-2 items-center num"
+      className="inline-grid w-full max-w-44 grid-cols-2 items-center num"
       role="img"
       aria-label={`Spend share ${formatShare(spendShare)}, sales share ${formatShare(salesShare)}`}
     >

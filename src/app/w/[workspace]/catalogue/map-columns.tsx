@@ -53,7 +53,7 @@ export function MapColumns({
       )}
       {proposal.notices.length > 0 && (
         <ul
-          className="mb-2 max-h-24 overflow-y-auto rounded-md bg-petrol-wash px-3 py-1.5 text-sm"
+          className="mb-2 max-h-16 overflow-y-auto rounded-md bg-petrol-wash px-3 py-1.5 text-sm"
           tabIndex={0}
           aria-label="What became of your saved columns"
         >
@@ -63,7 +63,7 @@ export function MapColumns({
         </ul>
       )}
       <div
-        className="max-h-[30vh] overflow-y-auto rounded-md border border-line"
+        className="max-h-[26vh] overflow-y-auto rounded-md border border-line"
         tabIndex={0}
         role="region"
         aria-label="Columns"
@@ -155,7 +155,7 @@ export function MapColumns({
           setMapping({ ...mapping, moneyWords: [...new Set([...mapping.moneyWords, ...words])].slice(0, 50) })
         }
       />
-      <div className="sticky bottom-0 mt-3 flex items-center justify-between gap-3 border-t border-line bg-surface py-3">
+      <div className="mt-3 flex items-center justify-between gap-3 border-t border-line pt-3">
         <Checkbox
           label="Go on even if many items are no longer in the feed"
           checked={acceptLoss}

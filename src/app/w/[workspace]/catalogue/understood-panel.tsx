@@ -74,7 +74,7 @@ export function UnderstoodPanel({
 function Unread({ forms, onWords }: { forms: Understood["unread"]; onWords: (words: string[]) => void }) {
   if (forms.length === 0) return null;
   return (
-    <ul className="mt-1 max-h-24 space-y-1 overflow-y-auto" aria-label="Amounts that can't be read">
+    <ul className="mt-1 max-h-16 space-y-1 overflow-y-auto" aria-label="Amounts that can't be read">
       {forms.map(({ form, example, count, words }) => (
         <li key={form} className="flex items-center gap-2">
           <span>
@@ -101,7 +101,7 @@ function ItemTable({ items }: { items: Understood["items"] }) {
   const hasSale = items.some(({ salePrice }) => salePrice !== null);
   return (
     <div
-      className="mt-2 max-h-[22vh] overflow-auto rounded-md border border-line"
+      className="mt-2 max-h-[17vh] overflow-auto rounded-md border border-line"
       tabIndex={0}
       role="region"
       aria-label="Items as understood"

@@ -161,12 +161,17 @@ export function ResultsTable({
         sort: "chance",
         cell: (line) => <EvidenceCell evidence={line.evidence} goal={goal} top={top} />,
       },
-      {
-        key: "balance",
-        label: splitLabel ? "Spend | sales" : "Spend share | sales share",
-        width: splitLabel ? 160 : 186,
-        cell: (line) => <BalanceBar spendShare={line.spendShare} salesShare={line.salesShare} scale={scale} />,
-      },
+      // Beside a split and many figures there is no room for bars; the gap says the same in a number.
+      ...(splitLabel && columns.length > 4
+        ? []
+        : [
+            {
+              key: "balance",
+              label: splitLabel ? "Spend | sales" : "Spend share | sales share",
+              width: splitLabel ? 160 : 186,
+              cell: (line) => <BalanceBar spendShare={line.spendShare} salesShare={line.salesShare} scale={scale} />,
+            },
+          ]),
       { key: "gap", label: "Gap", width: 76, align: "right", sort: "gap", cell: (line) => <Gap gap={line.gap} /> },
     ];
   }, [account.data, columns, currency, edit, goal, level, levelLabel, missing, onOpen, scale, splitLabel, top]);
