@@ -169,7 +169,9 @@ export function ResultsTable({
               key: "balance",
               label: splitLabel ? "Spend | sales" : "Spend share | sales share",
               width: splitLabel ? 160 : 186,
-              cell: (line) => <BalanceBar spendShare={line.spendShare} salesShare={line.salesShare} scale={scale} />,
+              cell: (line: SliceLine) => (
+                <BalanceBar spendShare={line.spendShare} salesShare={line.salesShare} scale={scale} />
+              ),
             },
           ]),
       { key: "gap", label: "Gap", width: 76, align: "right", sort: "gap", cell: (line) => <Gap gap={line.gap} /> },
