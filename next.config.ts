@@ -13,6 +13,17 @@ const config: NextConfig = {
         { key: "X-Content-Type-Options", value: "nosniff" },
         { key: "Referrer-Policy", value: "same-origin" },
         { key: "X-Frame-Options", value: "DENY" },
+        { key: "Cross-Origin-Opener-Policy", value: "same-origin" },
+        { key: "Cross-Origin-Resource-Policy", value: "same-origin" },
+        { key: "Permissions-Policy", value: "camera=(), microphone=(), geolocation=(), payment=(), usb=()" },
+      ],
+    },
+    {
+      source: "/api/:path*",
+      headers: [
+        { key: "Cache-Control", value: "no-store" },
+        // Answers are data and never pages, whatever their type is taken for.
+        { key: "Content-Security-Policy", value: "default-src 'none'; frame-ancestors 'none'" },
       ],
     },
   ],

@@ -1,11 +1,11 @@
 import { FailureError, giveUp, type Failure } from "@/core/kit/outcome";
 import { isOwnHost } from "./own-host";
 
-/** A request from another site's page is refused for everything that writes. Scripts send no Origin. */
+/** A request from another site's page. Scripts send no Origin, and no word of where they are. */
 function isForeign(request: Request): boolean {
-  if (request.method === "GET" || request.method === "HEAD") return false;
   const site = request.headers.get("sec-fetch-site");
   if (site && site !== "same-origin" && site !== "none") return true;
+  if (request.method === "GET" || request.method === "HEAD") return false;
   const origin = request.headers.get("origin");
   if (!origin) return false;
   return URL.canParse(origin) ? new URL(origin).host !== request.headers.get("host") : true;
@@ -21,7 +21,7 @@ export function refusal(request: Request): Failure | null {
     };
   }
   return isForeign(request)
-    ? { code: "forbidden-origin", message: "Writes are taken from this server's own pages only." }
+    ? { code: "forbidden-origin", message: "Requests are taken from this server's own pages and from scripts only." }
     : null;
 }
 

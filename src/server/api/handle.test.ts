@@ -130,7 +130,7 @@ describe("requests", () => {
   it("to nowhere get 404", async () => {
     expect((await call("GET", "nothing")).status).toBe(404);
     expect((await call("GET", "nowhere/items")).status).toBe(404);
-    expect((await call("DELETE", `${workspace.info.slug}/items`)).status).toBe(404);
+    expect((await call("DELETE", `${workspace.info.slug}/items`)).status).toBe(405);
     expect((await call("GET", `${workspace.info.slug}/jobs/none`)).status).toBe(404);
     expect((await call("GET", `${workspace.info.slug}/dispatches/77`)).status).toBe(404);
   });
@@ -177,6 +177,25 @@ describe("the front door", () => {
     expect((await call("GET", "health", undefined, { host: "shop.example:443" })).status).toBe(200);
     delete process.env["HOTSHELF_ALLOWED_HOSTS"];
     forgetSettings();
+  });
+
+  it("says what a path does when it is asked for something else, and answers no other site's pages", async () => {
+    const patched = await call("PATCH", `${workspace.info.slug}/items`);
+    expect([patched.status, patched.headers.get("allow"), json(patched.text).error.code]).toEqual([
+      405,
+      "GET",
+      "method-unknown",
+    ]);
+    expect((await call("PATCH", `${workspace.info.slug}/nothing-here`)).status).toBe(404);
+    for (const [site, status] of [
+      ["cross-site", 403],
+      ["same-site", 403],
+      ["same-origin", 200],
+      ["none", 200],
+    ] as const) {
+      const read = await call("GET", `${workspace.info.slug}/items`, undefined, { "sec-fetch-site": site });
+      expect([site, read.status]).toEqual([site, status]);
+    }
   });
 
   it("takes JSON as JSON, of a size that is meant, with whole characters", async () => {

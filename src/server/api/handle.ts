@@ -23,6 +23,8 @@ const STATUS_BY_CODE: [pattern: RegExp, status: number][] = [
   [/^path-malformed$|^input-/, 400],
 ];
 
+const METHODS = ["GET", "POST", "PUT", "DELETE"];
+
 function errorResponse(failure: Failure, status?: number): Response {
   const known = STATUS_BY_CODE.find(([pattern]) => pattern.test(failure.code))?.[1];
   return Response.json({ error: failure }, { status: status ?? known ?? 422 });
@@ -55,6 +57,16 @@ export async function handleApi(request: Request, path: string): Promise<Respons
     });
   }
   if (found) return answer(request, found.endpoint, found.parameters);
+  const others = METHODS.filter((method) => findEndpoint(method, path) !== null);
+  if (others.length > 0) {
+    const allow = others.join(", ");
+    const refusedMethod = errorResponse(
+      { code: "method-unknown", message: `${request.method} does nothing here; ${allow} does.` },
+      405,
+    );
+    refusedMethod.headers.set("allow", allow);
+    return refusedMethod;
+  }
   return errorResponse({
     code: "path-unknown",
     message: "There is nothing at this address.",
