@@ -47,8 +47,10 @@ export async function handleApi(request: Request, path: string): Promise<Respons
   if (refused) return errorResponse(refused);
   if (path === "openapi.json") return Response.json(openApiDocument(ENDPOINTS));
   let found: ReturnType<typeof findEndpoint>;
+  let others: string[];
   try {
     found = findEndpoint(request.method, path);
+    others = found ? [] : METHODS.filter((method) => findEndpoint(method, path) !== null);
   } catch {
     return errorResponse({
       code: "path-malformed",
@@ -57,7 +59,6 @@ export async function handleApi(request: Request, path: string): Promise<Respons
     });
   }
   if (found) return answer(request, found.endpoint, found.parameters);
-  const others = METHODS.filter((method) => findEndpoint(method, path) !== null);
   if (others.length > 0) {
     const allow = others.join(", ");
     const refusedMethod = errorResponse(
