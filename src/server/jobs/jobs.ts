@@ -26,6 +26,8 @@ export interface JobView {
   kind: JobKind;
   state: "waiting" | "running" | "done" | "failed" | "cancelled";
   progress: { done: number; total: number | null; unit: string };
+  /** Milliseconds since a running job last gave a sign; null for one that does not run. */
+  quietFor: number | null;
   result: unknown;
   error: Failure | null;
 }
@@ -38,6 +40,7 @@ function view(row: JobRow): JobView {
     kind: row.kind as JobKind,
     state: row.state,
     progress: { done: row.done, total: row.total, unit: row.unit },
+    quietFor: row.state === "running" && row.heartbeat !== null ? Math.max(0, Date.now() - row.heartbeat) : null,
     result: row.result ?? null,
     error: row.error ?? null,
   };

@@ -96,6 +96,19 @@ describe("a job", () => {
     expect((await cancelJob(db, id))!.state).toBe("cancelled");
   });
 
+  it("says how long a running one gave no sign, and nothing of one that waits", async () => {
+    const { db } = await testWorkspace();
+    const { id } = await enqueueJob(db, "market-run", {});
+    expect((await findJob(db, id))!.quietFor).toBeNull();
+    await claimJob(db, "t");
+    expect((await findJob(db, id))!.quietFor).toBeLessThan(60_000);
+    await db
+      .update(jobs)
+      .set({ heartbeat: Date.now() - 300_000 })
+      .where(eq(jobs.id, id));
+    expect((await findJob(db, id))!.quietFor).toBeGreaterThanOrEqual(300_000);
+  });
+
   it("left by a dead runner is rolled back and waits again, three times at most", async () => {
     const { db, info } = await testWorkspace();
     const { id } = await enqueueJob(db, "feed-import", {});

@@ -23,6 +23,9 @@ export const JOB_LABEL: Record<JobKind, [doing: string, done: string]> = {
   "account-edit-undo": ["Taking the change back", "Change taken back"],
 };
 
+/** From here on it is said that a job gives no sign. */
+const LONG_QUIET_MS = 2 * 60_000;
+
 /** Work under way, with progress and a way to stop it; says when it ends, wherever the person is by then. */
 export function JobDock() {
   const apiPath = useApiPath();
@@ -87,6 +90,9 @@ export function JobDock() {
         {JOB_LABEL[job.kind][0]}
         {job.state === "waiting" ? " soon" : ""}
         {done > 0 && ` · ${formatCount(done)} ${unit}`}
+        {job.quietFor !== null && job.quietFor > LONG_QUIET_MS && (
+          <span className="text-ember"> · no sign for {plural(Math.floor(job.quietFor / 60_000), "minute")}</span>
+        )}
         {active.length > 1 && ` · ${active.length - 1} more waiting`}
       </span>
       <button
