@@ -1,10 +1,14 @@
 import { describe, expect, it } from "vitest";
 import { versionOf } from "@/core/kit/version-of";
+import { workspace } from "@/db/schema";
 import { returnTiers } from "@/core/shelves/shelf-set";
 import { listShelfSets, saveShelfSet } from "./shelves/shelves";
 import { importFeed, testWorkspace } from "./testing";
 import { listFeeds, startImport } from "./catalogue/feeds";
 import { actAs } from "./person";
+import { listLookups, saveLookup } from "./catalogue/lookups";
+import { setSource } from "./catalogue/schedule";
+import { changeWorkspace } from "./workspaces";
 
 describe("what was changed meanwhile", () => {
   it("is told by what it holds, not by the order of its keys", () => {
@@ -29,10 +33,53 @@ describe("what was changed meanwhile", () => {
     expect(await saveShelfSet(db, { ...definition, windowDays: 14 })).toMatchObject({ ok: true });
   });
 
+  it("holds for look-up lists, and a new one takes no other's name away", async () => {
+    const { db } = await testWorkspace();
+    const list = { key: "colours", name: "Colours", rows: [["red", "R", ""]] as [string, string, string][] };
+    const none = versionOf(null);
+    expect(await saveLookup(db, list, none)).toMatchObject({ ok: true });
+    const another = { ...list, rows: [["blue", "B", ""]] as typeof list.rows };
+    expect(await saveLookup(db, another, none)).toMatchObject({
+      ok: false,
+      error: { code: "lookup-named", message: 'There is a look-up list "Colours" already.' },
+    });
+    expect(await saveLookup(db, another, versionOf(list))).toMatchObject({ ok: true });
+    expect(await saveLookup(db, { ...list, name: "Paints" }, versionOf(list))).toMatchObject({
+      ok: false,
+      error: { code: "changed-meanwhile" },
+    });
+    expect(await listLookups(db)).toEqual([another]);
+  });
+
+  it("holds for settings, each for what it changes", async () => {
+    const { db } = await testWorkspace();
+    const seen = versionOf({ taxRate: 0, pricesWithTax: true });
+    expect(await changeWorkspace(db, { goal: 5 })).toMatchObject({ ok: true });
+    expect(await changeWorkspace(db, { taxRate: 0.19, pricesWithTax: false }, seen)).toMatchObject({ ok: true });
+    const late = await actAs("Maya", () => changeWorkspace(db, { taxRate: 0.2, pricesWithTax: false }, seen));
+    expect(late.ok ? "" : late.error.message).toContain("Yours differs from it in: tax rate.");
+    const [kept] = await db.select().from(workspace);
+    expect(kept).toMatchObject({ goal: 5, taxRate: 0.19, pricesWithTax: false });
+  });
+
+  it("holds for a feed's source", async () => {
+    const shop = await testWorkspace();
+    const { db, info } = shop;
+    await importFeed(shop, "id,title,price\n1,Rake,5\n");
+    const seen = versionOf({ source: null, schedule: null });
+    const folder = (pattern: string) => ({ source: { kind: "folder" as const, pattern }, schedule: null });
+    expect(await setSource(db, info, "main", folder("a*.csv"), seen)).toMatchObject({ ok: true });
+    expect(await setSource(db, info, "main", folder("b*.csv"), seen)).toMatchObject({
+      ok: false,
+      error: { code: "changed-meanwhile" },
+    });
+    expect((await listFeeds(db))[0]!.source).toEqual({ kind: "folder", pattern: "a*.csv" });
+  });
+
   it("holds for how a feed's columns are read", async () => {
-    const workspace = await testWorkspace();
-    const { db, info } = workspace;
-    await importFeed(workspace, "id,title,price,brand\n1,Rake,5,Oak\n2,Hoe,6,Elm\n");
+    const shop = await testWorkspace();
+    const { db, info } = shop;
+    await importFeed(shop, "id,title,price,brand\n1,Rake,5,Oak\n2,Hoe,6,Elm\n");
     const [feed] = await listFeeds(db);
     const mapping = { ...feed!.mapping, columns: { ...feed!.mapping.columns, brand: null } };
     const input = { upload: crypto.randomUUID(), mapping };

@@ -9,6 +9,7 @@ import { returnByChance, returnTiers } from "@/core/shelves/shelf-set";
 import { isNewerDatabase, migrateDatabase, openDatabase, type Database } from "@/db/client";
 import { changeLog, shelfSets, workspace } from "@/db/schema";
 import { log } from "./log";
+import { changedMeanwhile } from "./meanwhile";
 import { person } from "./person";
 import { dataDir, settings } from "./settings";
 
@@ -218,11 +219,29 @@ export const workspaceSettingsSchema = z.object({
   feesWithTax: z.boolean().optional(),
 });
 
-/** Changes a workspace's goal or house rules. */
-export async function changeWorkspace(db: Database, input: z.infer<typeof workspaceSettingsSchema>): Promise<void> {
-  if (Object.keys(input).length === 0) return;
-  await db.update(workspace).set(input);
-  await noteChange(db, `Settings changed: ${JSON.stringify(input)}`, "", "settings");
+/**
+ * Changes a workspace's goal or house rules.
+ *
+ * @param since the version that was seen of the settings that are given; left out, they are written over
+ */
+export async function changeWorkspace(
+  db: Database,
+  given: z.infer<typeof workspaceSettingsSchema>,
+  since?: string,
+): Promise<Outcome<object>> {
+  const keys = Object.keys(given) as (keyof typeof given)[];
+  if (keys.length === 0) return ok({});
+  const [row] = await db.select().from(workspace);
+  const stored = row ? Object.fromEntries(keys.map((key) => [key, row[key]])) : null;
+  const seen = await changedMeanwhile(db, since, {
+    what: "What these settings say",
+    logged: "Settings changed",
+    ...{ stored, given },
+  });
+  if (!seen.ok) return seen;
+  await db.update(workspace).set(given);
+  await noteChange(db, `Settings changed: ${JSON.stringify(given)}`, "", "settings");
+  return ok({});
 }
 
 /** Writes a line into the change log. */

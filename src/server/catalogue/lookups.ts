@@ -2,7 +2,9 @@ import { asc, eq } from "drizzle-orm";
 import { lookupListSchema, type DerivedField, type LookupList } from "@/core/catalogue/derive/derived-field";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
+import { versionOf } from "@/core/kit/version-of";
 import { lookupLists } from "@/db/schema";
+import { changedMeanwhile } from "../meanwhile";
 import { noteChange } from "../workspaces";
 import { startFinish } from "./finish";
 import { listDerived } from "./derived";
@@ -12,9 +14,28 @@ export async function listLookups(db: Database): Promise<LookupList[]> {
   return db.select().from(lookupLists).orderBy(asc(lookupLists.name));
 }
 
-/** Keeps a look-up list, new or changed. */
-export async function saveLookup(db: Database, list: LookupList): Promise<Outcome<{ job: string | null }>> {
-  const { key, ...rest } = lookupListSchema.parse(list);
+/**
+ * Keeps a look-up list, new or changed.
+ *
+ * @param since the version that was seen (of `null` for a new list); left out, what is there is written over
+ */
+export async function saveLookup(
+  db: Database,
+  list: LookupList,
+  since?: string,
+): Promise<Outcome<{ job: string | null }>> {
+  const given = lookupListSchema.parse(list);
+  const { key, ...rest } = given;
+  const [stored = null] = await db.select().from(lookupLists).where(eq(lookupLists.key, key));
+  if (stored && since === versionOf(null)) {
+    return fail("lookup-named", `There is a look-up list "${stored.name}" already.`, "Give this one another name.");
+  }
+  const seen = await changedMeanwhile(db, since, {
+    what: `The look-up list "${(stored ?? given).name}"`,
+    logged: `Look-up list "${(stored ?? given).name}"`,
+    ...{ stored, given },
+  });
+  if (!seen.ok) return seen;
   await db
     .insert(lookupLists)
     .values({ key, ...rest })

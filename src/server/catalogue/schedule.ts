@@ -5,6 +5,7 @@ import { type Outcome, fail, ok } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { feeds } from "@/db/schema";
 import { enqueueJob, listJobs, type JobView } from "../jobs/jobs";
+import { changedMeanwhile } from "../meanwhile";
 import type { WorkspaceInfo } from "../workspaces";
 import { noteChange } from "../workspaces";
 import { feedSourceSchema } from "./feed-source";
@@ -40,18 +41,30 @@ export const sourceSettingsSchema = z.object({
 
 export type SourceSettings = z.infer<typeof sourceSettingsSchema>;
 
-/** Changes where a feed is read from and when. */
+/**
+ * Changes where a feed is read from and when.
+ *
+ * @param since the version that was seen; left out, what is there is written over
+ */
 export async function setSource(
   db: Database,
   info: WorkspaceInfo,
   feed: string,
   { source, schedule }: SourceSettings,
+  since?: string,
 ): Promise<Outcome<{ nextAt: number | null }>> {
   const fault = schedule === null ? null : scheduleFault(schedule, info.timeZone);
   if (fault) return fail("schedule-unreadable", fault, "For example 30 6 * * * for half past six every morning.");
   const [known] = await db.select().from(feeds).where(eq(feeds.key, feed));
   if (!known)
     return fail("feed-unknown", `There is no feed "${feed}" yet.`, "Read it in once; then it can be scheduled.");
+  const seen = await changedMeanwhile(db, since, {
+    what: "The feed's source",
+    logged: "Feed source",
+    stored: { source: known.source, schedule: known.schedule },
+    given: { source, schedule },
+  });
+  if (!seen.ok) return seen;
   const nextAt = schedule === null || source?.kind !== "url" ? null : nextTime(schedule, info.timeZone);
   // Another source is another file: what was said about the old one's version does not hold.
   const isOther = JSON.stringify(known.source) !== JSON.stringify(source);

@@ -137,6 +137,18 @@ describe("a feed at an address", () => {
       /still sending after 1 seconds/,
     ],
     [
+      "a head that drips",
+      () => {
+        answer = ({ socket }) => {
+          socket.write("HTTP/1.1 200 OK\r\n");
+          const timer = setInterval(() => socket.write("x: y\r\n"), 20);
+          socket.on("close", () => clearInterval(timer));
+        };
+      },
+      "address-silent",
+      /did not answer for 1 second\./,
+    ],
+    [
       "a download cut off",
       () => {
         answer = (_, response) => {

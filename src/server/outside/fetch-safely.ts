@@ -2,12 +2,13 @@ import { lookup as dnsLookup, type LookupAddress } from "node:dns";
 import http, { type IncomingMessage } from "node:http";
 import https from "node:https";
 import { isIP, type LookupFunction } from "node:net";
+import { plural } from "@/core/kit/format";
 import { FailureError, giveUp } from "@/core/kit/outcome";
 import { settings } from "../settings";
 import { isPublicAddress } from "./addresses";
 
 const MOST_REDIRECTS = 5;
-/** Longest silence of the other side. */
+/** Longest silence of the other side, and longest wait for the head of its answer, however slowly that drips. */
 const IDLE_MS = 30_000;
 
 export interface Fetched {
@@ -101,8 +102,12 @@ function request(url: URL, headers: Record<string, string>): Promise<IncomingMes
       timeout: IDLE_MS,
       ...(standIn ? {} : { lookup: publicLookup }),
     };
+    const limit = Math.min(IDLE_MS, settings().HOTSHELF_FETCH_SECONDS * 1000);
     const sent = (protocol === "https:" ? https : http).get(options, resolve);
-    sent.on("timeout", () => sent.destroy(silent(url)));
+    const deadline = setTimeout(() => sent.destroy(silent(url, limit)), limit);
+    sent.on("response", () => clearTimeout(deadline));
+    sent.on("close", () => clearTimeout(deadline));
+    sent.on("timeout", () => sent.destroy(silent(url, IDLE_MS)));
     sent.on("error", (error: NodeJS.ErrnoException) => {
       if (error instanceof FailureError) return reject(error);
       if (error.code === "EPRIVATE") {
@@ -121,10 +126,10 @@ function basic(url: URL): string {
   return Buffer.from(`${decodeURIComponent(url.username)}:${decodeURIComponent(url.password)}`).toString("base64");
 }
 
-function silent(url: URL): PassingFailure {
+function silent(url: URL, ms: number): PassingFailure {
   return new PassingFailure({
     code: "address-silent",
-    message: `${url.host} did not answer for ${IDLE_MS / 1000} seconds.`,
+    message: `${url.host} did not answer for ${plural(ms / 1000, "second")}.`,
     hint: "It is tried again at the next time set.",
   });
 }

@@ -149,9 +149,11 @@ export const catalogueEndpoints: BoundEndpoint[] = [
       method: "PUT",
       path: "feeds/{feed}/source",
       summary: "Say where the feed is read from by itself, and when.",
+      query: sinceSchema,
       body: sourceSettingsSchema,
     },
-    async ({ db, info, path, body }) => setSource(db, info, feedKeySchema.parse(path["feed"]), body),
+    async ({ db, info, path, query, body }) =>
+      setSource(db, info, feedKeySchema.parse(path["feed"]), body, query.since),
   ),
   inWorkspace(
     {
@@ -332,10 +334,11 @@ export const catalogueEndpoints: BoundEndpoint[] = [
       method: "POST",
       path: "lookups",
       summary: "Keep a look-up list, new or changed.",
+      query: sinceSchema,
       body: lookupListSchema,
       bodyMb: 32,
     },
-    async ({ db, body }) => saveLookup(db, body),
+    async ({ db, query, body }) => saveLookup(db, body, query.since),
   ),
   inWorkspace({ method: "DELETE", path: "lookups/{key}", summary: "Remove a look-up list." }, async ({ db, path }) =>
     removeLookup(db, path["key"]!),

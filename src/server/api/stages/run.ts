@@ -10,6 +10,7 @@ import {
 import { stampSchema } from "../../account/edits";
 import { cancelJob, findJob, listJobs } from "../../jobs/jobs";
 import { startFinish } from "../../catalogue/finish";
+import { sinceSchema } from "../../meanwhile";
 import { changeWorkspace, workspaceSettingsSchema } from "../../workspaces";
 import { fail, ok } from "@/core/kit/outcome";
 import { inWorkspace, pathNumber, type BoundEndpoint } from "../endpoint";
@@ -182,9 +183,16 @@ export const runEndpoints: BoundEndpoint[] = [
     return job ? ok(job) : fail("job-unknown", "There is no such job.");
   }),
   inWorkspace(
-    { method: "PUT", path: "settings", summary: "Change the goal or a house rule.", body: workspaceSettingsSchema },
-    async ({ db, body }) => {
-      await changeWorkspace(db, body);
+    {
+      method: "PUT",
+      path: "settings",
+      summary: "Change the goal or a house rule.",
+      query: sinceSchema,
+      body: workspaceSettingsSchema,
+    },
+    async ({ db, query, body }) => {
+      const changed = await changeWorkspace(db, body, query.since);
+      if (!changed.ok) return changed;
       const { goal: _, mostLoss: __, ...tax } = body;
       // Margins hang on what is tax.
       return ok({ job: Object.keys(tax).length > 0 ? await startFinish(db) : null });

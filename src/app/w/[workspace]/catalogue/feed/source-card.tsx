@@ -4,11 +4,12 @@ import { formatDistanceToNowStrict } from "date-fns";
 import { useState } from "react";
 import { toast } from "sonner";
 import { formatMoment } from "@/core/kit/format";
+import { versionOf } from "@/core/kit/version-of";
 import type { FeedInfo } from "@/server/catalogue/feeds";
 import { Button } from "@/ui/button";
 import { Field, Select, TextInput } from "@/ui/field";
 import { Surface } from "@/ui/page";
-import { apiSend, toastError } from "../../../../_lib/api";
+import { apiSend, toastError, toastMeanwhile } from "../../../../_lib/api";
 import { useApiPath, useRefresh, useWorkspace } from "../../../../_lib/workspace";
 import { FEED } from "../upload-dialog";
 
@@ -39,13 +40,17 @@ export function SourceCard({ feed, inbox }: { feed: FeedInfo; inbox: string }) {
   const [time, setTime] = useState(daily ?? "06:00");
   const isKnown = when === "" || when === "daily" || EVERY.some(([one]) => one === when);
   const [own, setOwn] = useState(isKnown ? "" : when);
-  const save = async () => {
+  // As it was when the card opened, whatever is read anew since.
+  const [seen, setSeen] = useState(() => versionOf({ source: feed.source, schedule: feed.schedule }));
+  const save = async (since = `?since=${seen}`) => {
     const source =
       kind === "url" ? { kind, url: url.trim() } : kind === "folder" ? { kind, pattern: pattern.trim() } : null;
     const [hour, minute] = time.split(":").map(Number);
     const schedule =
       kind !== "url" || when === "" ? null : when === "daily" ? `${minute} ${hour} * * *` : isKnown ? when : own.trim();
-    await apiSend(apiPath(`feeds/${FEED}/source`), { source, schedule }, "PUT");
+    const given = { source, schedule };
+    await apiSend(apiPath(`feeds/${FEED}/source${since}`), given, "PUT");
+    setSeen(versionOf(given));
     toast.success("Source kept");
     await refresh();
   };
@@ -55,7 +60,7 @@ export function SourceCard({ feed, inbox }: { feed: FeedInfo; inbox: string }) {
         className="space-y-3"
         onSubmit={(event) => {
           event.preventDefault();
-          void save().catch(toastError);
+          void save().catch((error: unknown) => toastMeanwhile(error, () => void save("").catch(toastError)));
         }}
       >
         <Field label="The feed comes from">

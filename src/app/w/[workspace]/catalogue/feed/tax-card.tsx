@@ -3,11 +3,18 @@
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { toast } from "sonner";
+import type { TaxRule } from "@/core/catalogue/margins";
+import { versionOf } from "@/core/kit/version-of";
 import { Button } from "@/ui/button";
 import { Checkbox, TextInput } from "@/ui/field";
 import { Surface } from "@/ui/page";
-import { apiSend, toastError } from "../../../../_lib/api";
+import { apiSend, toastError, toastMeanwhile } from "../../../../_lib/api";
 import { useApiPath, useRefresh, useWorkspace } from "../../../../_lib/workspace";
+
+/** A tax rule as the settings that hold it. */
+function asSettings({ rate, price, cost, fee }: TaxRule) {
+  return { taxRate: rate, pricesWithTax: price, costsWithTax: cost, feesWithTax: fee };
+}
 
 /** Which amounts hold tax and how much, since a price with tax and a cost without make a wrong margin. */
 export function TaxCard() {
@@ -21,12 +28,12 @@ export function TaxCard() {
   const [fee, setFee] = useState(tax.fee);
   const percent = Number(rate.replace(",", ".").replace("%", ""));
   const isRate = rate.trim() !== "" && percent >= 0 && percent <= 90;
-  const save = async () => {
-    await apiSend(
-      apiPath("settings"),
-      { taxRate: percent / 100, pricesWithTax: price, costsWithTax: cost, feesWithTax: fee },
-      "PUT",
-    );
+  // As it was when the card opened, whatever is read anew since.
+  const [seen, setSeen] = useState(() => versionOf(asSettings(tax)));
+  const save = async (since = `?since=${seen}`) => {
+    const given = asSettings({ rate: percent / 100, price, cost, fee });
+    await apiSend(apiPath(`settings${since}`), given, "PUT");
+    setSeen(versionOf(given));
     toast.info("Margins and break-even returns are worked out anew.");
     router.refresh();
     await refresh();
@@ -51,7 +58,12 @@ export function TaxCard() {
         <Checkbox label="in prices" checked={price} onChange={(event) => setPrice(event.target.checked)} />
         <Checkbox label="in costs" checked={cost} onChange={(event) => setCost(event.target.checked)} />
         <Checkbox label="in fees" checked={fee} onChange={(event) => setFee(event.target.checked)} />
-        <Button disabled={!isRate} onClick={() => void save().catch(toastError)}>
+        <Button
+          disabled={!isRate}
+          onClick={() =>
+            void save().catch((error: unknown) => toastMeanwhile(error, () => void save("").catch(toastError)))
+          }
+        >
           Keep
         </Button>
       </div>

@@ -5,12 +5,13 @@ import { useState } from "react";
 import { toast } from "sonner";
 import type { LookupList } from "@/core/catalogue/derive/derived-field";
 import { detectDelimiter } from "@/core/catalogue/detect";
+import { versionOf } from "@/core/kit/version-of";
 import { plural } from "@/core/kit/format";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
 import { Field, TextInput } from "@/ui/field";
 import { Loading } from "@/ui/notes";
-import { apiDelete, apiSend, toastError, useApi } from "../../../../_lib/api";
+import { apiDelete, apiSend, toastError, toastMeanwhile, useApi } from "../../../../_lib/api";
 import { useApiPath, useRefresh } from "../../../../_lib/workspace";
 
 /** A key for something that a person named. */
@@ -76,10 +77,12 @@ function LookupForm({
   const refresh = useRefresh();
   const [name, setName] = useState(known?.name ?? "");
   const [text, setText] = useState(() => (known?.rows ?? []).map((row) => row.join("\t").trimEnd()).join("\n"));
+  // As it was when the dialog opened, whatever is read anew since.
+  const [seen] = useState(() => versionOf(known ?? null));
   const { rows, skipped, repeated } = readEntries(text);
-  const save = async () => {
+  const save = async (since = `?since=${seen}`) => {
     const list = { key: known?.key ?? keyFor(name), name: name.trim(), rows };
-    await apiSend(apiPath("lookups"), list);
+    await apiSend(apiPath(`lookups${since}`), list);
     toast.success(`List "${list.name}" kept`);
     await refresh();
     onSaved(list);
@@ -94,7 +97,7 @@ function LookupForm({
       className="space-y-3"
       onSubmit={(event) => {
         event.preventDefault();
-        void save().catch(toastError);
+        void save().catch((error: unknown) => toastMeanwhile(error, () => void save("").catch(toastError)));
       }}
     >
       <Field label="Name">
