@@ -6,6 +6,7 @@ import { formatCount, plural } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";
 import type { Placement } from "@/core/market/world-types";
 import type { MarketCategory, MarketView } from "@/server/market/look";
+import { MiddleCut } from "@/ui/middle-cut";
 import { Button } from "@/ui/button";
 import { cx } from "@/ui/cx";
 import { Field, Select, TextInput } from "@/ui/field";
@@ -206,7 +207,7 @@ function Demand({ categories, nextDay }: { categories: MarketCategory[]; nextDay
             <ul>
               {chosen.rivals.map((rival) => (
                 <li key={rival.id} className="flex justify-between gap-3">
-                  <span className="truncate">{rival.id}</span>
+                  <MiddleCut text={rival.title} />
                   <span className="whitespace-nowrap text-soft num">
                     {formatMoney(rival.price, currency)} · {rival.rating.toFixed(1)} of 5,{" "}
                     {plural(rival.reviews, "review")}
