@@ -1,4 +1,5 @@
 import { execFile } from "node:child_process";
+import { createHash } from "node:crypto";
 import { promisify } from "node:util";
 import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import path from "node:path";
@@ -13,6 +14,7 @@ import { dataDir } from "@/server/settings";
 import { listShelfSets } from "@/server/shelves/shelves";
 import { liveStructure, runWaiting } from "@/server/testing";
 import { findWorkspace } from "@/server/workspaces";
+import { migrateDatabase, openDatabase } from "./client";
 
 const MIGRATIONS = "src/db/migrations";
 
@@ -29,6 +31,18 @@ async function databaseOf(migrations: number, file: string) {
   const client = createClient({ url: `file:${file}` });
   await migrate(drizzle(client), { migrationsFolder: folder });
   return client;
+}
+
+/** What stands in the migrations that went out, as one number. */
+function printOf(migrations: number): string {
+  const { entries } = JSON.parse(readFileSync(`${MIGRATIONS}/meta/_journal.json`, "utf8")) as {
+    entries: { tag: string; when: number }[];
+  };
+  const hash = createHash("sha256");
+  for (const { tag, when } of entries.slice(0, migrations)) {
+    hash.update(`${tag} ${when} ${readFileSync(`${MIGRATIONS}/${tag}.sql`, "utf8")}`);
+  }
+  return hash.digest("hex").slice(0, 16);
 }
 
 const CAMPAIGN = {
@@ -122,5 +136,34 @@ describe("a database made before the account had a room of its own", () => {
       promisify(execFile)(process.execPath, ["--import", "tsx", "--input-type=module", "-e", script, `file:${file}`]);
     const opened = await Promise.all([1, 2, 3, 4].map(open));
     expect(opened.map(({ stdout }) => stdout.trim())).toEqual(["states 1", "states 1", "states 1", "states 1"]);
+  });
+});
+
+describe("the migrations that went out", () => {
+  it("are never changed, since databases have gone through them: what is new is one more", () => {
+    expect(printOf(14)).toBe("6849a1c36bb60f94");
+  });
+
+  it.each([
+    ["with the index they had at first", []],
+    [
+      "with the indexes of one day's builds",
+      [
+        "DROP INDEX window_facts_by_kind",
+        "CREATE INDEX window_facts_from ON window_facts (from_day)",
+        "CREATE INDEX window_facts_to ON window_facts (to_day)",
+      ],
+    ],
+  ])("bring facts over several days to where they are now, %s", async (_, statements) => {
+    const file = path.join(dataDir(), `facts-${statements.length}.db`);
+    const client = await databaseOf(10, file);
+    for (const statement of statements) await client.execute(statement);
+    client.close();
+    const db = await openDatabase(`file:${file}`);
+    await migrateDatabase(db);
+    const { rows } = await db.$client.execute(
+      "SELECT name FROM sqlite_master WHERE type = 'index' AND tbl_name = 'window_facts' ORDER BY name",
+    );
+    expect(rows.map((row) => row[0])).toEqual(["window_facts_from", "window_facts_to"]);
   });
 });

@@ -15,6 +15,5 @@ CREATE TABLE `window_facts` (
 	`revenue` integer DEFAULT 0 NOT NULL
 );
 --> statement-breakpoint
-CREATE INDEX `window_facts_from` ON `window_facts` (`from_day`);--> statement-breakpoint
-CREATE INDEX `window_facts_to` ON `window_facts` (`to_day`);--> statement-breakpoint
+CREATE INDEX `window_facts_by_kind` ON `window_facts` (`kind`,`from_day`);--> statement-breakpoint
 ALTER TABLE `report_rows` ADD `last_day` integer DEFAULT 0 NOT NULL;
