@@ -84,7 +84,6 @@ class SheetReader {
       this.style = Number(s ?? 0);
       this.value = "";
     } else if (name === "v" || name === "t") this.inside = name;
-    else if (name === "rPh") this.inside = "";
   }
 
   private close(name: string): void {

@@ -1,6 +1,7 @@
 import { SaxesParser } from "saxes";
 import yauzl from "yauzl";
 import { LIMITS } from "@/core/catalogue/limits";
+import { localName } from "@/core/catalogue/xml-elements";
 import { giveUp } from "@/core/kit/outcome";
 import { settings } from "../../settings";
 
@@ -84,25 +85,27 @@ export interface PartEvents {
   text(text: string): void;
 }
 
-function localName(name: string): string {
-  return name.slice(name.indexOf(":") + 1);
-}
-
-/** A parser of XML parts that refuses what no workbook holds. */
+/** A parser of XML parts that refuses what no workbook holds, and passes over readings written above texts. */
 export function partParser({ open, close, text }: PartEvents): SaxesParser {
   const parser = new SaxesParser({ xmlns: false });
   let depth = 0;
+  /** How deep the reading stands that is being passed over; 0 outside of any. */
+  let reading = 0;
   parser.on("doctype", () => giveUp("feed-sheet-broken", "The workbook's XML has a DOCTYPE, which none may have."));
   parser.on("opentag", ({ name, attributes }) => {
     if (++depth > LIMITS.depth) giveUp("feed-deep", `The workbook nests deeper than ${LIMITS.depth} levels.`);
-    open(localName(name), attributes as Attributes);
+    if (reading === 0 && localName(name) === "rPh") reading = depth;
+    if (reading === 0) open(localName(name), attributes as Attributes);
   });
   parser.on("closetag", ({ name }) => {
-    depth--;
-    close(localName(name));
+    if (reading === 0) close(localName(name));
+    if (depth-- === reading) reading = 0;
   });
-  parser.on("text", text);
-  parser.on("cdata", text);
+  const pass = (piece: string) => {
+    if (reading === 0) text(piece);
+  };
+  parser.on("text", pass);
+  parser.on("cdata", pass);
   parser.on("error", (error) => {
     throw error;
   });
@@ -144,28 +147,25 @@ async function relations(archive: Archive): Promise<Map<string, string>> {
   return targets;
 }
 
-/** The texts that cells share, without readings written above them. */
+/** The texts that cells share. */
 async function sharedTexts(archive: Archive): Promise<string[]> {
   const texts: string[] = [];
   let now = "";
   let isText = false;
-  let isReading = false;
   let length = 0;
   await readPart(archive, "xl/sharedStrings.xml", {
     open: (name) => {
       if (name === "si") now = "";
       isText = name === "t";
-      if (name === "rPh") isReading = true;
     },
     text: (text) => {
-      if (!isText || isReading) return;
+      if (!isText) return;
       now += text;
       length += text.length;
       if (length > MOST_SHARED) giveUp("feed-too-large", "The workbook's texts are longer than any feed's.");
     },
     close: (name) => {
       isText = false;
-      if (name === "rPh") isReading = false;
       if (name === "si") texts.push(now);
     },
   });
