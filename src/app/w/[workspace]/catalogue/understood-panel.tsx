@@ -1,25 +1,16 @@
 "use client";
 
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
 import type { Mapping } from "@/core/catalogue/mapping";
 import { formatCount, formatShare, plural } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";
 import type { Understood } from "@/server/catalogue/understood";
 import type { ReadingChoice } from "@/server/catalogue/reading/open-feed";
 import { Button } from "@/ui/button";
-import { apiSend } from "../../../_lib/api";
+import { ErrorNote } from "@/ui/notes";
+import { useSettled } from "@/ui/use-settled";
+import { apiSend, type ApiError } from "../../../_lib/api";
 import { useApiPath, useWorkspace } from "../../../_lib/workspace";
-
-/** What stays the same while a person types. */
-function useSettled<T>(value: T, ms = 300): T {
-  const [settled, setSettled] = useState(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(value), ms);
-    return () => clearTimeout(timer);
-  }, [value, ms]);
-  return settled;
-}
 
 /** The items as they would come in, before anything is read: what was understood, what would be set aside, what looks wrong. */
 export function UnderstoodPanel({
@@ -36,12 +27,13 @@ export function UnderstoodPanel({
 }) {
   const apiPath = useApiPath();
   const settled = useSettled(mapping);
-  const { data, isFetching } = useQuery({
+  const { data, isFetching, error } = useQuery<Understood, ApiError>({
     queryKey: ["understood", upload, settled, reading],
     queryFn: () => apiSend<Understood>(apiPath(`uploads/${upload}/understood`), { mapping: settled, reading }),
     placeholderData: keepPreviousData,
     retry: false,
   });
+  if (error) return <ErrorNote error={error.failure} />;
   if (!data) return <p className="mt-3 text-sm text-soft">{isFetching ? "Looking at the items …" : ""}</p>;
   if (data.rows === 0) return null;
   const asideRows = data.rows - data.usable;

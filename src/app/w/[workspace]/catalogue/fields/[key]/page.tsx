@@ -3,7 +3,7 @@
 import { useQuery, keepPreviousData } from "@tanstack/react-query";
 import { Plus } from "lucide-react";
 import { useParams, useRouter } from "next/navigation";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { toast } from "sonner";
 import { derivedColumn, REPLACEABLE, type DerivedField, type DerivedRule } from "@/core/catalogue/derive/derived-field";
 import { FIELD } from "@/core/catalogue/fields";
@@ -14,6 +14,7 @@ import { versionOf } from "@/core/kit/version-of";
 import { Field, Select, TextInput } from "@/ui/field";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
+import { useSettled } from "@/ui/use-settled";
 import { ApiError, apiSend, toastError, toastMeanwhile, useApi } from "../../../../../_lib/api";
 import { useApiPath, useRefresh, useWorkspace } from "../../../../../_lib/workspace";
 import { CatalogueTabs } from "../../tabs";
@@ -252,12 +253,7 @@ function usePreview(field: DerivedField, lookUp: string) {
       .filter(Boolean)
       .slice(0, 50),
   };
-  const text = JSON.stringify(body);
-  const [settled, setSettled] = useState(text);
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(text), 250);
-    return () => clearTimeout(timer);
-  }, [text]);
+  const settled = useSettled(JSON.stringify(body));
   return useQuery({
     queryKey: ["derived-preview", settled],
     queryFn: () => apiSend<DerivedPreviewView>(apiPath("derived/preview"), JSON.parse(settled)),
