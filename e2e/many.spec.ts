@@ -98,4 +98,9 @@ test("before a feed is read its items are shown as understood, with what looks w
   await expect(items.getByRole("row")).toHaveCount(11);
   await expect(items.getByRole("row").nth(1)).toContainText("€4.20");
   await expectAccessible(page);
+  // A server that is gone is said, and what was seen of the items before does not stay as if it still held.
+  await page.route("**/understood", (route) => route.abort());
+  await choose(dialog.getByRole("combobox", { name: "Column for Item cost" }), "title");
+  await expect(dialog.getByText("The server can't be reached.")).toBeVisible();
+  await expect(items).toHaveCount(0);
 });
