@@ -62,6 +62,16 @@ export function itemCard(world: World, row: number): RateCard | null {
   );
 }
 
+/** One card for several items: prices in the mean, each by its views. A view that two of them could get counts for both. */
+export function meanCard(cards: RateCard[]): RateCard | null {
+  const views = cards.reduce((sum, card) => sum + card.monthlyViews, 0);
+  if (views === 0) return null;
+  const mean = (key: "low" | "typical" | "high") =>
+    Math.round(cards.reduce((sum, card) => sum + card[key] * card.monthlyViews, 0) / views);
+  const places = cards.reduce((sum, card) => sum + card.places, 0);
+  return { low: mean("low"), typical: mean("typical"), high: mean("high"), monthlyViews: views, places };
+}
+
 /** The card of a category: its queries and pages, for a middling ad. */
 export function categoryCard({ surfaces }: Category): RateCard | null {
   const places = surfaces.filter(({ kind }) => kind !== "placement");

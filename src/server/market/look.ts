@@ -4,13 +4,14 @@ import { cellText } from "@/core/kit/columns";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { demandFactor } from "@/core/market/demand";
 import { HOUR_CVR, HOUR_SHARE } from "@/core/market/hours";
-import { categoryCard, itemCard, keywordCard, listingCard, type RateCard } from "@/core/market/rate-card";
-import type { Placement, QueryClass } from "@/core/market/world-types";
+import { categoryCard, itemCard, keywordCard, listingCard, meanCard, type RateCard } from "@/core/market/rate-card";
+import type { Placement, QueryClass, World } from "@/core/market/world-types";
 import { MATCH_TYPES } from "@/core/account/records/keyword";
 import type { Database } from "@/db/client";
 import { marketState } from "@/db/schema";
 import { loadCatalogue } from "../catalogue/load";
-import { liveAccount } from "../account/state";
+import { walkAccount } from "../account/serving";
+import { liveAccount, readAccount } from "../account/state";
 import { resultDays } from "../results/load";
 import type { WorkspaceInfo } from "../workspaces";
 import { loadWorld } from "./run-days";
@@ -86,15 +87,34 @@ export const rateCardSchema = z.object({
     .max(5000)
     .default([]),
   listings: z.array(z.string().max(300)).max(5000).default([]),
+  /** Keys of ad groups and product groups of the account with the basket on it. */
+  groups: z.array(z.string().max(2000)).max(100).default([]),
 });
 
 export interface RateCards {
   items: { id: string; title: string; card: RateCard | null }[];
   keywords: { text: string; match: string; card: RateCard | null }[];
   listings: { listing: string; card: RateCard | null }[];
+  groups: { key: string; items: number; card: RateCard | null }[];
 }
 
-/** The channel's estimates for items, keywords and listings; null where it has none. */
+/** Items of a group whose cards are looked at, spread evenly over it; more would not move the mean. */
+const MOST_OF_GROUP = 200;
+
+async function groupCards(db: Database, world: World, keys: string[]): Promise<RateCards["groups"]> {
+  if (keys.length === 0) return [];
+  const { serving, aimed } = await walkAccount(db, (await readAccount(db)).planned);
+  return keys.map((key) => {
+    const rows = [...serving, ...aimed]
+      .filter(({ group, adGroup }) => group.key === key || adGroup.key === key)
+      .flatMap((found) => [...found.rows]);
+    const step = Math.max(1, Math.ceil(rows.length / MOST_OF_GROUP));
+    const cards = rows.filter((_, i) => i % step === 0).flatMap((row) => itemCard(world, row) ?? []);
+    return { key, items: rows.length, card: meanCard(cards) };
+  });
+}
+
+/** The channel's estimates for items, keywords, listings and groups; null where it has none. */
 export async function rateCards(
   db: Database,
   info: WorkspaceInfo,
@@ -114,5 +134,6 @@ export async function rateCards(
     }),
     keywords: asked.keywords.map(({ text, match }) => ({ text, match, card: keywordCard(world, text, match) })),
     listings: asked.listings.map((listing) => ({ listing, card: listingCard(world, listing) })),
+    groups: await groupCards(db, world, asked.groups),
   });
 }

@@ -1,11 +1,14 @@
 import { beforeAll, describe, expect, it } from "vitest";
+import { cellText } from "@/core/kit/columns";
 import { formatDay } from "@/core/kit/days";
 import { diffRecords } from "@/core/kit/diff";
 import { testCampaign } from "@/core/market/test-shop";
 import { structureCsv } from "@/core/dispatch/export";
 import { Account, type Structure } from "@/core/account/account";
 import { recordsOf } from "@/core/account/testing";
-import { plannedAccount } from "../account/state";
+import { walkAccount } from "../account/serving";
+import { plannedAccount, readAccount } from "../account/state";
+import { loadCatalogue } from "../catalogue/load";
 import type { Database } from "@/db/client";
 import { putRecords, recordsSchema } from "../account/put-records";
 import { addToBasket, liveStructure, plannedStructure, importFeed, runToEnd, testWorkspace } from "../testing";
@@ -91,6 +94,26 @@ describe("the world", () => {
     if (!cards.ok) throw new Error();
     expect(cards.value.items.map(({ card }) => card !== null)).toEqual([true, false]);
     expect(cards.value.keywords.map(({ card }) => card !== null)).toEqual([true, false]);
+  });
+
+  it("estimates a group by its items, each by its views", async () => {
+    const { db, info } = workspace;
+    const adGroup = (await readAccount(db)).planned.all("adGroup")[0]!.key;
+    const { serving } = await walkAccount(db, (await readAccount(db)).planned);
+    const { columns } = await loadCatalogue(db, ["id"]);
+    const ids = serving
+      .filter((found) => found.adGroup.key === adGroup)
+      .flatMap(({ rows }) => [...rows].map((row) => cellText(columns["id"]!, row)));
+    const cards = await rateCards(db, info, rateCardSchema.parse({ groups: [adGroup, "none"], items: ids }));
+    if (!cards.ok) throw new Error();
+    const [group, none] = cards.value.groups;
+    expect(none).toEqual({ key: "none", items: 0, card: null });
+    expect(group!.items).toBe(ids.length);
+    const own = cards.value.items.map(({ card }) => card!);
+    const views = own.reduce((sum, card) => sum + card.monthlyViews, 0);
+    const paid = own.reduce((sum, card) => sum + card.monthlyViews * card.typical, 0);
+    expect(group!.card!.typical).toBe(Math.round(paid / views));
+    expect(Math.min(...own.map(({ low }) => low))).toBeLessThanOrEqual(group!.card!.low);
   });
 
   it("knows newcomers by the reading they came with", async () => {

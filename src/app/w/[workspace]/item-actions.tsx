@@ -1,19 +1,18 @@
 "use client";
 
-import { useQuery } from "@tanstack/react-query";
 import { addDays, format } from "date-fns";
 import { useState } from "react";
 import { toast } from "sonner";
 import type { z } from "zod";
 import type { itemIntentSchema } from "@/core/account/edits";
 import { plural } from "@/core/kit/format";
-import { formatMoney, parseMoney } from "@/core/kit/money";
-import type { RateCards } from "@/server/market/look";
+import { parseMoney } from "@/core/kit/money";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
 import { Field, Select, TextInput } from "@/ui/field";
 import { apiSend, toastError } from "../../_lib/api";
 import { useApiPath, useRefresh, useWorkspace } from "../../_lib/workspace";
+import { ClickPrices } from "./click-prices";
 import { useEdit } from "./use-edit";
 
 export type ItemAction = "bid" | "exclude";
@@ -168,35 +167,5 @@ function ExcludeForm({ items, query, onClose }: FormProps) {
         </Button>
       </div>
     </form>
-  );
-}
-
-/** Items whose rate card is asked for; of more a range would say little. */
-const MOST_CARDS = 100;
-
-/** What clicks on the chosen items cost, by the channel's rate card, beside the bid that is being set. */
-function ClickPrices({ items }: { items: string[] }) {
-  const apiPath = useApiPath();
-  const { currency } = useWorkspace();
-  const isFew = items.length > 0 && items.length <= MOST_CARDS;
-  const { data } = useQuery({
-    queryKey: ["rate card", items],
-    queryFn: () => apiSend<RateCards>(apiPath("rate-card"), { items }),
-    enabled: isFew,
-    retry: false,
-    staleTime: Infinity,
-  });
-  const cards = data?.items.flatMap(({ card }) => card ?? []) ?? [];
-  if (!isFew || cards.length === 0) return null;
-  const range = (key: "low" | "typical" | "high") => {
-    const [least, most] = [Math.min(...cards.map((card) => card[key])), Math.max(...cards.map((card) => card[key]))];
-    const from = formatMoney(least, currency);
-    return least === most ? from : `${from} to ${formatMoney(most, currency)}`;
-  };
-  return (
-    <p className="rounded-md bg-petrol-wash px-3 py-2 text-sm num">
-      Rate card: a click costs <b>{range("typical")}</b> where half of the auctions are won, {range("low")} for a fifth
-      of them, {range("high")} for most of those for the best slot.
-    </p>
   );
 }

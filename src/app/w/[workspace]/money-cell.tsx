@@ -1,6 +1,6 @@
 "use client";
 
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import { formatMoney, millsToDecimal, parseMoney } from "@/core/kit/money";
 import { useWorkspace } from "../../_lib/workspace";
 
@@ -9,11 +9,14 @@ export function MoneyCell({
   label,
   value,
   empty = "none",
+  beside,
   onSave,
 }: {
   label: string;
   value: number | null;
   empty?: string;
+  /** What stands below the field while it is edited. */
+  beside?: ReactNode;
   onSave: (mills: number) => Promise<boolean>;
 }) {
   const { currency } = useWorkspace();
@@ -41,25 +44,28 @@ export function MoneyCell({
     if (saved) setText(null);
   };
   return (
-    <input
-      aria-label={label}
-      aria-invalid={!parsed.ok}
-      title={parsed.ok ? "Enter saves, Escape leaves" : "An amount such as 12.50"}
-      autoFocus
-      readOnly={busy}
-      inputMode="decimal"
-      className={`h-7 w-20 rounded border bg-surface px-1 text-right num ${parsed.ok ? "border-petrol" : "border-ember"}`}
-      value={text}
-      onFocus={(event) => event.target.select()}
-      onChange={(event) => setText(event.target.value)}
-      // What was typed stays until it is saved or left by Escape; only an untouched field closes by itself.
-      onBlur={() => {
-        if (!busy && (text === "" || (parsed.ok && parsed.mills === value))) setText(null);
-      }}
-      onKeyDown={(event) => {
-        if (event.key === "Enter") void save();
-        if (event.key === "Escape") setText(null);
-      }}
-    />
+    <span className="relative inline-block">
+      <input
+        aria-label={label}
+        aria-invalid={!parsed.ok}
+        title={parsed.ok ? "Enter saves, Escape leaves" : "An amount such as 12.50"}
+        autoFocus
+        readOnly={busy}
+        inputMode="decimal"
+        className={`h-7 w-20 rounded border bg-surface px-1 text-right num ${parsed.ok ? "border-petrol" : "border-ember"}`}
+        value={text}
+        onFocus={(event) => event.target.select()}
+        onChange={(event) => setText(event.target.value)}
+        // What was typed stays until it is saved or left by Escape; only an untouched field closes by itself.
+        onBlur={() => {
+          if (!busy && (text === "" || (parsed.ok && parsed.mills === value))) setText(null);
+        }}
+        onKeyDown={(event) => {
+          if (event.key === "Enter") void save();
+          if (event.key === "Escape") setText(null);
+        }}
+      />
+      {beside}
+    </span>
   );
 }

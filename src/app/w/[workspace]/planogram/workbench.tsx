@@ -16,6 +16,7 @@ import { EmptyNote, Loading } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
 import { useApi } from "../../../_lib/api";
 import { useApiPath, useDays, useWorkspace } from "../../../_lib/workspace";
+import { GroupClickPrices } from "../click-prices";
 import { MoneyCell } from "../money-cell";
 import { useEdit } from "../use-edit";
 
@@ -253,6 +254,7 @@ function LineRow({
             label={`Bid of ${line.name}`}
             value={line.bid}
             empty="group's bid"
+            beside={<GroupClickPrices group={line.key} />}
             onSave={(bid) => edit({ action: "bid", keys, bid })}
           />
         )}
