@@ -13,7 +13,8 @@ import { encodeRollup, encodeSpan, encodeStore, type DayRollup } from "@/core/re
 import { openDatabase, type Database } from "@/db/client";
 import * as schema from "@/db/schema";
 import { loadCatalogue } from "@/server/catalogue/load";
-import { recomputeShelfSet, viewShelfSet } from "@/server/shelves/shelves";
+import { recomputeShelfSet } from "@/server/shelves/compute";
+import { viewShelfSet } from "@/server/shelves/view";
 import { benchResults } from "./results";
 import { benchDerived } from "./derived";
 import { figure, timed, type Figure } from "./measure";

@@ -1,5 +1,5 @@
 import { drizzle } from "drizzle-orm/libsql";
-import { loadEvidence } from "@/server/shelves/shelves";
+import { loadEvidence } from "@/server/shelves/evidence";
 import { loadWindow } from "@/server/results/load";
 import { sliceSchema } from "@/server/across/results/slice-query";
 import { viewSlice } from "@/server/across/results/slice";

@@ -9,7 +9,7 @@ import { addRecords } from "@/server/account/commit";
 import { enqueueJob, findJob, type JobKind } from "@/server/jobs/jobs";
 import { jobHandlers } from "@/server/runner/handlers";
 import { claimJob, runJob } from "@/server/jobs/work";
-import { recomputeShelfSet } from "@/server/shelves/shelves";
+import { recomputeShelfSet } from "@/server/shelves/compute";
 import { dataDir } from "@/server/settings";
 import { createWorkspace, findWorkspace, workspaceSlugs } from "@/server/workspaces";
 import { UNTIDY } from "./account";

@@ -7,11 +7,12 @@ import { drizzle } from "drizzle-orm/libsql";
 import { migrate } from "drizzle-orm/libsql/migrator";
 import { createClient } from "@libsql/client";
 import { describe, expect, it } from "vitest";
-import { returnByChance, returnTiers, shelfSetSchema, shelvesOf, STARTING_SET } from "@/core/shelves/shelf-set";
+import { returnByChance, STARTING_SET } from "@/core/shelves/ready-made";
+import { shelfSetSchema, shelvesOf } from "@/core/shelves/shelf-set";
 import { readAccount } from "@/server/account/state";
 import { startDispatch, viewBasket } from "@/server/dispatch/basket";
 import { dataDir } from "@/server/settings";
-import { listShelfSets } from "@/server/shelves/shelves";
+import { listShelfSets } from "@/server/shelves/sets";
 import { liveStructure, runWaiting } from "@/server/testing";
 import { findWorkspace } from "@/server/workspaces";
 import { migrateDatabase, openDatabase } from "./client";
@@ -90,11 +91,14 @@ describe("a database made before the account had a room of its own", () => {
       sql: "INSERT INTO basket (key, before, after, source, reason, at) VALUES ('c', ?, ?, 'by hand', 'More', 1)",
       args: [JSON.stringify(CAMPAIGN), JSON.stringify(waiting)],
     });
-    const { tiers, ...set } = returnTiers(3);
-    // Tiers of the return were called by the words of heat then, and had no value of their own.
-    const named = (heat: string) => heat[0]!.toUpperCase() + heat.slice(1);
-    const old = tiers.map(({ value: _, ...tier }) => ({ ...tier, name: named(tier.heat) }));
-    const before = JSON.stringify({ ...set, tiers: old });
+    // A set was tiers of one measure then, called by the words of heat, without values of their own.
+    const steps = ["hot", "warm", "mild", "cool", "cold"].map((heat, i) => ({
+      ...{ key: heat, heat, name: heat[0]!.toUpperCase() + heat.slice(1), least: [5.4, 3.45, 2.4, 1.2, null][i] },
+    }));
+    const before = JSON.stringify({
+      ...{ key: "return-tiers", name: "Return tiers", measure: "threshold", windowDays: 90, goal: 3 },
+      ...{ leastClicks: 20, leastOrders: 3, margin: 0.1, patience: 3, tiers: steps },
+    });
     await client.execute({
       sql: "INSERT INTO shelf_sets (key, definition) VALUES ('return-tiers', ?)",
       args: [before],

@@ -22,7 +22,8 @@ import { sliceSchema } from "./across/results/slice-query";
 import { viewSlice, type Slice } from "./across/results/slice";
 import { windowOfDays } from "./results/window";
 import { resultDays } from "./results/load";
-import { recomputeShelfSet, viewShelfSet } from "./shelves/shelves";
+import { recomputeShelfSet } from "./shelves/compute";
+import { viewShelfSet } from "./shelves/view";
 import { importFeed, runToEnd, testWorkspace, liveStructure } from "./testing";
 import type { WorkspaceInfo } from "./workspaces";
 

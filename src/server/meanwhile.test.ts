@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { versionOf } from "@/core/kit/version-of";
 import { workspace } from "@/db/schema";
-import { returnTiers } from "@/core/shelves/shelf-set";
-import { listShelfSets, saveShelfSet } from "./shelves/shelves";
+import { returnTiers } from "@/core/shelves/ready-made";
+import { listShelfSets, saveShelfSet } from "./shelves/sets";
 import { importFeed, testWorkspace } from "./testing";
 import { listFeeds, startImport } from "./catalogue/feeds";
 import { actAs } from "./person";

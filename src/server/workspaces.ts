@@ -5,7 +5,7 @@ import { z } from "zod";
 import { fail, FailureError, giveUp, ok, type Failure, type Outcome } from "@/core/kit/outcome";
 import { isCurrency } from "@/core/kit/money-words";
 import type { TaxRule } from "@/core/catalogue/margins";
-import { returnByChance, returnTiers } from "@/core/shelves/shelf-set";
+import { returnByChance, returnTiers } from "@/core/shelves/ready-made";
 import { isNewerDatabase, migrateDatabase, openDatabase, type Database } from "@/db/client";
 import { changeLog, shelfSets, workspace } from "@/db/schema";
 import { log } from "./log";

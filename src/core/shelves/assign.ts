@@ -1,15 +1,17 @@
+import { DEFAULT_HEAT_RULES } from "../evidence/heat";
+import type { Column } from "../kit/columns";
 import type { RowSums } from "../results/window-sums";
-import { chanceOfGoal, type Evidence } from "../evidence/evidence";
-import { DEFAULT_HEAT_RULES, isRead } from "../evidence/heat";
-import type { ShelfSet } from "./shelf-set";
+import { bandDegrees, type CutInputs } from "./cuts";
+import { both, CLEARLY, degreesAbove, either, JUST, NOT, whereDegrees } from "./degrees";
+import type { BandShelf, ShelfSet } from "./shelf-set";
 
 /** What a set remembers of each item between recomputes: its shelf, and where it has been heading for how long. */
 export interface ShelfMemory {
-  /** Index of the shelf, or 255 for an item not seen before. */
+  /** Place of the shelf in the set, or `NEVER_SEEN` for an item not seen before. */
   shelf: Uint8Array;
-  /** Index of the shelf it would be on without memory. */
+  /** Place of the shelf it would be on without memory. */
   heading: Uint8Array;
-  /** Recomputes in a row that it has been heading there. */
+  /** Recomputes with new data in a row that it has been heading there. */
   rounds: Uint8Array;
 }
 
@@ -24,66 +26,117 @@ export function blankMemory(length: number): ShelfMemory {
   };
 }
 
+/** What a set is computed from: a row a catalogue item. */
+export interface ShelfInputs {
+  sums: RowSums;
+  /** Orders that clicks would have brought at the rate of their kind; null where a set's own least clicks and orders are all. */
+  expected: Float64Array | null;
+  /** A field, metric, note, fault or other set's shelves by name; undefined for what there is not. */
+  column: (name: string) => Column | undefined;
+  /** Rows on hand-picked shelves, by shelf key, as ones. */
+  picked: (shelf: string) => Uint8Array | undefined;
+  /** Rows in the order of their item IDs. */
+  byId?: Uint32Array;
+}
+
+/** How surely enough is known of each row to say anything (`isRead` of heat, with the set's numbers and the margin). */
+export function readDegrees(
+  set: Pick<ShelfSet, "leastClicks" | "leastOrders" | "margin">,
+  { sums, expected }: Pick<ShelfInputs, "sums" | "expected">,
+): Uint8Array {
+  const { clicks, orders } = sums;
+  const some = degreesAbove(clicks, set.leastClicks, set.margin);
+  if (expected) {
+    const told = expected.map((value, row) => Math.max(value, orders[row]!));
+    both(some, degreesAbove(told, DEFAULT_HEAT_RULES.leastOrders, set.margin));
+  }
+  return either(some, degreesAbove(orders, set.leastOrders, set.margin));
+}
+
+/** A metric's values for a band: none where too little is known of the row to count. */
+export function bandInputs(band: BandShelf, read: Uint8Array, inputs: ShelfInputs): CutInputs {
+  const column = inputs.column(band.metric);
+  const all = column?.kind === "number" ? column.values : new Float64Array(read.length).fill(NaN);
+  const values = band.evidence ? all.map((value, row) => (read[row]! >= JUST ? value : NaN)) : all;
+  return {
+    values,
+    cost: inputs.sums.cost,
+    revenue: inputs.sums.revenue,
+    ...(inputs.byId ? { byId: inputs.byId } : {}),
+  };
+}
+
+/** How surely each row matches each shelf of a set but the last. Whether it does hangs on no other shelf. */
+export function shelfDegrees(set: ShelfSet, inputs: ShelfInputs): Uint8Array[] {
+  const length = inputs.sums.clicks.length;
+  const read = readDegrees(set, inputs);
+  return set.shelves.map((shelf) => {
+    if (shelf.kind === "rule") return whereDegrees(inputs.column, shelf.where, length, set.margin);
+    if (shelf.kind === "pick") {
+      const picked = inputs.picked(shelf.key);
+      return picked ? picked.map((hit) => (hit ? CLEARLY : NOT)) : new Uint8Array(length);
+    }
+    const column = inputs.column(shelf.metric);
+    const all = column?.kind === "number" ? column.values : new Float64Array(length).fill(NaN);
+    const degrees = bandDegrees(shelf.side, shelf.cut, bandInputs(shelf, read, inputs), set.margin, all);
+    return shelf.evidence ? both(degrees, read) : degrees;
+  });
+}
+
+/** Why an item moved. */
+export const WHY = { first: 0, clear: 1, patience: 2, edited: 3, arrived: 4, left: 5 } as const;
+
+/** The memory after a recompute, and why each row that moved did. */
+export interface Assigned extends ShelfMemory {
+  why: Uint8Array;
+}
+
 /**
- * Puts every row on exactly one shelf: first match wins, the last tier takes what is left, too little evidence goes to
- * `unread` (index `tiers.length`). An item already on a tier leaves it only when past the cut by the margin, or after
- * `patience` recomputes in a row beyond it (`maths.md` 3).
- * @param evidence needed for a `probability` set
- * @returns the new memory; its `shelf` is the membership
+ * Puts every row on exactly one shelf: first match wins, the last takes what is left. An item on a shelf leaves it only for
+ * one before it that it clearly matches, or when it clearly no longer matches its own, or after `patience` recomputes with
+ * new data in a row on the other side (`maths.md` 3).
+ * @param isNewData whether this recompute sees other data than the last; only then do rounds count
  */
-export function assignShelves(set: ShelfSet, sums: RowSums, memory: ShelfMemory, evidence?: Evidence): ShelfMemory {
-  const length = sums.clicks.length;
-  const unread = set.tiers.length;
-  const cuts = set.tiers.map((tier) => tier.least ?? -Infinity);
-  const next: ShelfMemory = {
+export function assignShelves(
+  degrees: Uint8Array[],
+  memory: ShelfMemory,
+  { patience, isNewData = true }: { patience: number; isNewData?: boolean },
+): Assigned {
+  const length = memory.shelf.length;
+  const rest = degrees.length;
+  const next: Assigned = {
     shelf: new Uint8Array(length),
     heading: new Uint8Array(length),
     rounds: new Uint8Array(length),
+    why: new Uint8Array(length),
   };
-  const { clicks, orders, cost, revenue } = sums;
   for (let row = 0; row < length; row++) {
-    // How much clicks could tell is known only with evidence; without it the set's own rule is all.
-    const known = { clicks: clicks[row]!, orders: orders[row]!, expected: evidence?.expected[row] ?? Infinity };
-    const isKnown = isRead(known, {
-      ...DEFAULT_HEAT_RULES,
-      leastClicks: set.leastClicks,
-      provenOrders: set.leastOrders,
-    });
-    let target = unread;
-    let value = 0;
-    if (isKnown) {
-      value = measureOf(set, cost[row]!, revenue[row]!, evidence, row);
-      target = 0;
-      while (value < cuts[target]!) target++;
-    }
+    let target = 0;
+    while (target < rest && degrees[target]![row]! < JUST) target++;
     const before = memory.shelf[row]!;
-    const rounds = memory.heading[row] === target ? Math.min(254, memory.rounds[row]! + 1) : 1;
+    const same = memory.heading[row] === target;
+    const rounds = same ? Math.min(254, memory.rounds[row]! + (isNewData ? 1 : 0)) : 1;
     next.heading[row] = target;
     next.rounds[row] = rounds;
-    const moves =
-      before === target ||
-      before === NEVER_SEEN ||
-      before >= unread ||
-      target === unread ||
-      rounds >= set.patience ||
-      isPastMargin(value, cuts, before, target, set.margin);
-    next.shelf[row] = moves ? target : before;
+    next.shelf[row] = target;
+    if (before === target) continue;
+    if (before === NEVER_SEEN) {
+      next.why[row] = WHY.arrived;
+    } else if (isClear(degrees, row, before, rest)) {
+      next.why[row] = WHY.clear;
+    } else if (rounds >= patience) {
+      next.why[row] = WHY.patience;
+    } else {
+      next.shelf[row] = before;
+    }
   }
   return next;
 }
 
-function measureOf(set: ShelfSet, cost: number, revenue: number, evidence: Evidence | undefined, row: number): number {
-  if (set.measure === "probability") {
-    if (!evidence) throw new Error("a probability set needs evidence");
-    return chanceOfGoal(evidence, row, set.goal);
-  }
-  // Orders without cost come from clicks that cost nothing; any return on nothing is above every cut.
-  if (cost === 0) return revenue > 0 ? Infinity : 0;
-  return revenue / cost;
-}
-
-/** Whether the value lies past the cut between the tier it stands on and the next one towards its target. */
-function isPastMargin(value: number, cuts: number[], before: number, target: number, margin: number): boolean {
-  if (target < before) return value >= cuts[before - 1]! * (1 + margin);
-  return value < cuts[before]! * (1 - margin);
+/** Whether a row has clearly gone from where it stands: it clearly matches a shelf before it, or clearly not its own. */
+function isClear(degrees: Uint8Array[], row: number, before: number, rest: number): boolean {
+  if (before < rest && degrees[before]![row] === NOT) return true;
+  const last = Math.min(before, rest);
+  for (let shelf = 0; shelf < last; shelf++) if (degrees[shelf]![row] === CLEARLY) return true;
+  return false;
 }

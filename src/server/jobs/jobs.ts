@@ -18,6 +18,7 @@ export const JOB_KINDS = [
   "report-undo",
   "account-edit",
   "account-edit-undo",
+  "shelves",
 ] as const;
 export type JobKind = (typeof JOB_KINDS)[number];
 
@@ -90,4 +91,14 @@ export async function cancelJob(db: Database, id: string): Promise<JobView | nul
     })
     .where(and(eq(jobs.id, id), inArray(jobs.state, ["waiting", "running"])));
   return findJob(db, id);
+}
+
+/** Queues a recompute of all shelves, unless one waits already; one that runs may have passed by what changed. */
+export async function queueShelves(db: Database): Promise<void> {
+  const [waiting] = await db
+    .select({ id: jobs.id })
+    .from(jobs)
+    .where(and(eq(jobs.kind, "shelves"), eq(jobs.state, "waiting")))
+    .limit(1);
+  if (!waiting) await enqueueJob(db, "shelves", {});
 }

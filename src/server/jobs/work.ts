@@ -5,7 +5,7 @@ import { jobs } from "@/db/schema";
 import { log } from "../log";
 import { actAs } from "../person";
 import type { WorkspaceInfo } from "../workspaces";
-import type { JobKind } from "./jobs";
+import { queueShelves, type JobKind } from "./jobs";
 
 /** What a running job is given. */
 export interface JobContext {
@@ -33,12 +33,18 @@ export class Cancelled extends Error {}
 const MOST_ATTEMPTS = 3;
 const PROGRESS_EVERY_MS = 200;
 
-/** Takes the oldest waiting job, or null. Two runners can't take the same one. */
-export async function claimJob(db: Database, runner: string) {
+/** Work after which items may stand on other shelves. */
+const MOVES_SHELVES = new Set<JobKind>([
+  ...(["feed-import", "catalogue-finish", "market-run", "report-import", "report-undo"] as const),
+]);
+
+/** Takes the oldest waiting job, or that of an ID; null when none waits. Two runners can't take the same one. */
+export async function claimJob(db: Database, runner: string, id?: string) {
+  const waits = eq(jobs.state, "waiting");
   const [next] = await db
     .select({ id: jobs.id })
     .from(jobs)
-    .where(eq(jobs.state, "waiting"))
+    .where(id === undefined ? waits : and(waits, eq(jobs.id, id)))
     .orderBy(asc(jobs.createdAt))
     .limit(1);
   if (!next) return null;
@@ -65,6 +71,7 @@ export async function runJob(
     if (job.attempts > 0) await handler.rollBack(context, job.input);
     const result = await actAs(job.who, () => handler.run(context, job.input));
     await end("done", result, null);
+    if (MOVES_SHELVES.has(job.kind as JobKind)) await queueShelves(db);
   } catch (error) {
     await handler.rollBack(context, job.input);
     if (error instanceof Cancelled) {

@@ -5,7 +5,8 @@ import type { Database } from "@/db/client";
 import { editAccount } from "../account/edits";
 import { readAccount } from "../account/state";
 import { windowOfDays } from "../results/window";
-import { listShelfSets, recomputeShelfSet, saveShelfSet } from "../shelves/shelves";
+import { recomputeShelfSet } from "../shelves/compute";
+import { listShelfSets, saveShelfSet } from "../shelves/sets";
 import { importFeed, liveStructure, runToEnd, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
 import { previewPlanogram, savePlanogram, splitFields } from "./planograms";
@@ -82,8 +83,8 @@ describe("a shelf that is given another name", () => {
   it("stays where it is in campaigns: a new plan only tells its new name", async () => {
     const before = await liveStructure(db);
     const set = (await listShelfSets(db)).find(({ definition }) => definition.key === "return-tiers");
-    const tiers = set!.definition.tiers.map((tier) => ({ ...tier, name: `Tier ${tier.key}`, value: undefined }));
-    await saveShelfSet(db, { ...set!.definition, tiers });
+    const shelves = set!.definition.shelves.map((shelf) => ({ ...shelf, name: `Tier ${shelf.key}`, value: undefined }));
+    await saveShelfSet(db, { ...set!.definition, shelves });
     await recomputeShelfSet(db, "return-tiers");
     await runToEnd(db, info, "planogram-apply", { planogram: "by-shelf" });
     const { held } = await readAccount(db);

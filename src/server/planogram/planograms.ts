@@ -15,7 +15,8 @@ import { changedMeanwhile } from "../meanwhile";
 import { remember } from "../read/memo";
 import { loadCatalogue } from "../catalogue/load";
 import { loadWindow, resultDays } from "../results/load";
-import { listShelfSets, shelfColumns } from "../shelves/shelves";
+import { listShelfSets } from "../shelves/sets";
+import { shelfColumns } from "../shelves/view";
 import { noteChange } from "../workspaces";
 
 /** Days of results that shares by spend or sales, and "largest by", look back on. */

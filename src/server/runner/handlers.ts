@@ -9,6 +9,7 @@ import { marketRun } from "../market/run-days";
 import { reportUndo } from "../results/reports/undo-job";
 import { reportImport } from "../results/reports/import-report";
 import { planogramApply } from "../planogram/apply";
+import { shelvesJob } from "../shelves/job";
 import type { JobHandlers } from "../jobs/work";
 
 /** Every kind of job with its handler. */
@@ -25,4 +26,5 @@ export const jobHandlers: JobHandlers = {
   "report-undo": reportUndo,
   "account-edit": accountEdit,
   "account-edit-undo": accountEditUndo,
+  shelves: shelvesJob,
 };

@@ -2,6 +2,7 @@ import { setTimeout as sleep } from "node:timers/promises";
 import { log } from "../log";
 import { findWorkspace, workspaceSlugs } from "../workspaces";
 import { queueDueFetches } from "../catalogue/schedule";
+import { queueDueShelves } from "../shelves/job";
 import { jobHandlers } from "./handlers";
 import type { JobKind } from "../jobs/jobs";
 import { takeLock } from "./lock";
@@ -58,6 +59,9 @@ class Runner {
       if (count > 0) log.info({ slug, count }, "took up jobs that a stopped runner left");
     }
     if (isDueTime) {
+      await queueDueShelves(db, info).catch((error: unknown) =>
+        log.error({ err: error, slug }, "looking for due shelves failed"),
+      );
       await queueDueFetches(db, info).catch((error: unknown) =>
         log.error({ err: error, slug }, "looking for due feeds failed"),
       );

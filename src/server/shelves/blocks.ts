@@ -1,4 +1,5 @@
 import { cellText } from "@/core/kit/columns";
+import type { Heat } from "@/core/evidence/heat";
 import { formatDay } from "@/core/kit/days";
 import type { Sums } from "@/core/kit/metrics";
 import { ok, type Outcome } from "@/core/kit/outcome";
@@ -6,7 +7,9 @@ import type { ShelfSet } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
 import { loadCatalogue } from "../catalogue/load";
 import type { WorkspaceInfo } from "../workspaces";
-import { viewShelfSet, type ShelfFigures } from "./shelves";
+import { cutsOf, movesTo } from "./preview";
+import { loadHeat } from "./evidence";
+import { viewShelfSet, type ShelfFigures, type ShelfSetView } from "./view";
 import { wentOn, type WentOn } from "./went-on";
 
 /** An item as a block on its shelf: width by spend, height by sales. Money in mills. */
@@ -17,6 +20,17 @@ export interface Block {
   revenue: number;
   orders: number;
   clicks: number;
+  /** How it does against its goal in the set's window. */
+  heat: Heat;
+}
+
+/** A shelf of a page, with what would come to it and leave it where the page is a preview. */
+interface PageShelf extends ShelfFigures {
+  blocks: Block[];
+  more: number;
+  moves: { came: number; left: number } | null;
+  /** Where its cut falls, in the metric's own unit; null without a cut by value. */
+  cutAt: number | null;
 }
 
 export interface ShelfSetPage {
@@ -27,7 +41,12 @@ export interface ShelfSetPage {
   goal: number;
   total: Sums;
   items: number;
-  shelves: (ShelfFigures & { blocks: Block[]; more: number })[];
+  shelves: PageShelf[];
+  /** Items that would stand elsewhere than they do now, where the page is a preview of a set that there is. */
+  moved: number | null;
+  held: ShelfSetView["held"];
+  missing: string[];
+  warnings: string[];
   /** Of a set by raw return, what its shelves of earlier days went on to do. */
   wentOn: WentOn | null;
 }
@@ -41,10 +60,14 @@ export async function shelfBlocks(
   info: WorkspaceInfo,
   key: string,
   definition?: ShelfSet,
+  on?: number,
 ): Promise<Outcome<ShelfSetPage>> {
-  const found = await viewShelfSet(db, key, definition);
+  const found = await viewShelfSet(db, key, definition, on);
   if (!found.ok) return found;
   const view = found.value;
+  const heat = view.results ? await loadHeat(db, view.results, view.definition.goal) : [];
+  const moves = definition ? await movesTo(db, view) : null;
+  const cuts = await cutsOf(db, view);
   const { columns } = await loadCatalogue(db, ["id", "title"]);
   const rowsOf: number[][] = view.shelves.map(() => []);
   const cost = view.results?.rows.cost;
@@ -62,8 +85,10 @@ export async function shelfBlocks(
       revenue: view.results!.rows.revenue[row]!,
       orders: view.results!.rows.orders[row]!,
       clicks: view.results!.rows.clicks[row]!,
+      heat: heat[row] ?? "unread",
     }));
-    return { ...shelf, blocks, more: shelf.items - blocks.length };
+    const at = { moves: moves?.byPlace[i] ?? null, cutAt: cuts.at[i] ?? null };
+    return { ...shelf, ...at, blocks, more: shelf.items - blocks.length };
   });
   return ok({
     definition: view.definition,
@@ -74,6 +99,7 @@ export async function shelfBlocks(
     total: view.total,
     items: view.shelfOf.length,
     shelves,
+    ...{ moved: moves?.moved ?? null, held: view.held, missing: view.missing, warnings: cuts.warnings },
     wentOn: await wentOn(db, view.definition, view.results),
   });
 }

@@ -1,10 +1,11 @@
 import { windowBefore } from "@/core/kit/days";
 import type { Sums } from "@/core/kit/metrics";
 import { sumsByCode } from "@/core/results/window-sums";
-import { assignShelves, blankMemory } from "@/core/shelves/assign";
-import { shelvesOf, type ShelfSet } from "@/core/shelves/shelf-set";
+import { mainMetric, shelvesOf, type ShelfSet } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
 import { loadWindow, resultDays, type WindowResults } from "../results/load";
+import { freshMembership } from "./compute";
+import { loadShelfInputs } from "./inputs";
 
 /** What the shelves of the window before went on to do in the window after it. */
 export interface WentOn {
@@ -19,7 +20,7 @@ export interface WentOn {
  */
 export async function wentOn(db: Database, set: ShelfSet, results: WindowResults | null): Promise<WentOn | null> {
   const known = await resultDays(db);
-  if (set.measure !== "threshold" || !results || !known) return null;
+  if (mainMetric(set) !== "roas" || !results || !known) return null;
   // Half the window each where the days before it are not known: a shorter look is better than none.
   const before = windowBefore(results.window);
   const [first, second] =
@@ -28,7 +29,7 @@ export async function wentOn(db: Database, set: ShelfSet, results: WindowResults
       : halves({ from: Math.max(known.from, results.window.from), to: results.window.to });
   if (first.to < first.from) return null;
   const [then, now] = [await loadWindow(db, first), await loadWindow(db, second)];
-  const { shelf } = assignShelves(set, then.rows, blankMemory(then.rows.clicks.length));
+  const shelf = await freshMembership(db, set, await loadShelfInputs(db, set, first));
   const count = shelvesOf(set).length;
   const [sumsThen, sumsNow] = [sumsByCode(then.rows, shelf, count), sumsByCode(now.rows, shelf, count)];
   return {

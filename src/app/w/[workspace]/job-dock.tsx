@@ -20,6 +20,7 @@ export const JOB_LABEL: Record<JobKind, [doing: string, done: string]> = {
   "report-import": ["Reading the report", "Report read in"],
   "report-undo": ["Taking a report back", "Report taken back"],
   "account-edit": ["Changing items", "Items changed: see the basket"],
+  shelves: ["Putting items on shelves", "Shelves are up to date"],
   "account-edit-undo": ["Taking the change back", "Change taken back"],
 };
 

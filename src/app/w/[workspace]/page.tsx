@@ -4,7 +4,7 @@ import { Check, Circle } from "lucide-react";
 import Link from "next/link";
 import { formatCount, formatMetric, plural } from "@/core/kit/format";
 import { METRICS } from "@/core/kit/metrics";
-import { STARTING_SET } from "@/core/shelves/shelf-set";
+import { STARTING_SET } from "@/core/shelves/ready-made";
 import { formatMoney } from "@/core/kit/money";
 import type { TillStrip } from "@/server/across/results/till";
 import type { Forgotten } from "@/server/across/catalogue/standings";

@@ -9,12 +9,16 @@ import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { sumsOfRow } from "@/core/results/window-sums";
 import { type Heat } from "@/core/evidence/heat";
 import { chanceOfGoal, pooledReturn } from "@/core/evidence/evidence";
+import { shelvesOf } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
 import { items as itemVersions, linkChecks, revisions } from "@/db/schema";
 import { walkAccount } from "../../account/serving";
 import { liveAccount, plannedAccount } from "../../account/state";
 import { forEachDay, loadWindow } from "../../results/load";
-import { listShelfSets, loadEvidence, loadHeat, viewShelfSet } from "../../shelves/shelves";
+import { loadEvidence, loadHeat } from "../../shelves/evidence";
+import { itemStays, type ShelfStay } from "../../shelves/history";
+import { listShelfSets } from "../../shelves/sets";
+import { membershipColumn } from "../../shelves/view";
 import type { WorkspaceInfo } from "../../workspaces";
 import { derivedTrail } from "../../catalogue/derived-preview";
 import { itemHistory, type ItemMoment } from "../../catalogue/history";
@@ -45,7 +49,9 @@ export interface ItemDetail extends Omit<ItemLine, "values"> {
   page: { state: string; detail: string; at: number } | null;
   /** Every field of the feed, by its heading. */
   fields: { name: string; value: string }[];
-  shelves: { set: string; setName: string; shelf: string; heat: Heat }[];
+  shelves: { set: string; setName: string; shelf: string; heat: Heat | null }[];
+  /** Every stay on a shelf, latest first, with how it came there. */
+  stays: ShelfStay[];
   homes: ItemHome[];
   aimed: { campaign: string; name: string; kind: CampaignKind }[];
   excluded: boolean;
@@ -124,9 +130,9 @@ export async function findItem(
   const itemNo = columns["itemNo"]?.kind === "number" ? columns["itemNo"].values[row]! : 0;
   const shelves: ItemDetail["shelves"] = [];
   for (const { definition } of await listShelfSets(db)) {
-    const view = await viewShelfSet(db, definition.key);
-    if (!view.ok) continue;
-    const shelf = view.value.shelves[view.value.shelfOf[row]!]!;
+    const column = await membershipColumn(db, definition.key);
+    const shelf = column && shelvesOf(definition)[column.codes[row]! - 1];
+    if (!shelf) continue;
     shelves.push({ set: definition.key, setName: definition.name, shelf: shelf.name, heat: shelf.heat });
   }
   const number = (name: string) => (columns[name]?.kind === "number" ? columns[name].values[row]! : 0);
@@ -163,6 +169,7 @@ export async function findItem(
     sums: sumsOfRow(results.rows, row),
     fields,
     shelves,
+    stays: await itemStays(db, itemNo),
     homes: await homesOfItem(db, id),
     aimed: await aimedAt(db, row),
     excluded: account.all("exclusion").some(({ item }) => item === id),

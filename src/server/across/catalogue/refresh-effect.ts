@@ -10,7 +10,8 @@ import { walkAccount } from "../../account/serving";
 import { liveAccount } from "../../account/state";
 import { loadWindow } from "../../results/load";
 import { windowOfDays } from "../../results/window";
-import { listShelfSets, viewShelfSet } from "../../shelves/shelves";
+import { listShelfSets } from "../../shelves/sets";
+import { viewShelfSet } from "../../shelves/view";
 import { loadCatalogue } from "../../catalogue/load";
 
 export interface RefreshEffect {

@@ -1,8 +1,4 @@
-import { LINK_STATE_LABEL } from "@/core/catalogue/check-page";
-import { FAULTS, faultBits, type FaultCode } from "@/core/catalogue/faults";
-import { FINDING, hasFinding, type FindingCode } from "@/core/catalogue/findings/finding";
-import { isBuyable } from "@/core/catalogue/field-changes";
-import { cellText, type Column, type Columns, type TextColumn } from "@/core/kit/columns";
+import { type Column, type Columns, type TextColumn } from "@/core/kit/columns";
 import { METRIC_KEYS, METRICS, type MetricKey } from "@/core/kit/metrics";
 import { ownRecord } from "@/core/kit/own-record";
 import { sumsOfRow } from "@/core/results/window-sums";
@@ -10,14 +6,11 @@ import { HEATS } from "@/core/evidence/heat";
 import type { Database } from "@/db/client";
 import { remember } from "../../read/memo";
 import type { WindowResults } from "../../results/load";
-import { loadHeat, shelfColumns } from "../../shelves/shelves";
-import { linkFaults } from "./link-check";
+import { loadHeat } from "../../shelves/evidence";
+import { shelfColumns } from "../../shelves/view";
 import { loadCatalogue, type Catalogue } from "../../catalogue/load";
-import { latestNotes } from "../../catalogue/notes";
+import { FAULT_PREFIX, faultColumn, noteColumn } from "./made-columns";
 import { standingColumn } from "./standings";
-
-/** Prefix of the columns that mark the items with a fault or finding. */
-export const FAULT_PREFIX = "fault:";
 
 /** Metrics kept as columns beside each other. */
 const MOST_METRICS = 12;
@@ -30,43 +23,6 @@ function metricColumn(db: Database, results: WindowResults, key: MetricKey): Pro
     return { kind: "number", values };
   };
   return remember(db, "metric column", [...results.stamp, key], make, MOST_METRICS);
-}
-
-/** Which rows have a fault, finding or link fault, as a column of ones. */
-async function faultColumn(db: Database, code: string, results: WindowResults): Promise<Column> {
-  const { columns, length } = await loadCatalogue(db, ["warnings", "findings", "id", "availability"]);
-  const values = new Float64Array(length).fill(NaN);
-  const mark = (holds: (row: number) => boolean) => {
-    for (let row = 0; row < length; row++) if (holds(row)) values[row] = 1;
-  };
-  const { warnings, findings, id, availability } = columns;
-  if (code === "soldout-spend") {
-    mark((row) => !isBuyable(availability ? cellText(availability, row) : "") && results.rows.cost[row]! > 0);
-  } else if (code.startsWith("link-") && code.slice(5) in LINK_STATE_LABEL) {
-    const faults = await linkFaults(db);
-    mark((row) => faults.get(id ? cellText(id, row) : "")?.state === code.slice(5));
-  } else if (code in FINDING && findings?.kind === "number") {
-    mark((row) => hasFinding(findings.values[row]!, code as FindingCode));
-  } else if (FAULTS.some((fault) => fault.code === code) && warnings?.kind === "number") {
-    const bit = faultBits([code as FaultCode]);
-    mark((row) => (warnings.values[row]! & bit) !== 0);
-  }
-  return { kind: "number", values };
-}
-
-async function noteColumn(db: Database): Promise<Column> {
-  const { columns, length } = await loadCatalogue(db, ["id", "family"]);
-  const { items, families } = await latestNotes(db);
-  const { id, family } = columns;
-  const values = [""];
-  const codes = new Uint32Array(length);
-  if (items.size + families.size > 0) {
-    for (let row = 0; row < length; row++) {
-      const text = items.get(id ? cellText(id, row) : "") ?? (family ? families.get(cellText(family, row)) : undefined);
-      if (text) codes[row] = values.push(text) - 1;
-    }
-  }
-  return { kind: "text", codes, values };
 }
 
 /**
@@ -94,7 +50,7 @@ export async function loadTable(
     else if (name === "note") columns[name] = await noteColumn(db);
     else if (name.startsWith("shelf:")) Object.assign(columns, named(await shelfColumns(db)));
     else if (name.startsWith(FAULT_PREFIX)) {
-      columns[name] = await faultColumn(db, name.slice(FAULT_PREFIX.length), results);
+      columns[name] = await faultColumn(db, name.slice(FAULT_PREFIX.length), results.rows);
     }
   }
   return { ...catalogue, columns };

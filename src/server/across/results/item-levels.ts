@@ -8,7 +8,7 @@ import type { Database } from "@/db/client";
 import { derivedNames } from "../../catalogue/derived";
 import { loadCatalogue } from "../../catalogue/load";
 import { remember } from "../../read/memo";
-import { viewShelfSet } from "../../shelves/shelves";
+import { viewShelfSet } from "../../shelves/view";
 import type { LevelCodes } from "./level-codes-type";
 
 /** Fields whose codes are kept beside each other. */

@@ -4,7 +4,7 @@ import { heatOfLine, linesEvidence, type LineEvidence } from "@/core/evidence/li
 import { chanceOfGoal, pooledReturn } from "@/core/evidence/evidence";
 import type { Database } from "@/db/client";
 import { remember, type Stamp } from "../../read/memo";
-import { loadEvidence } from "../../shelves/shelves";
+import { loadEvidence } from "../../shelves/evidence";
 import type { WorkspaceInfo } from "../../workspaces";
 import { itemNames } from "./item-names";
 import { loadWindow } from "../../results/load";

@@ -4,7 +4,7 @@ import { parseDay, windowBefore, yearBefore, type Window } from "@/core/kit/days
 import { METRIC_KEYS, type MetricKey } from "@/core/kit/metrics";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { isLevel, type Level } from "@/core/results/levels";
-import { STARTING_SET } from "@/core/shelves/shelf-set";
+import { STARTING_SET } from "@/core/shelves/ready-made";
 import type { Database } from "@/db/client";
 import { resultDays } from "../../results/load";
 import { windowOfDays, windowSchema } from "../../results/window";

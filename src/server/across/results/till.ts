@@ -8,7 +8,7 @@ import { loadCatalogue } from "../../catalogue/load";
 import { forgottenItems } from "../catalogue/standings";
 import { walkAccount } from "../../account/serving";
 import { readAccount } from "../../account/state";
-import { listShelfSets } from "../../shelves/shelves";
+import { listShelfSets } from "../../shelves/sets";
 import type { WorkspaceInfo } from "../../workspaces";
 import { loadWindow, resultDays } from "../../results/load";
 import { loadCube } from "../../results/cubes";

@@ -4,7 +4,7 @@ import { parseAsBoolean, parseAsJson, parseAsString, parseAsStringLiteral, useQu
 import { z } from "zod";
 import { METRIC_KEYS, type MetricKey } from "@/core/kit/metrics";
 import { isLevel, type Level } from "@/core/results/levels";
-import { STARTING_SET } from "@/core/shelves/shelf-set";
+import { STARTING_SET } from "@/core/shelves/ready-made";
 import { useDays } from "../../../_lib/workspace";
 
 export const COMPARES = ["before", "year", "range", "none"] as const;

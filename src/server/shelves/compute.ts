@@ -1,0 +1,197 @@
+import { eq } from "drizzle-orm";
+import { fail, ok, type Outcome } from "@/core/kit/outcome";
+import { rowIndex } from "@/core/results/window-sums";
+import { assignShelves, blankMemory, NEVER_SEEN, shelfDegrees, WHY, type ShelfMemory } from "@/core/shelves/assign";
+import { byCode, encodeMoves, movesBetween, type Members } from "@/core/shelves/moves";
+import { inOrder } from "@/core/shelves/references";
+import { mainMetric, shelvesOf, type ShelfSet } from "@/core/shelves/shelf-set";
+import type { Database } from "@/db/client";
+import { shelfMoves, shelfSets } from "@/db/schema";
+import { remember } from "../read/memo";
+import { resultDays } from "../results/load";
+import { loadShelfInputs, stampOf, windowOf, type LoadedInputs } from "./inputs";
+import { findShelfSet, listShelfSets, unknownSet, type KeptSet } from "./sets";
+
+/** A membership as it is kept: item numbers, codes of shelves, codes of where they head, rounds. */
+interface KeptMembers extends Members {
+  item: Uint32Array;
+  shelf: Uint8Array;
+  heading: Uint8Array;
+  rounds: Uint8Array;
+}
+
+export function decodeMembers(stored: Buffer | null): KeptMembers {
+  const bytes = new Uint8Array(stored ?? []);
+  const count = bytes.length / 7;
+  return {
+    item: new Uint32Array(bytes.buffer, 0, count),
+    shelf: bytes.subarray(count * 4, count * 5),
+    heading: bytes.subarray(count * 5, count * 6),
+    rounds: bytes.subarray(count * 6, count * 7),
+  };
+}
+
+function encodeMembers({ shelf, heading, rounds }: ShelfMemory, itemNos: ArrayLike<number>): Buffer {
+  const count = itemNos.length;
+  const bytes = new Uint8Array(count * 7);
+  new Uint32Array(bytes.buffer, 0, count).set(Uint32Array.from(itemNos));
+  bytes.set(shelf, count * 4);
+  bytes.set(heading, count * 5);
+  bytes.set(rounds, count * 6);
+  return Buffer.from(bytes.buffer);
+}
+
+/** What a set remembers of the rows of the catalogue, shelves by their places; those that are gone from the set are forgotten. */
+export function memoryOf({ members, codes, definition }: KeptSet, numbers: ArrayLike<number>): ShelfMemory {
+  const memory = blankMemory(numbers.length);
+  if (!members) return memory;
+  const placeOf = new Uint8Array(256).fill(NEVER_SEEN);
+  shelvesOf(definition).forEach(({ key }, place) => (placeOf[codes[key]!] = place));
+  const { item, shelf, heading, rounds } = decodeMembers(members);
+  const index = rowIndex(numbers);
+  for (let i = 0; i < item.length; i++) {
+    const no = item[i]!;
+    const row = no < index.length ? index[no]! : -1;
+    if (row < 0) continue;
+    memory.shelf[row] = placeOf[shelf[i]!]!;
+    memory.heading[row] = placeOf[heading[i]!]!;
+    memory.rounds[row] = rounds[i]!;
+  }
+  return memory;
+}
+
+/** Where each row of the catalogue would stand without memory. */
+export async function freshMembership(db: Database, set: ShelfSet, inputs: LoadedInputs): Promise<Uint8Array> {
+  return remember(
+    db,
+    "fresh membership",
+    stampOf(set, inputs),
+    () => assignShelves(shelfDegrees(set, inputs), blankMemory(inputs.numbers.length), { patience: 1 }).shelf,
+    8,
+  );
+}
+
+export interface Recomputed {
+  items: number;
+  /** Items that changed shelf, came or left. */
+  moved: number;
+  /** Whether the moves wait for a person, since more of the items would move than the set allows. */
+  held: boolean;
+}
+
+/**
+ * Recomputes a set's membership with its memory, and keeps it with its moves. The same data again changes nothing and counts
+ * as no round.
+ * @param options.day the last day of the window; left out: of the results
+ * @param options.accept lets moves pass that the set's limit would hold back
+ */
+export async function recomputeShelfSet(
+  db: Database,
+  key: string,
+  options: { day?: number; accept?: boolean } = {},
+): Promise<Outcome<Recomputed>> {
+  const kept = await findShelfSet(db, key);
+  if (!kept) return unknownSet(key);
+  const { definition: set, codes } = kept;
+  const window = await windowOf(db, set, options.day);
+  const inputs = await loadShelfInputs(db, set, window);
+  const { numbers, stamp } = inputs;
+  if (numbers.length === 0)
+    return fail("shelves-no-catalogue", "There is no catalogue to put on shelves yet.", "Upload a feed first.");
+  const isEdited = kept.stamp === null && kept.members !== null;
+  if (kept.stamp === stamp && !options.accept) return ok({ items: numbers.length, moved: 0, held: kept.held !== null });
+  const memory = isEdited ? blankMemory(numbers.length) : memoryOf(kept, numbers);
+  const degrees = shelfDegrees(set, inputs);
+  const assigned = assignShelves(degrees, memory, { patience: set.patience, isNewData: kept.stamp !== stamp });
+  const codeOfPlace = shelvesOf(set).map((shelf) => codes[shelf.key]!);
+  const after = { item: numbers, shelf: byCode(assigned, codeOfPlace), why: assigned.why };
+  const before = decodeMembers(kept.members);
+  const main = mainMetric(set);
+  const column = main === null ? undefined : inputs.column(main);
+  const moves = movesBetween(
+    before,
+    after,
+    column?.kind === "number" ? column.values : null,
+    isEdited ? WHY.edited : null,
+  );
+  const moved = moves.item.length;
+  const changed = moves.from.reduce(
+    (sum, from, at) => sum + (from !== NEVER_SEEN && moves.to[at] !== NEVER_SEEN ? 1 : 0),
+    0,
+  );
+  const day = window?.to ?? 0;
+  const isTooMany =
+    set.askAbove !== null && kept.members !== null && !isEdited && changed > set.askAbove * numbers.length;
+  if (isTooMany && !options.accept) {
+    await db
+      .update(shelfSets)
+      .set({ held: { day, moved: changed, items: numbers.length } })
+      .where(eq(shelfSets.key, key));
+    return ok({ items: numbers.length, moved: 0, held: true });
+  }
+  const coded = {
+    ...{ shelf: after.shelf, heading: byCode({ shelf: assigned.heading }, codeOfPlace), rounds: assigned.rounds },
+  };
+  await db.transaction(async (tx) => {
+    await tx
+      .update(shelfSets)
+      .set({
+        members: encodeMembers(coded, numbers),
+        computedAt: Date.now(),
+        computedTo: window?.to ?? null,
+        stamp,
+        codes,
+        held: null,
+      })
+      .where(eq(shelfSets.key, key));
+    if (moved > 0) {
+      await tx
+        .insert(shelfMoves)
+        .values({ setKey: key, at: Date.now(), day, count: moved, moves: Buffer.from(encodeMoves(moves)) });
+    }
+  });
+  return ok({ items: numbers.length, moved: kept.members === null ? 0 : changed, held: false });
+}
+
+/** Earlier days that a set without memory, or one left behind, is computed for, so that patience and history are by day. */
+const MOST_DAYS = 31;
+
+/**
+ * Recomputes every set for each day of results that it has not seen, and once more for what else changed; sets that others
+ * ask about come first.
+ * @param onSet told before each set, for progress
+ */
+export async function recomputeAll(
+  db: Database,
+  onSet: (done: number, total: number) => Promise<void> = async () => {},
+): Promise<{ sets: number; moved: number; held: string[] }> {
+  const { order } = inOrder((await listShelfSets(db)).map(({ definition }) => definition));
+  const span = await resultDays(db);
+  let moved = 0;
+  const held: string[] = [];
+  for (const [at, { key, name }] of order.entries()) {
+    await onSet(at, order.length);
+    const from = span ? await firstDayFor(db, key, span.from, span.to) : null;
+    const days = from === null || !span ? [undefined] : Array.from({ length: span.to - from + 1 }, (_, i) => from + i);
+    for (const day of days) {
+      const done = await recomputeShelfSet(db, key, day === undefined ? {} : { day });
+      if (!done.ok) break;
+      moved += done.value.moved;
+      if (done.value.held) {
+        held.push(name);
+        break;
+      }
+    }
+  }
+  return { sets: order.length, moved, held };
+}
+
+/** The first day that a set has yet to be computed for. */
+async function firstDayFor(db: Database, key: string, first: number, last: number): Promise<number> {
+  const kept = await findShelfSet(db, key);
+  const known = kept?.computedTo ?? null;
+  // A set that was made or changed by hand is computed for today only; days before were not its own.
+  if (kept?.members && known === null) return last;
+  const next = known === null ? first : Math.min(known + 1, last);
+  return Math.max(next, last - MOST_DAYS + 1, first);
+}
