@@ -8,6 +8,7 @@ export interface PlankBlock {
   /** Mills. */
   cost: number;
   revenue: number;
+  heat: Heat;
 }
 
 const HEIGHT = 72;
@@ -20,7 +21,6 @@ const LEAST = 3;
  * tallest block. What is not drawn one by one is a hatched stretch at the end.
  */
 export function Plank({
-  heat,
   blocks,
   more,
   widest,
@@ -28,7 +28,6 @@ export function Plank({
   label,
   describe,
 }: {
-  heat: Heat;
   blocks: PlankBlock[];
   more: number;
   widest: number;
@@ -46,7 +45,7 @@ export function Plank({
             title={describe(block)}
             className={cx(
               "shrink-0 rounded-t-[2px]",
-              heat === "unread" ? "min-w-1 bg-soft/40" : cx("min-w-px", heatFill(heat)),
+              block.heat === "unread" ? "min-w-1 bg-soft/40" : cx("min-w-px", heatFill(block.heat)),
             )}
             style={{
               width: width(block.cost),

@@ -225,13 +225,12 @@ describe("heat", () => {
 describe("a plank", () => {
   it("draws blocks by spend and sales on the scales of its view, and never thinner than can be seen", () => {
     const blocks = [
-      { id: "a", title: "A", cost: 50_000, revenue: 400_000 },
-      { id: "b", title: "B", cost: 25_000, revenue: 100_000 },
-      { id: "c", title: "C", cost: 0, revenue: 0 },
+      { id: "a", title: "A", cost: 50_000, revenue: 400_000, heat: "warm" as const },
+      { id: "b", title: "B", cost: 25_000, revenue: 100_000, heat: "cold" as const },
+      { id: "c", title: "C", cost: 0, revenue: 0, heat: "unread" as const },
     ];
     const { container } = render(
       <Plank
-        heat="warm"
         blocks={blocks}
         more={2}
         widest={100_000}

@@ -47,6 +47,13 @@ export function apiSend<T>(path: string, body?: unknown, method: "POST" | "PUT" 
   });
 }
 
+/** Sends JSON to the API and takes bytes. */
+export async function apiBytes(path: string, body: unknown): Promise<ArrayBuffer> {
+  const init = { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(body) };
+  const response = await fetch(`/api/v1/${path}`, init);
+  return response.ok ? response.arrayBuffer() : read(response);
+}
+
 /** Removes something over the API. */
 export function apiDelete<T>(path: string): Promise<T> {
   return request<T>(path, { method: "DELETE" });

@@ -11,15 +11,19 @@ export function StageTabs({
   label,
   stage,
   tabs,
+  carry = ["days"],
 }: {
   label: string;
   stage: string;
   /** Paths below the stage, "" for its first part, with what stands behind their names. */
   tabs: { path: string; label: string; mark?: ReactNode }[];
+  /** What goes along from the address. */
+  carry?: readonly string[];
 }) {
   const { slug } = useWorkspace();
   const pathname = usePathname();
-  const days = useSearchParams().get("days");
+  const search = useSearchParams();
+  const along = new URLSearchParams(carry.flatMap((name) => (search.get(name) ? [[name, search.get(name)!]] : [])));
   const base = `/w/${slug}/${stage}`;
   return (
     <nav aria-label={label} className="flex gap-1 border-b border-line">
@@ -28,7 +32,7 @@ export function StageTabs({
         return (
           <Link
             key={path}
-            href={`${base}${path}${days ? `?days=${days}` : ""}`}
+            href={`${base}${path}${along.size > 0 ? `?${along}` : ""}`}
             aria-current={isHere ? "page" : undefined}
             className={cx(
               "-mb-px border-b-2 px-3 py-1.5 text-sm",

@@ -20,6 +20,7 @@ import { useApiPath, useDays, useWorkspace } from "../../../_lib/workspace";
 import { ItemActionDialog, type ItemAction } from "../item-actions";
 import { useEdit } from "../use-edit";
 import { Margin, NotesOn, PriceHistory } from "./item-sections";
+import { ShelfStays } from "./shelf-stays";
 
 const SHOWN: MetricKey[] = ["cost", "revenue", "roas", "orders", "clicks", "cpc", "cvr", "storeRevenue"];
 
@@ -129,15 +130,8 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
         <h3 className="mb-1 font-semibold">Why it is where it is</h3>
         <ul className="space-y-1">
           {item.shelves.map((shelf) => (
-            <li key={shelf.set} className="flex items-center gap-1.5">
-              On <HeatMark heat={shelf.heat} /> of {shelf.setName}
-            </li>
+            <ShelfStays key={shelf.set} shelf={shelf} stays={item.stays.filter(({ set }) => set === shelf.set)} />
           ))}
-          {item.shelves.some((shelf) => shelf.heat !== item.heat) && (
-            <li className="text-sm text-soft">
-              Its heat ({item.heat}) is of the last {days} days; the shelf goes by its own cuts and days.
-            </li>
-          )}
           {item.homes.map((home, i) => (
             <li key={home.group} className="num">
               {i === 0 ? "Served first by " : `Then, when that budget is gone, by `}

@@ -1,7 +1,7 @@
 "use client";
 
 import { formatDistanceToNowStrict } from "date-fns";
-import { ClipboardPaste, Download, Upload } from "lucide-react";
+import { ClipboardPaste, Download, LayoutList, Upload } from "lucide-react";
 import Link from "next/link";
 import { parseAsBoolean, parseAsJson, parseAsString, useQueryStates } from "nuqs";
 import { useMemo, useRef, useState } from "react";
@@ -16,6 +16,7 @@ import { useKeys } from "@/ui/use-keys";
 import { apiGet, ApiError, toastError } from "../../../_lib/api";
 import { useApiPath, useDays, useWorkspace } from "../../../_lib/workspace";
 import { ItemActionDialog, type ItemAction } from "../item-actions";
+import { KeepShelfDialog, type KeptAs } from "../keep-shelf-dialog";
 import { ColumnChooser } from "../column-chooser";
 import { FilterBar } from "./filter-bar";
 import { askedColumns, DEFAULT_COLUMNS, itemColumns } from "./item-columns";
@@ -63,6 +64,7 @@ export default function CataloguePage() {
   const [cursor, setCursor] = useState(-1);
   const [action, setAction] = useState<ItemAction | null>(null);
   const [isPasting, setPasting] = useState(false);
+  const [kept, setKept] = useState<{ what: KeptAs; count: number; suggestion?: string } | null>(null);
   const searchBox = useRef<HTMLInputElement>(null);
   const feeds = useFeeds();
   const fieldInfos = useFields();
@@ -102,6 +104,17 @@ export default function CataloguePage() {
     if (selected.size === 0 && row) select([row.id]);
     if (selected.size > 0 || row) setAction(next);
   };
+  const isNarrowed = state.q.trim() !== "" || state.filter.of.length > 0 || state.shelf !== "";
+  /** What is selected goes onto a hand-picked shelf; else what is filtered for, or the row under the cursor. */
+  const toShelf = () => {
+    const row = cursor >= 0 ? rowAt(cursor) : undefined;
+    if (selected.size > 0) setKept({ what: { ids: items }, count: items.length });
+    else if (isNarrowed) {
+      const what = { where: state.filter, q: state.q, shelf: state.shelf };
+      setKept({ what, count: total, suggestion: state.q.trim().slice(0, 40) });
+    } else if (row) setKept({ what: { ids: [row.id] }, count: 1 });
+    else toast.info("Filter, search or select items first; then they can be kept as a shelf.");
+  };
   const copy = () => copyItems({ apiPath, items, chosen, fields, days, sort: state.sort });
   const tryCopy = () =>
     void copy().catch((error: unknown) =>
@@ -121,7 +134,7 @@ export default function CataloguePage() {
       if (row) toggle(row.id);
     },
     Enter: open,
-    s: open,
+    s: toShelf,
     b: () => openAction("bid"),
     e: () => openAction("exclude"),
     c: () => selected.size > 0 && tryCopy(),
@@ -187,6 +200,11 @@ export default function CataloguePage() {
               void setState(change);
             }}
           >
+            {isNarrowed && selected.size === 0 && (
+              <Button look="quiet" onClick={toShelf}>
+                <LayoutList aria-hidden className="size-3.5" /> Keep as a shelf
+              </Button>
+            )}
             <Button look="quiet" onClick={() => setPasting(true)}>
               <ClipboardPaste aria-hidden className="size-3.5" /> Paste
             </Button>
@@ -218,7 +236,13 @@ export default function CataloguePage() {
             </a>
           </FilterBar>
           {selected.size > 0 && (
-            <SelectionBar ids={items} onAction={setAction} onSelect={(ids) => select(ids)} onCopy={tryCopy} />
+            <SelectionBar
+              ids={items}
+              onAction={setAction}
+              onShelf={toShelf}
+              onSelect={(ids) => select(ids)}
+              onCopy={tryCopy}
+            />
           )}
           {failed instanceof ApiError && <ErrorNote error={failed.failure} />}
           <DataTable
@@ -259,6 +283,7 @@ export default function CataloguePage() {
       />
       <UploadDialog open={state.upload} onClose={() => void setState({ upload: false })} />
       <PasteDialog open={isPasting} onClose={() => setPasting(false)} onSelect={(ids) => select(ids)} />
+      {kept && <KeepShelfDialog {...kept} onClose={() => setKept(null)} />}
       <ItemActionDialog action={action} items={items} query={allOf} onClose={() => setAction(null)} />
     </div>
   );

@@ -13,11 +13,13 @@ import type { ItemAction } from "../item-actions";
 export function SelectionBar({
   ids,
   onAction,
+  onShelf,
   onSelect,
   onCopy,
 }: {
   ids: string[];
   onAction: (action: ItemAction) => void;
+  onShelf: () => void;
   onSelect: (ids: string[]) => void;
   onCopy: () => void;
 }) {
@@ -44,6 +46,7 @@ export function SelectionBar({
       <b className="num">{plural(ids.length, "item")} selected</b>
       <Button onClick={() => onAction("bid")}>Set bid</Button>
       <Button onClick={() => onAction("exclude")}>Exclude</Button>
+      <Button onClick={onShelf}>Put on a shelf</Button>
       <Button onClick={() => void addFamilies().catch(toastError)}>Add their families</Button>
       <Button onClick={() => setNoteText("")}>Add note</Button>
       <Button onClick={onCopy}>Copy</Button>

@@ -28,6 +28,8 @@ export interface FieldChoice {
   group: string;
   /** The values there are, for a choice. */
   options?: readonly string[];
+  /** What the values are called where that is not the values themselves; same places. */
+  optionLabels?: readonly string[];
 }
 
 const GROUP_LABEL: Record<FieldInfo["group"], string> = {
@@ -117,11 +119,13 @@ function ValueInput({
   condition,
   kind,
   options,
+  labels = options,
   onChange,
 }: {
   condition: Condition;
   kind: FieldChoice["kind"] | undefined;
   options: readonly string[];
+  labels?: readonly string[] | undefined;
   onChange: (value: string) => void;
 }) {
   const { op, value } = condition;
@@ -129,8 +133,10 @@ function ValueInput({
   if (kind === "choice" && op !== "one-of") {
     return (
       <Select aria-label="Value" className="flex-1" value={value} onChange={(event) => onChange(event.target.value)}>
-        {options.map((option) => (
-          <option key={option}>{option}</option>
+        {options.map((option, at) => (
+          <option key={option} value={option}>
+            {labels[at]}
+          </option>
         ))}
       </Select>
     );
@@ -178,6 +184,7 @@ export function WhereBuilder({
 }) {
   const optionsOf = (name: string) => fields.find((field) => field.name === name)?.options ?? [];
   const kindOf = (name: string) => fields.find((field) => field.name === name)?.kind;
+  const labelsOf = (name: string) => fields.find((field) => field.name === name)?.optionLabels;
   const replace = (at: number, part: Condition | Where | null) =>
     onChange({ ...where, of: where.of.flatMap((old, i) => (i !== at ? [old] : part === null ? [] : [part])) });
   const first = fields.find(({ name }) => name === "title") ?? fields[0];
@@ -236,6 +243,7 @@ export function WhereBuilder({
                   condition={part}
                   kind={kindOf(part.field)}
                   options={optionsOf(part.field)}
+                  labels={labelsOf(part.field)}
                   onChange={(value) => replace(at, { ...part, value })}
                 />
               </>
@@ -277,7 +285,8 @@ export function WhereBuilder({
 export function conditionWords({ field, op, value }: Condition, fields: FieldChoice[]): string {
   const known = fields.find(({ name }) => name === field);
   const label = known?.label ?? METRICS[field as MetricKey]?.label ?? field;
-  const text = shownValue(known?.kind, value).split("\n").filter(Boolean).join(", ");
+  const named = known?.optionLabels?.[known.options?.indexOf(value) ?? -1] ?? shownValue(known?.kind, value);
+  const text = named.split("\n").filter(Boolean).join(", ");
   const short = text.length > 40 ? `${text.slice(0, 39)}…` : text;
   return `${label} ${OP_LABEL[op]}${isValueless(op) ? "" : ` ${short}${known?.kind === "share" ? " %" : ""}`}`;
 }
