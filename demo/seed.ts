@@ -9,7 +9,9 @@ import { addRecords } from "@/server/account/commit";
 import { enqueueJob, findJob, type JobKind } from "@/server/jobs/jobs";
 import { jobHandlers } from "@/server/runner/handlers";
 import { claimJob, runJob } from "@/server/jobs/work";
-import { recomputeShelfSet } from "@/server/shelves/compute";
+import { READY_MADE } from "@/core/shelves/ready-made";
+import { recomputeAll } from "@/server/shelves/compute";
+import { saveShelfSet } from "@/server/shelves/sets";
 import { dataDir } from "@/server/settings";
 import { createWorkspace, findWorkspace, workspaceSlugs } from "@/server/workspaces";
 import { UNTIDY } from "./account";
@@ -29,7 +31,7 @@ const LAST_DAY = parseDay("2026-10-29");
 async function runNow(kind: JobKind, input: unknown): Promise<void> {
   const found = (await findWorkspace(SLUG))!;
   const { id } = await enqueueJob(found.db, kind, input);
-  const job = await claimJob(found.db, "seed");
+  const job = await claimJob(found.db, "seed", id);
   if (job?.id !== id) throw new Error("another runner took the demo's job");
   await runJob(found.db, found.info, jobHandlers, job);
   const ended = await findJob(found.db, id);
@@ -45,6 +47,9 @@ async function readFeed(version: number): Promise<void> {
   const input = { feed: "main", file, fileName: "quillmoor-feed.csv", mapping: null, acceptLoss: false };
   await runNow("feed-import", input);
 }
+
+/** Sets that stand in the demo beside those that every workspace begins with. */
+const SETS = ["store-best", "ads-best", "neglected", "proven", "newcomers"];
 
 async function main(): Promise<void> {
   if ((await workspaceSlugs()).includes(SLUG)) return;
@@ -69,7 +74,12 @@ async function main(): Promise<void> {
   await addRecords(db, UNTIDY, "Quillmoor", "How Quillmoor began");
   await runNow("dispatch", { takesBack: null });
   await runNow("market-run", { from: LAST_DAY - HISTORY_DAYS + 1, through: LAST_DAY, seed: SLUG });
-  for (const set of ["return-by-chance", "return-tiers"]) await recomputeShelfSet(db, set);
+  for (const key of SETS) {
+    const made = READY_MADE.find((one) => one.key === key)!.make(info.goal);
+    const saved = await saveShelfSet(db, made);
+    if (!saved.ok) throw new Error(saved.error.message);
+  }
+  await recomputeAll(db);
   console.log(`Made in ${plural(Math.round((Date.now() - began) / 1000), "second")}.`);
 }
 

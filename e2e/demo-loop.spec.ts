@@ -66,27 +66,31 @@ test("the command palette finds items and stages", async ({ page }) => {
   await expectAccessible(page);
   await box.fill("go to shelves");
   await page.keyboard.press("Enter");
-  await expect(page.getByRole("heading", { level: 1, name: "Return by chance" })).toBeVisible();
+  await expect(page.getByRole("heading", { level: 1, name: "Shelves" })).toBeVisible();
 });
 
-test("cuts are changed with a preview, kept, and moved back", async ({ page }) => {
+test("cuts are changed with a preview, and left as they were", async ({ page }) => {
   await page.goto(`${DEMO}/shelves`);
-  const hot = page.getByRole("row").filter({ has: page.getByRole("link", { name: "Hot" }) });
+  const hot = page
+    .getByRole("table", { name: "Shelves", exact: true })
+    .getByRole("row")
+    .filter({ has: page.getByRole("link", { name: "Hot" }) });
   const before = await hot.getByText(/^\d+ items/).textContent();
-  await page.getByRole("button", { name: "Edit cuts" }).click();
-  await page.getByLabel("Hot", { exact: true }).fill("0.5");
-  await expect(page.getByText("Tiers go from the highest cut to the lowest.")).toBeVisible();
-  await page.getByLabel("Hot", { exact: true }).fill("0.99");
+  await page.getByRole("button", { name: "Edit shelves" }).click();
+  await page.getByRole("button", { name: /^Hot/ }).click();
+  await page.getByLabel("Value", { exact: true }).fill("50");
+  await expect(page.getByText(/takes all that .* could hold/)).toBeVisible();
+  await page.getByLabel("Value", { exact: true }).fill("99");
   await expect(hot.getByText(/^\d+ items/)).not.toHaveText(before!);
   await page.getByRole("button", { name: "Leave as it was" }).click();
   await expect(hot.getByText(/^\d+ items/)).toHaveText(before!);
   await page.getByRole("button", { name: "Recompute" }).click();
-  await expect(page.getByText("every item stays where it was")).toBeVisible();
+  await expect(page.getByText("Nothing new: every item stays.")).toBeVisible();
 });
 
 test("a structure is planned from the shelves, proved, and sent", async ({ page }) => {
   await page.goto(`${DEMO}/shelves`);
-  await page.getByRole("link", { name: "Plan campaigns from this set" }).click();
+  await page.getByRole("link", { name: "Plan campaigns" }).click();
   await expect(page.getByText("6 campaigns ·")).toBeVisible();
   await expect(page.getByRole("combobox", { name: "Split 1 by" })).toHaveValue("Shelf set: Return by chance");
   await expect(page.getByRole("checkbox", { name: "Pause All products when this is sent" })).toBeChecked();

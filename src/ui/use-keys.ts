@@ -6,7 +6,9 @@ import { useEffect, useRef } from "react";
 function isTaken(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement | null;
   if (!target) return false;
-  if (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) return true;
+  // A box that is ticked takes no letters.
+  const isTicked = target instanceof HTMLInputElement && /^(checkbox|radio)$/.test(target.type);
+  if (target.isContentEditable || (/^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) && !isTicked)) return true;
   return target.closest('[role="dialog"]') !== null;
 }
 

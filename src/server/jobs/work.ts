@@ -1,4 +1,4 @@
-import { and, asc, eq } from "drizzle-orm";
+import { and, asc, eq, sql } from "drizzle-orm";
 import { FailureError, type Failure } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { jobs } from "@/db/schema";
@@ -38,14 +38,14 @@ const MOVES_SHELVES = new Set<JobKind>([
   ...(["feed-import", "catalogue-finish", "market-run", "report-import", "report-undo"] as const),
 ]);
 
-/** Takes the oldest waiting job, or that of an ID; null when none waits. Two runners can't take the same one. */
+/** Takes the oldest waiting job, shelves after all that may move them, or that of an ID; null when none waits. Two runners can't take the same one. */
 export async function claimJob(db: Database, runner: string, id?: string) {
   const waits = eq(jobs.state, "waiting");
   const [next] = await db
     .select({ id: jobs.id })
     .from(jobs)
     .where(id === undefined ? waits : and(waits, eq(jobs.id, id)))
-    .orderBy(asc(jobs.createdAt))
+    .orderBy(sql`${jobs.kind} = 'shelves'`, asc(jobs.createdAt))
     .limit(1);
   if (!next) return null;
   const [claimed] = await db

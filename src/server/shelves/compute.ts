@@ -1,8 +1,7 @@
 import { eq } from "drizzle-orm";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
-import { rowIndex } from "@/core/results/window-sums";
-import { assignShelves, blankMemory, NEVER_SEEN, shelfDegrees, WHY, type ShelfMemory } from "@/core/shelves/assign";
-import { byCode, encodeMoves, movesBetween, type Members } from "@/core/shelves/moves";
+import { assignShelves, blankMemory, NEVER_SEEN, shelfDegrees, WHY } from "@/core/shelves/assign";
+import { byCode, encodeMoves, movesBetween } from "@/core/shelves/moves";
 import { inOrder } from "@/core/shelves/references";
 import { mainMetric, shelvesOf, type ShelfSet } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
@@ -10,55 +9,8 @@ import { shelfMoves, shelfSets } from "@/db/schema";
 import { remember } from "../read/memo";
 import { resultDays } from "../results/load";
 import { loadShelfInputs, stampOf, windowOf, type LoadedInputs } from "./inputs";
-import { findShelfSet, listShelfSets, unknownSet, type KeptSet } from "./sets";
-
-/** A membership as it is kept: item numbers, codes of shelves, codes of where they head, rounds. */
-interface KeptMembers extends Members {
-  item: Uint32Array;
-  shelf: Uint8Array;
-  heading: Uint8Array;
-  rounds: Uint8Array;
-}
-
-export function decodeMembers(stored: Buffer | null): KeptMembers {
-  const bytes = new Uint8Array(stored ?? []);
-  const count = bytes.length / 7;
-  return {
-    item: new Uint32Array(bytes.buffer, 0, count),
-    shelf: bytes.subarray(count * 4, count * 5),
-    heading: bytes.subarray(count * 5, count * 6),
-    rounds: bytes.subarray(count * 6, count * 7),
-  };
-}
-
-function encodeMembers({ shelf, heading, rounds }: ShelfMemory, itemNos: ArrayLike<number>): Buffer {
-  const count = itemNos.length;
-  const bytes = new Uint8Array(count * 7);
-  new Uint32Array(bytes.buffer, 0, count).set(Uint32Array.from(itemNos));
-  bytes.set(shelf, count * 4);
-  bytes.set(heading, count * 5);
-  bytes.set(rounds, count * 6);
-  return Buffer.from(bytes.buffer);
-}
-
-/** What a set remembers of the rows of the catalogue, shelves by their places; those that are gone from the set are forgotten. */
-export function memoryOf({ members, codes, definition }: KeptSet, numbers: ArrayLike<number>): ShelfMemory {
-  const memory = blankMemory(numbers.length);
-  if (!members) return memory;
-  const placeOf = new Uint8Array(256).fill(NEVER_SEEN);
-  shelvesOf(definition).forEach(({ key }, place) => (placeOf[codes[key]!] = place));
-  const { item, shelf, heading, rounds } = decodeMembers(members);
-  const index = rowIndex(numbers);
-  for (let i = 0; i < item.length; i++) {
-    const no = item[i]!;
-    const row = no < index.length ? index[no]! : -1;
-    if (row < 0) continue;
-    memory.shelf[row] = placeOf[shelf[i]!]!;
-    memory.heading[row] = placeOf[heading[i]!]!;
-    memory.rounds[row] = rounds[i]!;
-  }
-  return memory;
-}
+import { decodeMembers, encodeMembers, memoryOf } from "./members";
+import { findShelfSet, listShelfSets, unknownSet } from "./sets";
 
 /** Where each row of the catalogue would stand without memory. */
 export async function freshMembership(db: Database, set: ShelfSet, inputs: LoadedInputs): Promise<Uint8Array> {

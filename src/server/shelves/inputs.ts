@@ -8,14 +8,14 @@ import type { ShelfInputs } from "@/core/shelves/assign";
 import { metricNeeds, metricOfName, metricValues, type MetricInputs } from "@/core/shelves/shelf-metrics";
 import { namesIn, type ShelfSet } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
-import { FAULT_PREFIX, faultColumn, noteColumn } from "../across/catalogue/made-columns";
+import { FAULT_PREFIX, faultColumn, noteColumn } from "../catalogue/made-columns";
 import { loadCatalogue } from "../catalogue/load";
 import { remember, type Stamp } from "../read/memo";
 import { loadMeasures, loadWindow, resultDays, type WindowResults } from "../results/load";
 import { daysSeenFirst, loadEvidence, loadHeat } from "./evidence";
 import { pickedRows, picksVersion } from "./picks";
 import { findShelfSet } from "./sets";
-import { membershipColumn } from "./view";
+import { storedColumn } from "./members";
 
 /** What cuts by ad results alone look at. */
 const AD_MEASURES = ["impressions", "clicks", "orders", "units", "cost", "revenue"] as const;
@@ -131,7 +131,7 @@ async function factColumn(
   if (name === "heat") return heatColumn(db, set, window);
   if (name.startsWith(FAULT_PREFIX)) return faultColumn(db, name.slice(FAULT_PREFIX.length), sums);
   const other = shelfSetOf(name);
-  return other === null ? known[name] : membershipColumn(db, other);
+  return other === null ? known[name] : storedColumn(db, other);
 }
 
 function metricColumn(

@@ -1,5 +1,6 @@
 import { asc, eq } from "drizzle-orm";
 import { z } from "zod";
+import { sameValue } from "@/core/kit/diff";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { codesFor } from "@/core/shelves/moves";
 import { inOrder, setsNamedIn } from "@/core/shelves/references";
@@ -68,7 +69,9 @@ export async function saveShelfSet(db: Database, given: ShelfSet, since?: string
   const twin = sets.find((set) => set.key !== given.key && set.name.toLowerCase() === given.name.toLowerCase());
   if (twin)
     return fail("shelf-set-name-taken", `There is a set called "${twin.name}" already.`, "Give this one another name.");
-  const values = new Map(known ? [...known.definition.shelves, known.definition.rest].map(({ key, value }) => [key, value]) : []);
+  const values = new Map(
+    known ? [...known.definition.shelves, known.definition.rest].map(({ key, value }) => [key, value]) : [],
+  );
   const withValue = <S extends { key: string; value?: string | undefined }>(shelf: S): S => {
     const value = shelf.value ?? values.get(shelf.key);
     return value === undefined ? shelf : { ...shelf, value };
@@ -79,13 +82,22 @@ export async function saveShelfSet(db: Database, given: ShelfSet, since?: string
     known?.codes ?? {},
   );
   // What stands on shelves stays until the recompute that follows; that it sees a changed set is told by the empty stamp.
-  const change = { definition, codes, stamp: null, held: null };
+  const isSame = known !== null && sameValue(membershipPart(known.definition), membershipPart(definition));
+  const change = { definition, codes, ...(isSame ? {} : { stamp: null, held: null }) };
   await db
     .insert(shelfSets)
     .values({ key: definition.key, place: sets.length, ...change })
     .onConflictDoUpdate({ target: shelfSets.key, set: change });
   await noteChange(db, `Shelf set "${definition.name}" saved`, "", "shelves");
   return seen;
+}
+
+/** What membership hangs on: a set with other names, notes and limits puts every item where it was. */
+function membershipPart({ name: _, about: __, askAbove: ___, rest, ...set }: ShelfSet): object {
+  const shelves = set.shelves.map(
+    ({ name: _, note: __, goal: ___, lookAgain: ____, heat: _____, value: ______, ...shelf }) => shelf,
+  );
+  return { ...set, shelves, rest: rest.key };
 }
 
 /** Why a set can't ask about the sets it asks about; null when it can. */

@@ -3,16 +3,15 @@ import type { Window } from "@/core/kit/days";
 import type { Sums } from "@/core/kit/metrics";
 import { ok, type Outcome } from "@/core/kit/outcome";
 import { emptyRowSums, totalOf } from "@/core/results/window-sums";
-import { NEVER_SEEN } from "@/core/shelves/assign";
 import { shelfFigures, type ShelfSums } from "@/core/shelves/figures";
 import { takeBack } from "@/core/shelves/moves";
 import { shelvesOf, type Shelf, type ShelfSet } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
 import type { HeldMoves } from "@/db/schema";
 import { loadCatalogue } from "../catalogue/load";
-import { remember } from "../read/memo";
 import { loadWindow, type WindowResults } from "../results/load";
-import { decodeMembers, freshMembership, memoryOf } from "./compute";
+import { freshMembership } from "./compute";
+import { columnOf, decodeMembers, itemNumbers, placesColumn, storedPlaces } from "./members";
 import { loadShelfInputs, missingNames, windowOf } from "./inputs";
 import { movesAfter } from "./history";
 import { findShelfSet, listShelfSets, unknownSet, type KeptSet } from "./sets";
@@ -35,23 +34,11 @@ export interface ShelfSetView {
   results: WindowResults | null;
 }
 
-async function itemNumbers(db: Database): Promise<Float64Array> {
-  const column = (await loadCatalogue(db, [])).columns["itemNo"];
-  return column?.kind === "number" ? column.values : new Float64Array(0);
-}
-
-/** Where each row of the catalogue stands, by place: as last computed; what came later stands with what is left. */
+/** Where each row of the catalogue stands, by place: as last computed, or where it would if it were computed now. */
 async function placesOf(db: Database, kept: KeptSet): Promise<Uint8Array> {
-  const numbers = await itemNumbers(db);
-  const rest = kept.definition.shelves.length;
-  const memory = kept.members
-    ? memoryOf(kept, numbers).shelf
-    : await freshMembership(
-        db,
-        kept.definition,
-        await loadShelfInputs(db, kept.definition, await windowOf(db, kept.definition)),
-      );
-  return memory.map((place) => (place === NEVER_SEEN ? rest : place));
+  if (kept.members) return storedPlaces(db, kept);
+  const { definition } = kept;
+  return freshMembership(db, definition, await loadShelfInputs(db, definition, await windowOf(db, definition)));
 }
 
 /**
@@ -107,19 +94,7 @@ async function placesOn(db: Database, kept: KeptSet, day: number): Promise<Uint8
 export async function membershipColumn(db: Database, key: string): Promise<TextColumn | undefined> {
   const kept = await findShelfSet(db, key);
   if (!kept) return undefined;
-  const { revision } = await loadCatalogue(db, []);
-  const stamp = [key, revision, kept.computedAt, kept.stamp, kept.members?.length, JSON.stringify(kept.definition)];
-  const make = async (): Promise<TextColumn> => {
-    const shelves = shelvesOf(kept.definition);
-    return {
-      kind: "text",
-      codes: Uint32Array.from(await placesOf(db, kept), (place) => place + 1),
-      values: ["", ...shelves.map((shelf) => shelf.value)],
-      labels: ["", ...shelves.map((shelf) => shelf.name)],
-    };
-  };
-  // A set never computed hangs on results and lists too, so it is worked out each time; that is remembered by itself.
-  return kept.members ? remember(db, "membership", stamp, make, 40) : make();
+  return kept.members ? columnOf(db, kept) : placesColumn(kept.definition, await placesOf(db, kept));
 }
 
 /** Membership of every set as columns named `shelf:<set>`. */

@@ -32,7 +32,8 @@ export function KeepShelfDialog({
   onClose,
 }: {
   what: KeptAs;
-  count: number;
+  /** Items it holds now, where that is known. */
+  count: number | null;
   suggestion?: string;
   /** Sets that it can't go into, since it asks about them. */
   not?: string[];
@@ -72,7 +73,13 @@ export function KeepShelfDialog({
     <Dialog
       open
       onClose={onClose}
-      title={isPick ? `Put ${plural(count, "item")} on a shelf` : `Keep ${plural(count, "item")} as a shelf`}
+      title={
+        isPick
+          ? `Put ${plural(count ?? 0, "item")} on a shelf`
+          : count === null
+            ? "Keep as a shelf"
+            : `Keep ${plural(count, "item")} as a shelf`
+      }
     >
       <form
         className="space-y-3"

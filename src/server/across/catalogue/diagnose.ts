@@ -11,7 +11,7 @@ import { remember } from "../../read/memo";
 import { setAside } from "@/db/schema";
 import { loadWindow, type WindowResults } from "../../results/load";
 import { windowOfDays } from "../../results/window";
-import { linkFaults } from "./link-check";
+import { linkFaults } from "../../catalogue/link-faults";
 import { loadCatalogue } from "../../catalogue/load";
 import { inForce } from "../../catalogue/revisions";
 

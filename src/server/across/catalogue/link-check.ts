@@ -1,5 +1,5 @@
 import { setTimeout as sleep } from "node:timers/promises";
-import { inArray, sql } from "drizzle-orm";
+import { sql } from "drizzle-orm";
 import { z } from "zod";
 import { checkPage, type CheckedItem, type LinkState } from "@/core/catalogue/check-page";
 import { paidPrice } from "@/core/catalogue/margins";
@@ -127,17 +127,6 @@ async function look(target: Target, isOurs: (id: string) => boolean): Promise<{ 
 }
 
 export const linkCheck: JobHandler = { run, rollBack: async () => {} };
-
-/** What the last checks found, by item ID; those that are fine are left out. */
-export async function linkFaults(db: Database): Promise<Map<string, { state: LinkState; detail: string; at: number }>> {
-  const rows = await db
-    .select()
-    .from(linkChecks)
-    .where(inArray(linkChecks.state, ["gone", "sold-out", "variant", "price", "moved", "unreachable"]));
-  return new Map(
-    rows.map(({ itemId, state, detail, checkedAt }) => [itemId, { state: state as LinkState, detail, at: checkedAt }]),
-  );
-}
 
 /** How many pages were looked at, and when last. */
 export async function linkCheckSummary(db: Database): Promise<{ checked: number; at: number | null }> {

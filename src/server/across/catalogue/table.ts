@@ -9,7 +9,7 @@ import type { WindowResults } from "../../results/load";
 import { loadHeat } from "../../shelves/evidence";
 import { shelfColumns } from "../../shelves/view";
 import { loadCatalogue, type Catalogue } from "../../catalogue/load";
-import { FAULT_PREFIX, faultColumn, noteColumn } from "./made-columns";
+import { FAULT_PREFIX, faultColumn, noteColumn } from "../../catalogue/made-columns";
 import { standingColumn } from "./standings";
 
 /** Metrics kept as columns beside each other. */

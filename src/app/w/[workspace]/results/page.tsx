@@ -21,6 +21,7 @@ import { useKeys } from "@/ui/use-keys";
 import { useApi } from "../../../_lib/api";
 import { useApiPath, useOwnWindow, useWorkspace } from "../../../_lib/workspace";
 import { ColumnChooser } from "../column-chooser";
+import { KeepShelfDialog, type KeptAs } from "../keep-shelf-dialog";
 import { SavedViews } from "../saved-views";
 import { METRIC_FIELDS, ResultsControls } from "./controls";
 import { goalText, Headlines } from "./headlines";
@@ -30,6 +31,15 @@ import { ResultsTabs } from "./tabs";
 import { TimeChart } from "./time-chart";
 import { CHARTS, useResultsView, type Where, type Within } from "./use-results";
 import { WhereFilter } from "./where-filter";
+
+/** What a line is about, as a shelf holds it; null for what is no item of the catalogue. */
+function shelfOfLine(level: Level, { key, name }: SliceLine, set: string): KeptAs | null {
+  if (level === "item") return { ids: [key] };
+  const field = level === "shelf" ? `shelf:${set}` : level.slice("field:".length);
+  const condition =
+    key === "" ? { op: "empty" as const, value: "" } : { op: "is" as const, value: level === "shelf" ? name : key };
+  return { where: { match: "all", of: [{ field, ...condition }] } };
+}
 
 /** Lines read at once; more are searched for, sorted to the top, or exported. */
 const MOST_LINES = 500;
@@ -74,6 +84,15 @@ export default function ResultsPage() {
       void setState({ within, level: next, split: "", q: "", where: [], sort: "" });
     },
     [level, setState, state.within],
+  );
+  const [kept, setKept] = useState<{ what: KeptAs; count: number | null; suggestion: string } | null>(null);
+  const toShelf = useCallback(
+    (line: SliceLine) => {
+      const what = shelfOfLine(level, line, state.set);
+      // How many items it holds is counted when it is kept; a line tells only those with results.
+      if (what) setKept({ what, count: what.ids ? 1 : null, suggestion: line.name.slice(0, 40) });
+    },
+    [level, state.set],
   );
   const current = Object.fromEntries(
     Object.entries(state).flatMap(([key, value]) => {
@@ -185,10 +204,12 @@ export default function ResultsPage() {
               sort={sort}
               onSort={(next) => void setState({ sort: next })}
               onOpen={open}
+              onShelf={level === "item" || level === "shelf" || level.startsWith("field:") ? toShelf : undefined}
             />
           </div>
         </>
       )}
+      {kept && <KeepShelfDialog {...kept} onClose={() => setKept(null)} />}
     </div>
   );
 }

@@ -1,5 +1,6 @@
 "use client";
 
+import { LayoutList } from "lucide-react";
 import { useRouter } from "next/navigation";
 import { useMemo } from "react";
 import { formatCount, formatMetric, formatOf, plural } from "@/core/kit/format";
@@ -39,6 +40,7 @@ export function ResultsTable({
   sort,
   onSort,
   onOpen,
+  onShelf,
 }: {
   slice: Slice;
   level: Level;
@@ -46,6 +48,8 @@ export function ResultsTable({
   sort: string;
   onSort: (sort: string) => void;
   onOpen: (line: SliceLine) => void;
+  /** Keeps what a line is about as a shelf; left out where it is about no items of the catalogue. */
+  onShelf?: ((line: SliceLine) => void) | undefined;
 }) {
   const { currency, goal, slug } = useWorkspace();
   const apiPath = useApiPath();
@@ -81,6 +85,20 @@ export function ResultsTable({
                 }}
               >
                 {line.name}
+              </button>
+            )}
+            {onShelf && (
+              <button
+                type="button"
+                aria-label={`Put ${line.name} on a shelf`}
+                title="Put on a shelf"
+                className="ml-auto shrink-0 rounded p-1 text-soft hover:bg-raised hover:text-ink"
+                onClick={(event) => {
+                  event.stopPropagation();
+                  onShelf(line);
+                }}
+              >
+                <LayoutList aria-hidden className="size-3.5" />
               </button>
             )}
             {line.dryDays !== null && (
@@ -176,7 +194,21 @@ export function ResultsTable({
           ]),
       { key: "gap", label: "Gap", width: 76, align: "right", sort: "gap", cell: (line) => <Gap gap={line.gap} /> },
     ];
-  }, [account.data, columns, currency, edit, goal, level, levelLabel, missing, onOpen, scale, splitLabel, top]);
+  }, [
+    account.data,
+    columns,
+    currency,
+    edit,
+    goal,
+    level,
+    levelLabel,
+    missing,
+    onOpen,
+    onShelf,
+    scale,
+    splitLabel,
+    top,
+  ]);
   return (
     <>
       <DataTable

@@ -55,7 +55,7 @@ export function BuilderShelves({
                 </th>
               ),
             )}
-            <th className="w-7" />
+            <td className="w-7" />
           </tr>
         </thead>
         <tbody>

@@ -84,7 +84,9 @@ export function Builder({
       toastError(error);
     }
   };
-  const moved = figures?.moved ?? preview.data?.moved ?? null;
+  // What was not touched goes on with its memory, so nobody moves.
+  const isTouched = versionOf(draft) !== seen;
+  const moved = isTouched ? (figures?.moved ?? preview.data?.moved ?? null) : null;
   return (
     <div className="space-y-3">
       <PageHead title={isNew ? `New: ${draft.name}` : `Edit ${definition.name}`} facts={draft.about || undefined}>

@@ -87,15 +87,10 @@ export default function ShelvesPage() {
   };
   return (
     <div className="space-y-3">
-      <SetHead
-        page={page.data}
-        on={state.on}
-        onDay={(on) => void setState({ on })}
-        onRecompute={() => void recompute()}
-      >
+      <SetHead page={page.data} on={state.on}>
         <SearchSelect
           label="Shelf set"
-          className="w-52!"
+          className="w-48!"
           value={state.set}
           choices={(sets.data ?? [{ definition: page.data.definition }]).map(({ definition: { key, name } }) => ({
             value: key,
@@ -108,7 +103,32 @@ export default function ShelvesPage() {
         </Button>
         <Button onClick={() => void setState({ edit: true, on: null })}>Edit shelves</Button>
       </SetHead>
-      <ShelvesTabs />
+      <div className="relative">
+        <ShelvesTabs />
+        <span className="absolute right-0 bottom-1 flex items-center gap-1">
+          {page.data.to && (
+            <label className="flex items-center gap-1.5 text-sm text-soft">
+              as on
+              <TextInput
+                type="date"
+                aria-label="As it stood on"
+                title="Show the set as it stood at the end of an earlier day"
+                className="h-7! w-34!"
+                value={state.on ?? ""}
+                max={page.data.to}
+                onChange={(event) => void setState({ on: event.target.value || null })}
+              />
+            </label>
+          )}
+          <Button
+            look="quiet"
+            onClick={() => void recompute()}
+            title="Shelves follow readings, reports and market days by themselves"
+          >
+            Recompute
+          </Button>
+        </span>
+      </div>
       <HeldNote page={page.data} onAccept={() => void recompute(true)} />
       <Body page={page.data} set={state.set} />
       {newSet}
@@ -116,24 +136,12 @@ export default function ShelvesPage() {
   );
 }
 
-function SetHead({
-  page,
-  on,
-  onDay,
-  onRecompute,
-  children,
-}: {
-  page: ShelfSetPage;
-  on: string | null;
-  onDay: (on: string | null) => void;
-  onRecompute: () => void;
-  children: React.ReactNode;
-}) {
+function SetHead({ page, on, children }: { page: ShelfSetPage; on: string | null; children: React.ReactNode }) {
   const { slug } = useWorkspace();
   const { definition, items, from, to, computedAt } = page;
   return (
     <PageHead
-      title={definition.name}
+      title="Shelves"
       facts={
         <span title={computedAt ? `Computed ${format(computedAt, "d MMM HH:mm")}` : undefined} suppressHydrationWarning>
           {formatCount(items)} items · goal {definition.goal}
@@ -143,22 +151,8 @@ function SetHead({
       }
     >
       {children}
-      {from && (
-        <TextInput
-          type="date"
-          aria-label="As it stood on"
-          title="Show the set as it stood at the end of an earlier day"
-          className="w-36!"
-          value={on ?? ""}
-          max={to ?? undefined}
-          onChange={(event) => onDay(event.target.value || null)}
-        />
-      )}
-      <Button look="quiet" onClick={onRecompute} title="Shelves follow readings, reports and market days by themselves">
-        Recompute
-      </Button>
       <Link className={buttonClasses("ember")} href={`/w/${slug}/planogram?plan=new&by=shelf:${definition.key}`}>
-        Plan campaigns from this set
+        Plan campaigns
       </Link>
     </PageHead>
   );

@@ -29,7 +29,7 @@ export function ShelfPlanks({ page, set }: { page: ShelfSetPage; set: string }) 
     <div role="table" aria-label="Shelves">
       <div role="row" className={`${GRID} items-end pb-1 text-xs text-soft`}>
         <span role="columnheader">Shelf</span>
-        <span role="columnheader">Items: width by spend, height by sales (root scale), colour by heat</span>
+        <span role="columnheader">Items: width spend, height sales (root scale), colour heat</span>
         <span role="columnheader" className="grid grid-cols-[1fr_1fr_60px] text-right">
           <span>Spend</span>
           <span>Sales</span>

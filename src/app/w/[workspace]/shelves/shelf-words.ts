@@ -39,7 +39,7 @@ function cutWords(cut: Cut, side: "above" | "below", metric: string, at: number 
 export function bandWords(band: BandShelf, at: number | null, currency: string): string {
   const label = metricLabel(band.metric);
   if (band.side === "any" || band.cut === null)
-    return `${label}: all others${band.evidence ? " that are read" : " that have it"}`;
+    return `all others ${band.evidence ? "that are read" : `with ${label}`}`;
   return `${label}: ${cutWords(band.cut, band.side, band.metric, at, currency)}`;
 }
 
@@ -54,5 +54,5 @@ export function shelfWords(shelf: ShelfRule, at: number | null, fields: FieldCho
 export function restWords(set: ShelfSet): string {
   const isRead = set.shelves.some((shelf) => shelf.kind === "band" && shelf.evidence);
   const few = `under ${set.leastClicks} clicks and ${plural(set.leastOrders, "order")}`;
-  return isRead ? `what is left: ${few}` : "what is left";
+  return isRead ? few : "what is left";
 }

@@ -169,7 +169,7 @@ function Matrix({
       <table className="w-full text-sm num" aria-label="Overlap">
         <thead>
           <tr className="border-b border-line text-right text-xs text-soft">
-            <th />
+            <td />
             {over.columns.map(({ key, name }) => (
               <th key={key} scope="col" className="px-2 py-1.5 font-semibold">
                 {name}
@@ -189,8 +189,7 @@ function Matrix({
                   <button
                     type="button"
                     disabled={cell.items === 0}
-                    aria-label={`${name} × ${over.columns[column]!.name}: ${plural(cell.items, "item")}. Keep as a shelf`}
-                    title={`${plural(cell.items, "item")} · spend ${formatMoney(cell.cost, currency)} · ad sales ${formatMoney(cell.revenue, currency)} · store sales ${formatMoney(cell.storeRevenue, currency)}`}
+                    title={`Keep as a shelf: ${plural(cell.items, "item")} · spend ${formatMoney(cell.cost, currency)} · ad sales ${formatMoney(cell.revenue, currency)} · store sales ${formatMoney(cell.storeRevenue, currency)}`}
                     onClick={() => onCell(row, column)}
                     className={cx(
                       "relative w-full overflow-hidden rounded px-2 py-1 text-right",
@@ -202,9 +201,20 @@ function Matrix({
                       className="absolute inset-y-0 right-0 bg-petrol/15"
                       style={{ width: `${(100 * value(cell)) / most}%` }}
                     />
-                    <span className="relative">{cell.items === 0 ? "–" : text(value(cell))}</span>
-                    {cell.items > 0 && all > 0 && (
-                      <span className="relative block text-[11px] text-soft">{formatShare(value(cell) / all)}</span>
+                    {cell.items === 0 ? (
+                      <span className="relative">–</span>
+                    ) : (
+                      <span className="relative">
+                        <span className="sr-only">
+                          {name} × {over.columns[column]!.name}:{" "}
+                        </span>
+                        <b>{plural(cell.items, "item")}</b>
+                        <span className="block text-[11px] text-soft">
+                          spend {formatMoney(cell.cost, currency)}
+                          <span className="block">sales {formatMoney(cell.revenue, currency)}</span>
+                          {all > 0 && `${formatShare(value(cell) / all)} of ${show}`}
+                        </span>
+                      </span>
                     )}
                   </button>
                 </td>

@@ -5,9 +5,9 @@ import { isBuyable } from "@/core/catalogue/field-changes";
 import { cellText, type Column } from "@/core/kit/columns";
 import type { RowSums } from "@/core/results/window-sums";
 import type { Database } from "@/db/client";
-import { loadCatalogue } from "../../catalogue/load";
-import { latestNotes } from "../../catalogue/notes";
-import { linkFaults } from "./link-check";
+import { loadCatalogue } from "./load";
+import { latestNotes } from "./notes";
+import { linkFaults } from "./link-faults";
 
 /** Prefix of the columns that mark the items with a fault or finding. */
 export const FAULT_PREFIX = "fault:";
