@@ -36,7 +36,7 @@ export interface ShelfInputs {
   /** Rows on hand-picked shelves, by shelf key, as ones. */
   picked: (shelf: string) => Uint8Array | undefined;
   /** Rows in the order of their item IDs. */
-  byId?: Uint32Array;
+  byId?: () => Uint32Array;
 }
 
 /** How surely enough is known of each row to say anything (`isRead` of heat, with the set's numbers and the margin). */
@@ -53,17 +53,28 @@ export function readDegrees(
   return either(some, degreesAbove(orders, set.leastOrders, set.margin));
 }
 
+/** Values of the read only, kept with the values and the marks they were made of, so that several cuts share one sorting. */
+const readValues = new WeakMap<Float64Array, WeakMap<Uint8Array, Float64Array>>();
+
+/** A metric's values of the rows that are read; NaN for the others. */
+export function onlyRead(all: Float64Array, read: Uint8Array): Float64Array {
+  let byRead = readValues.get(all);
+  if (!byRead) readValues.set(all, (byRead = new WeakMap()));
+  let values = byRead.get(read);
+  if (!values) {
+    values = new Float64Array(all.length);
+    for (let row = 0; row < all.length; row++) values[row] = read[row]! >= JUST ? all[row]! : NaN;
+    byRead.set(read, values);
+  }
+  return values;
+}
+
 /** A metric's values for a band: none where too little is known of the row to count. */
-export function bandInputs(band: BandShelf, read: Uint8Array, inputs: ShelfInputs): CutInputs {
-  const column = inputs.column(band.metric);
-  const all = column?.kind === "number" ? column.values : new Float64Array(read.length).fill(NaN);
-  const values = band.evidence ? all.map((value, row) => (read[row]! >= JUST ? value : NaN)) : all;
-  return {
-    values,
-    cost: inputs.sums.cost,
-    revenue: inputs.sums.revenue,
-    ...(inputs.byId ? { byId: inputs.byId } : {}),
-  };
+export function bandInputs(band: BandShelf, read: Uint8Array, { column, sums, byId }: ShelfInputs): CutInputs {
+  const found = column(band.metric);
+  const all = found?.kind === "number" ? found.values : new Float64Array(read.length).fill(NaN);
+  const values = band.evidence ? onlyRead(all, read) : all;
+  return { values, cost: sums.cost, revenue: sums.revenue, ...(byId ? { byId } : {}) };
 }
 
 /** How surely each row matches each shelf of a set but the last. Whether it does hangs on no other shelf. */

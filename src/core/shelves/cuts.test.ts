@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { bandDegrees, cutValue, ranked, type CutInputs } from "./cuts";
+import { bandDegrees, cutValue, type CutInputs } from "./cuts";
 import { JUST } from "./degrees";
 import { histogram, placeOf, valueAt } from "./histogram";
 import type { Cut } from "./shelf-set";
@@ -31,11 +31,54 @@ describe("cuts", () => {
   });
 
   it("by rank take so many, ties by item ID", () => {
-    const given = { ...inputs([5, 9, 5, 5, NaN]), byId: Uint32Array.from([4, 3, 2, 1, 0]) };
-    expect([...ranked(given.values, given.byId)]).toEqual([1, 3, 2, 0]);
+    // By item ID the rows come in the order 4, 3, 2, 1, 0: from the top 1, 3, 2, 0.
+    const given = { ...inputs([5, 9, 5, 5, NaN]), byId: () => Uint32Array.from([4, 3, 2, 1, 0]) };
     expect(held("above", { by: "count", n: 2 }, given)).toEqual([1, 3]);
     expect(held("below", { by: "count", n: 2 }, given)).toEqual([0, 2]);
     expect(held("below", { by: "share", share: 0.25 }, given)).toEqual([0]);
+  });
+
+  it("by rank agree with sorting, at every degree", () => {
+    const value = fc.oneof(fc.integer({ min: 0, max: 6 }), fc.constantFrom(NaN, Infinity));
+    fc.assert(
+      fc.property(
+        fc.array(value, { maxLength: 30 }),
+        fc.integer({ min: 1, max: 12 }),
+        fc.constantFrom("above", "below"),
+        (values, n, side) => {
+          const order = [...values.keys()].filter((row) => !Number.isNaN(values[row]!));
+          order.sort((a, b) => (values[a] === values[b] ? a - b : values[b]! > values[a]! ? 1 : -1));
+          if (side === "below") order.reverse();
+          const degrees = bandDegrees(side, { by: "count", n }, inputs(values), 0.5);
+          const slow = values.map((_, row) => {
+            const rank = order.indexOf(row) + 1;
+            return rank === 0 || rank > n * 1.5 ? 0 : rank > n ? 1 : rank > n / 1.5 ? 2 : 3;
+          });
+          expect([...degrees]).toEqual(slow);
+        },
+      ),
+    );
+  });
+
+  it("by spend agree with walking up the sorted rows", () => {
+    const line = fc.tuple(fc.integer({ min: 0, max: 9 }), fc.integer({ min: 0, max: 5 }));
+    fc.assert(
+      fc.property(
+        fc.array(line, { minLength: 1, maxLength: 25 }),
+        fc.double({ min: 0, max: 0.99, noNaN: true }),
+        (lines, q) => {
+          const all = lines.reduce((sum, [, weight]) => sum + weight, 0);
+          fc.pre(all > 0);
+          let sum = 0;
+          const slow = lines.toSorted(([a], [b]) => a - b).find(([, weight]) => (sum += weight) > q * all)![0];
+          const given = inputs(
+            lines.map(([value]) => value),
+            lines.map(([, weight]) => weight),
+          );
+          expect(cutValue({ by: "quantile", q, weight: "cost" }, given)).toBe(slow);
+        },
+      ),
+    );
   });
 
   it("of nothing, of one item and of equals hold as they should", () => {

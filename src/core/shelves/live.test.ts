@@ -45,7 +45,7 @@ function made(
     ...{ length: lines.length, sums, masks: {}, metrics: { roas } },
     family: Uint32Array.from(lines, ({ family }) => family),
     price: Float64Array.from(lines, ({ price }) => price),
-    read: readDegrees(set, inputs).map((degree) => (degree >= 2 ? 1 : 0)),
+    read: readDegrees(set, inputs),
     now: Uint8Array.from(lines, ({ now }) => now),
   };
   return { inputs, live };

@@ -1,7 +1,7 @@
 import type { TextColumn } from "../kit/columns";
 import { type SUM_KEYS } from "../kit/metrics";
 import { emptyRowSums, type RowSums } from "../results/window-sums";
-import { NEVER_SEEN } from "./assign";
+import { NEVER_SEEN, onlyRead } from "./assign";
 import { bandDegrees } from "./cuts";
 import { JUST } from "./degrees";
 import { shelfFigures, type ShelfSums } from "./figures";
@@ -16,7 +16,7 @@ export interface LiveSet {
   sums: RowSums;
   family: Uint32Array;
   price: Float64Array;
-  /** Whether enough is known of each item, for bands that ask. */
+  /** How surely enough is known of each item, for bands that ask: degrees of `readDegrees`. */
   read: Uint8Array;
   /** Where each item stands now, by place in the set as it was sent; 255 for a shelf that is gone from it or no set yet. */
   now: Uint8Array;
@@ -96,7 +96,7 @@ export function decodeLive(buffer: ArrayBuffer): LiveSet {
 /** A band's values: none where too little is known to count. */
 function countedValues(band: BandShelf, live: LiveSet): Float64Array {
   const values = live.metrics[band.metric] ?? new Float64Array(live.length).fill(NaN);
-  return band.evidence ? values.map((value, row) => (live.read[row] ? value : NaN)) : values;
+  return band.evidence ? onlyRead(values, live.read) : values;
 }
 
 /** Where every item of a live set stands under some cuts: first match wins, the last shelf takes what is left. */

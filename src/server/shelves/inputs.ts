@@ -1,12 +1,12 @@
 import { shelfSetOf } from "@/core/account/records/labels";
 import { HEATS } from "@/core/evidence/heat";
 import { paidPrices } from "@/core/catalogue/margins";
-import { asText, type Column, type TextColumn } from "@/core/kit/columns";
+import { asText, type Column } from "@/core/kit/columns";
 import { windowEnding, type Window } from "@/core/kit/days";
 import { emptyRowSums, type RowSums } from "@/core/results/window-sums";
 import type { ShelfInputs } from "@/core/shelves/assign";
 import { metricNeeds, metricOfName, metricValues, type MetricInputs } from "@/core/shelves/shelf-metrics";
-import { namesIn, type ShelfSet } from "@/core/shelves/shelf-set";
+import { namesIn, type Cut, type ShelfSet } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
 import { FAULT_PREFIX, faultColumn, noteColumn } from "../catalogue/made-columns";
 import { loadCatalogue } from "../catalogue/load";
@@ -41,12 +41,19 @@ export async function windowOf(db: Database, set: ShelfSet, to?: number): Promis
   return days ? windowEnding(to ?? days.to, set.windowDays) : null;
 }
 
+function isRank(cut: Cut | null): boolean {
+  return cut?.by === "count" || cut?.by === "share";
+}
+
 /** All that a set is computed from, over a window. */
 export async function loadShelfInputs(db: Database, set: ShelfSet, window: Window | null): Promise<LoadedInputs> {
   const names = namesIn(set);
   const metrics = names.filter((name) => metricOfName(name) !== null);
   const needs = metricNeeds(metrics);
-  const catalogue = await loadCatalogue(db, ["id", ...names.filter((name) => !metrics.includes(name))]);
+  // IDs settle ties of ranks only, and reading a hundred thousand of them takes longer than all the rest.
+  const isRanked = set.shelves.some((shelf) => shelf.kind === "band" && isRank(shelf.cut));
+  const fields = names.filter((name) => !metrics.includes(name));
+  const catalogue = await loadCatalogue(db, isRanked ? ["id", ...fields] : fields);
   const numbers =
     catalogue.columns["itemNo"]?.kind === "number" ? catalogue.columns["itemNo"].values : new Float64Array(0);
   const isRead = metrics.every((name) => name === "roas");
@@ -80,7 +87,7 @@ export async function loadShelfInputs(db: Database, set: ShelfSet, window: Windo
     expected: evidence?.expected ?? null,
     column: (name) => columns.get(name),
     picked: (shelf) => picked.get(shelf),
-    byId: await rowsByIdOrder(db),
+    byId: () => rowsById(catalogue.columns["id"], catalogue.length),
   };
 }
 
@@ -186,16 +193,20 @@ async function metricInputs(
   };
 }
 
-/** Rows in the order of their IDs, for ties. */
-export async function rowsByIdOrder(db: Database): Promise<Uint32Array> {
-  const { columns, revision, length } = await loadCatalogue(db, ["id"]);
-  return remember(db, "rows by ID order", [revision], () => {
-    const id = columns["id"] as TextColumn | undefined;
-    const rows = Uint32Array.from({ length }, (_, row) => row);
-    if (!id) return rows;
+const orders = new WeakMap<Column, Uint32Array>();
+
+/** Rows in the order of their item IDs, worked out once a column and only where somebody asks. */
+function rowsById(id: Column | undefined, length: number): Uint32Array {
+  const found = id && orders.get(id);
+  if (found) return found;
+  const rows = new Uint32Array(length);
+  for (let row = 0; row < length; row++) rows[row] = row;
+  if (id?.kind === "text") {
     const text = (row: number) => id.values[id.codes[row]!]!;
-    return rows.sort((a, b) => (text(a) < text(b) ? -1 : text(a) > text(b) ? 1 : a - b));
-  });
+    rows.sort((a, b) => (text(a) < text(b) ? -1 : text(a) > text(b) ? 1 : a - b));
+    orders.set(id, rows);
+  }
+  return rows;
 }
 
 /** What evidence and windows of a set hang on, for keeping what was made of it. */

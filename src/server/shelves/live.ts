@@ -24,7 +24,7 @@ export async function liveSet(db: Database, set: ShelfSet): Promise<Outcome<Uint
     family: catalogue.columns["family"]
       ? asText(catalogue.columns["family"]).codes
       : new Uint32Array(inputs.numbers.length),
-    read: readDegrees(set, inputs).map((degree) => (degree >= JUST ? 1 : 0)),
+    read: readDegrees(set, inputs),
     now: await placesNow(db, set, inputs.numbers.length),
     ...{ metrics: {}, masks: {} },
   };
