@@ -69,12 +69,13 @@ export function priorsOf(
 ): Priors {
   const levels = build(orders, exposure, ladder);
   for (let round = 0; round < rounds; round++) {
-    for (const level of levels.slice(0, -1)) {
-      // What one level takes for spread the next must not take again, so each is fitted to what the others left.
-      sumUp(levels);
-      pullDown(levels);
+    levels.slice(0, -1).forEach((level, l) => {
+      // What one level takes for spread the next must not take again, so each is fitted to what the others left. Only the
+      // spread of the level before has changed since, so those below it say the same, and rows are gone through once a round.
+      sumUp(levels, Math.max(0, l - 1));
+      pullDown(levels, l);
       level.spread = fitSpread(level.orders, level.exposure, level.priorMean, level.aboveUnsure);
-    }
+    });
   }
   sumUp(levels);
   pullDown(levels);
@@ -121,9 +122,9 @@ function differ({ spread }: Level): number {
   return Math.expm1(spread * spread);
 }
 
-/** What each level's members know, from the ones below: their orders and exposure, weighed by how much they say. */
-function sumUp(levels: Level[]): void {
-  for (let l = 0; l < levels.length - 1; l++) {
+/** What each level's members know, from the ones below: their orders and exposure, weighed by how much they say. @param from the first level below */
+function sumUp(levels: Level[], from = 0): void {
+  for (let l = from; l < levels.length - 1; l++) {
     const below = levels[l]!;
     const above = levels[l + 1]!;
     above.orders.fill(0);
@@ -141,9 +142,9 @@ function sumUp(levels: Level[]): void {
 /** The least orders that the whole is taken to have had, so that a shop without one has a rate too. */
 const LEAST_ORDERS = 0.5;
 
-/** From the whole downwards: what the level above and its other members say of each member. */
-function pullDown(levels: Level[]): void {
-  for (let l = levels.length - 2; l >= 0; l--) {
+/** From the whole downwards: what the level above and its other members say of each member. @param to the last level */
+function pullDown(levels: Level[], to = 0): void {
+  for (let l = levels.length - 2; l >= to; l--) {
     const level = levels[l]!;
     const above = levels[l + 1]!;
     const { parent, orders, exposure } = level;

@@ -49,6 +49,13 @@ export interface Members {
   shelf: ArrayLike<number>;
 }
 
+/** Whether two memberships are of the same items in the same order, as they mostly are: then there is nothing to look up. */
+export function sameItems(a: ArrayLike<number>, b: ArrayLike<number>): boolean {
+  if (a.length !== b.length) return false;
+  for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
+  return true;
+}
+
 /**
  * What changed between two memberships.
  * @param before the membership as it was kept
@@ -62,10 +69,12 @@ export function movesBetween(
   value: ArrayLike<number> | null,
   why: number | null = null,
 ): Moves {
-  const index = rowIndex(after.item);
   const stood = new Uint8Array(after.item.length).fill(NEVER_SEEN);
   const gone: [number, number][] = [];
-  for (let i = 0; i < before.item.length; i++) {
+  const isSame = sameItems(before.item, after.item);
+  if (isSame) stood.set(Uint8Array.from(before.shelf));
+  const index = isSame ? new Int32Array(0) : rowIndex(after.item);
+  for (let i = isSame ? before.item.length : 0; i < before.item.length; i++) {
     const no = before.item[i]!;
     const row = no < index.length ? index[no]! : -1;
     if (row >= 0) stood[row] = before.shelf[i]!;

@@ -1,7 +1,7 @@
 import type { TextColumn } from "@/core/kit/columns";
 import { rowIndex } from "@/core/results/window-sums";
 import { blankMemory, NEVER_SEEN, type ShelfMemory } from "@/core/shelves/assign";
-import type { Members } from "@/core/shelves/moves";
+import { sameItems, type Members } from "@/core/shelves/moves";
 import { shelvesOf, type ShelfSet } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
 import { loadCatalogue } from "../catalogue/load";
@@ -44,6 +44,14 @@ export function memoryOf({ members, codes, definition }: KeptSet, numbers: Array
   const placeOf = new Uint8Array(256).fill(NEVER_SEEN);
   shelvesOf(definition).forEach(({ key }, place) => (placeOf[codes[key]!] = place));
   const { item, shelf, heading, rounds } = decodeMembers(members);
+  if (sameItems(item, numbers)) {
+    for (let row = 0; row < item.length; row++) {
+      memory.shelf[row] = placeOf[shelf[row]!]!;
+      memory.heading[row] = placeOf[heading[row]!]!;
+    }
+    memory.rounds.set(rounds);
+    return memory;
+  }
   const index = rowIndex(numbers);
   for (let i = 0; i < item.length; i++) {
     const no = item[i]!;
