@@ -1,4 +1,6 @@
 import { cellText } from "@/core/kit/columns";
+import { shelfSetOf } from "@/core/account/records/labels";
+import { columnLabel } from "@/core/catalogue/catalogue-columns";
 import type { Heat } from "@/core/evidence/heat";
 import { formatDay } from "@/core/kit/days";
 import type { Sums } from "@/core/kit/metrics";
@@ -51,6 +53,12 @@ export interface ShelfSetPage {
   wentOn: WentOn | null;
 }
 
+/** What a field or set that is gone was called. */
+function nameOf(name: string): string {
+  const set = shelfSetOf(name);
+  return set === null ? columnLabel(name) : `the shelves of ${set}`;
+}
+
 /** Blocks drawn one by one on a shelf; the rest is told as a number. */
 const MOST_BLOCKS = 60;
 
@@ -99,7 +107,7 @@ export async function shelfBlocks(
     total: view.total,
     items: view.shelfOf.length,
     shelves,
-    ...{ moved: moves?.moved ?? null, held: view.held, missing: view.missing, warnings: cuts.warnings },
+    ...{ moved: moves?.moved ?? null, held: view.held, missing: view.missing.map(nameOf), warnings: cuts.warnings },
     wentOn: await wentOn(db, view.definition, view.results),
   });
 }

@@ -13,6 +13,7 @@ import { BalanceBar, Gap } from "@/ui/balance-bar";
 import { buttonClasses } from "@/ui/button";
 import { Loading } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
+import { useShelfSets } from "./shelves/use-shelf-fields";
 import { forgottenWords, replanPath } from "./forgotten";
 import { useApi } from "../../_lib/api";
 import { useApiPath, useDays, useWorkspace } from "../../_lib/workspace";
@@ -34,6 +35,7 @@ export default function Today() {
   const till = useApi<TillStrip>(apiPath(`till?days=${days}`));
   const forgotten = useApi<Forgotten>(apiPath("forgotten"));
   const shelves = useApi<Slice>(apiPath(`results?level=shelf&days=${days}`));
+  const sets = useShelfSets();
   if (!steps.data || !till.data) return <Loading what="today" />;
   const list: [isDone: boolean, title: string, text: string, href: string, action: string][] = [
     [
@@ -89,6 +91,14 @@ export default function Today() {
       `The hot shelf brings ${(100 * (hot.salesShare ?? 0)).toFixed(0)} % of ad sales on ${(100 * (hot.spendShare ?? 0)).toFixed(0)} % of the spend.`,
       `catalogue?shelf=${STARTING_SET}/hot&sort=-revenue&days=${days}`,
       "Give it more",
+    ]);
+  }
+  for (const { definition, held } of sets.data ?? []) {
+    if (!held) continue;
+    decisions.push([
+      `${plural(held.moved, "item")} would change shelf in “${definition.name}”, more than it lets pass.`,
+      `shelves?set=${definition.key}`,
+      "Look at them",
     ]);
   }
   if (forgotten.data && forgotten.data.total > 0 && steps.data.campaigns) {

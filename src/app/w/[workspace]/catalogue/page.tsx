@@ -29,6 +29,7 @@ import { UploadDialog } from "./upload-dialog";
 import { copyItems } from "./copy-items";
 import { useFeeds, useFields } from "./use-feeds";
 import { useItemPages } from "./use-item-pages";
+import { tableShelves, useShelfSets } from "../shelves/use-shelf-fields";
 import { fieldChoices } from "./where-builder";
 
 const NO_FILTER: Where = { match: "all", of: [] };
@@ -68,7 +69,11 @@ export default function CataloguePage() {
   const searchBox = useRef<HTMLInputElement>(null);
   const feeds = useFeeds();
   const fieldInfos = useFields();
-  const fields = useMemo(() => fieldChoices(fieldInfos, true), [fieldInfos]);
+  const sets = useShelfSets();
+  const fields = useMemo(
+    () => [...fieldChoices(fieldInfos, true), ...tableShelves(sets.data ?? [])],
+    [fieldInfos, sets.data],
+  );
   const chosen = useMemo(() => state.columns.split(",").filter(Boolean), [state.columns]);
   const query = new URLSearchParams({ q: state.q, sort: state.sort, shelf: state.shelf, days: String(days) });
   query.set("filter", JSON.stringify(state.filter));

@@ -39,6 +39,14 @@ export function useShelfFields(own: string): FieldChoice[] {
   }, [fields, sets.data, own]);
 }
 
+/** Shelf sets as columns and filters of the item table, where shelves go by their names. */
+export function tableShelves(sets: ShelfSetInfo[]): FieldChoice[] {
+  return sets.map(({ definition }) => {
+    const { optionLabels, ...choice } = shelfChoice(definition);
+    return { ...choice, options: optionLabels ?? [] };
+  });
+}
+
 function shelfChoice(set: ShelfSet): FieldChoice {
   const shelves = shelvesOf(set);
   return {
