@@ -239,19 +239,38 @@ function resultValues(key: MetricKey, sums: RowSums): Float64Array {
   return values.map((_, row) => of(sumsOfRow(sums, row)) ?? NaN);
 }
 
-/** What the metrics of some names need beside sums. */
-export function metricNeeds(names: Iterable<string>): {
+/** Fields of the catalogue that metrics are worked from. */
+const FIELDS: Partial<Record<ShelfMetricKey, string[]>> = {
+  contribution: ["margin"],
+  goodOrders: ["margin"],
+  paid: ["price", "salePrice"],
+  margin: ["margin"],
+  breakEven: ["breakEven"],
+  stockCover: ["stock"],
+};
+
+export interface MetricNeeds {
   evidence: boolean;
   late: boolean;
   age: boolean;
   store: boolean;
-} {
-  const keys = [...names].flatMap((name) => metricOfName(name)?.metric ?? []);
-  const has = (...some: ShelfMetricKey[]) => keys.some(({ key }) => some.includes(key));
+  /** Fields of the catalogue. */
+  fields: string[];
+}
+
+/** What the metrics of some names need beside ad sums. */
+export function metricNeeds(names: Iterable<string>): MetricNeeds {
+  const found = [...names].flatMap((name) => metricOfName(name) ?? []);
+  const has = (...some: ShelfMetricKey[]) => found.some(({ metric }) => some.includes(metric.key));
   return {
     evidence: has("chance", "pooledReturn"),
     late: has("pace"),
     age: has("age"),
-    store: keys.some(({ group }) => group === "Whole store" || group === "Both"),
+    store: found.some(({ metric: { group } }) => group === "Whole store" || group === "Both"),
+    fields: [
+      ...new Set(
+        found.flatMap(({ metric, isFamily }) => [...(FIELDS[metric.key] ?? []), ...(isFamily ? ["family"] : [])]),
+      ),
+    ],
   };
 }

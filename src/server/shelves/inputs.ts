@@ -165,7 +165,7 @@ async function metricInputs(
   sums: RowSums,
   needs: ReturnType<typeof metricNeeds>,
 ): Promise<MetricInputs> {
-  const catalogue = await loadCatalogue(db, ["family", "price", "salePrice", "margin", "breakEven", "stock"]);
+  const catalogue = await loadCatalogue(db, needs.fields);
   const span = await resultDays(db);
   const days = window && span ? window.to - Math.max(window.from, span.from) + 1 : 0;
   const lateDays = Math.max(1, Math.floor(days * LATE_SHARE));
@@ -185,7 +185,7 @@ async function metricInputs(
     goal: set.goal,
     family: catalogue.columns["family"] ? asText(catalogue.columns["family"]) : null,
     evidence: needs.evidence && results ? await loadEvidence(db, results) : null,
-    paid: paidPrices(catalogue),
+    paid: needs.fields.includes("price") ? paidPrices(catalogue) : null,
     margin: number("margin"),
     breakEven: number("breakEven"),
     stock: number("stock"),
