@@ -37,8 +37,10 @@ export function itemEvidence(sums: RowSums, facts: ItemFacts): Evidence {
   const price = facts.paid.map((paid) => Math.log(paid));
   const organic = sums.storeOrders.map((orders, row) => Math.log(Math.max(0, orders - sums.orders[row]!) + 0.5));
   const costs = pooledCosts(sums.cost, sums.clicks, deepest, [price]).rows;
-  const told = sums.clicks.map((count, row) => toldByClicks(count, costs.mean[row]!)[0]);
-  const counts = sums.clicks.map((count, row) => toldByClicks(count, costs.mean[row]!)[1]);
+  const [told, counts] = [new Float64Array(rows), new Float64Array(rows)];
+  for (let row = 0; row < rows; row++) {
+    [told[row], counts[row]] = toldByClicks(sums.clicks[row]!, costs.mean[row]!);
+  }
   const known = [price, organic, facts.newness, told, counts];
   const factors = factorsOf(sums.orders, clicks, categories, known).rows;
   const exposure = clicks.map((count, row) => count * factors[row]!);

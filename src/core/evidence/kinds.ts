@@ -132,12 +132,11 @@ interface Centred {
 /** The same once more as the means of groups, by which these differ among each other. */
 function withLevels(centred: Centred[], groups: ArrayLike<number> | undefined): Centred[] {
   if (!groups) return centred;
-  const levels = centred.map(({ means }) =>
-    centre(
-      Float64Array.from(groups, (group) => means[group]!),
-      undefined,
-    ),
-  );
+  const levels = centred.map(({ means }) => {
+    const values = new Float64Array(groups.length);
+    for (let row = 0; row < values.length; row++) values[row] = means[groups[row]!]!;
+    return centre(values, undefined);
+  });
   return [...centred, ...levels];
 }
 
