@@ -13,6 +13,8 @@ export const VIEWS = {
   categories: "/catalogue/categories",
   faults: "/catalogue/faults",
   shelves: "/shelves",
+  "shelves-edit": "/shelves?set=return-tiers&edit=true",
+  movements: "/shelves/movements",
   "planogram-plan": "/planogram?plan=new",
   planogram: "/planogram",
   dispatch: "/dispatch",
