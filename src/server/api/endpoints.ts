@@ -8,6 +8,7 @@ import { global, type BoundEndpoint } from "./endpoint";
 import { catalogueEndpoints } from "./stages/catalogue";
 import { itemEndpoints } from "./stages/items";
 import { shelfEndpoints } from "./stages/shelves";
+import { exclusionEndpoints } from "./stages/exclusions";
 import { planogramEndpoints } from "./stages/planogram";
 import { reportEndpoints } from "./stages/reports";
 import { runEndpoints } from "./stages/run";
@@ -43,6 +44,7 @@ export const ENDPOINTS: BoundEndpoint[] = [
   ...itemEndpoints,
   ...shelfEndpoints,
   ...planogramEndpoints,
+  ...exclusionEndpoints,
   ...reportEndpoints,
   ...runEndpoints,
 ];

@@ -25,12 +25,15 @@ import { KeepShelfDialog, type KeptAs } from "../keep-shelf-dialog";
 import { SavedViews } from "../saved-views";
 import { METRIC_FIELDS, ResultsControls } from "./controls";
 import { goalText, Headlines } from "./headlines";
+import { isPickable, ResultActions } from "./result-actions";
 import { ResultsTable } from "./results-table";
 import { ReturnScatter } from "./return-scatter";
 import { ResultsTabs } from "./tabs";
 import { TimeChart } from "./time-chart";
 import { CHARTS, useResultsView, type Where, type Within } from "./use-results";
 import { WhereFilter } from "./where-filter";
+
+const NOTHING: ReadonlySet<string> = new Set();
 
 /** What a line is about, as a shelf holds it; null for what is no item of the catalogue. */
 function shelfOfLine(level: Level, { key, name }: SliceLine, set: string): KeptAs | null {
@@ -94,6 +97,10 @@ export default function ResultsPage() {
     },
     [level, state.set],
   );
+  // What is picked is of one level; on another one there is nothing of it.
+  const [picked, setPicked] = useState<{ level: Level; keys: ReadonlySet<string> }>({ level, keys: NOTHING });
+  const selected = picked.level === level ? picked.keys : NOTHING;
+  const select = useCallback((keys: ReadonlySet<string>) => setPicked({ level, keys }), [level]);
   const current = Object.fromEntries(
     Object.entries(state).flatMap(([key, value]) => {
       if (Array.isArray(value)) return value.length > 0 ? [[key, JSON.stringify(value)]] : [];
@@ -197,8 +204,18 @@ export default function ResultsPage() {
             <Incomplete slice={slice.data} isCounted={state.complete} />
           </div>
           <div className="flex min-h-80 flex-1 flex-col gap-2">
+            {selected.size > 0 && isPickable(level) && (
+              <ResultActions
+                level={level}
+                lines={slice.data.lines.filter(({ key }) => selected.has(key))}
+                within={state.within.find(({ level: of }) => of === "campaign" || of === "adGroup") ?? null}
+                onClear={() => select(NOTHING)}
+              />
+            )}
             <ResultsTable
               slice={slice.data}
+              selected={isPickable(level) ? selected : undefined}
+              onSelect={select}
               level={level}
               columns={columns}
               sort={sort}

@@ -32,6 +32,12 @@ function EvidenceCell({ evidence, goal, top }: { evidence: SliceLine["evidence"]
   );
 }
 
+const PART = "\u001f";
+
+function rowKey({ key, splitKey }: SliceLine): string {
+  return `${key}${PART}${splitKey}`;
+}
+
 /** The lines of a slice with the metrics chosen; each line opens to what is behind it. */
 export function ResultsTable({
   slice,
@@ -41,6 +47,8 @@ export function ResultsTable({
   onSort,
   onOpen,
   onShelf,
+  selected,
+  onSelect,
 }: {
   slice: Slice;
   level: Level;
@@ -50,6 +58,9 @@ export function ResultsTable({
   onOpen: (line: SliceLine) => void;
   /** Keeps what a line is about as a shelf; left out where it is about no items of the catalogue. */
   onShelf?: ((line: SliceLine) => void) | undefined;
+  /** Keys of the lines that are picked, and what picks others; left out where nothing can be done with them. */
+  selected?: ReadonlySet<string> | undefined;
+  onSelect?: ((keys: ReadonlySet<string>) => void) | undefined;
 }) {
   const { currency, goal, slug } = useWorkspace();
   const apiPath = useApiPath();
@@ -216,10 +227,23 @@ export function ResultsTable({
         columns={made}
         total={lines.length}
         rowAt={(index) => lines[index]}
-        keyOf={(line) => `${line.key}\u001f${line.splitKey}`}
+        keyOf={rowKey}
         sort={sort}
         onSort={(next) => onSort(next || "-cost")}
         rowHeight={44}
+        {...(selected && onSelect
+          ? {
+              selected: new Set(lines.filter(({ key }) => selected.has(key)).map(rowKey)),
+              onToggle: (row: string) => {
+                const next = new Set(selected);
+                const key = row.split(PART)[0]!;
+                if (!next.delete(key)) next.add(key);
+                onSelect(next);
+              },
+              onToggleAll: () => onSelect(selected.size > 0 ? new Set() : new Set(lines.map(({ key }) => key))),
+              isAllSelected: selected.size > 0 && lines.every(({ key }) => selected.has(key)),
+            }
+          : {})}
         onOpen={
           level === "item"
             ? (line) => router.push(`/w/${slug}/catalogue?item=${encodeURIComponent(line.key)}&days=${days}`)

@@ -1,0 +1,193 @@
+"use client";
+
+import { useQuery } from "@tanstack/react-query";
+import { addDays, format } from "date-fns";
+import { useState } from "react";
+import { toast } from "sonner";
+import { EXCLUSION_REASONS } from "@/core/account/records/basics";
+import { formatCount, plural } from "@/core/kit/format";
+import { formatMoney } from "@/core/kit/money";
+import type { NegativesPreview } from "@/server/exclusions/negatives";
+import type { AccountView } from "@/server/planogram/workbench";
+import { Button } from "@/ui/button";
+import { Dialog } from "@/ui/dialog";
+import { Field, Select, TextInput } from "@/ui/field";
+import { ErrorNote, Loading } from "@/ui/notes";
+import { SearchSelect } from "@/ui/search-select";
+import { ApiError, apiSend, toastError, useApi } from "../../../_lib/api";
+import { useApiPath, useDays, useRefresh, useWorkspace } from "../../../_lib/workspace";
+import type { Within } from "./use-results";
+
+const REVIEW_DAYS = 90;
+const EVERYWHERE = "";
+
+/** Keeps terms, pages or placements out: how, where and why, with what that would have stopped before it is in the basket. */
+export function NegativeDialog({
+  level,
+  values,
+  within,
+  onClose,
+  onDone,
+}: {
+  level: "term" | "placement";
+  values: string[];
+  within: Within | null;
+  onClose: () => void;
+  onDone: () => void;
+}) {
+  const apiPath = useApiPath();
+  const refresh = useRefresh();
+  const { currency } = useWorkspace();
+  const [days] = useDays();
+  const [what, setWhat] = useState<"term" | "listing">("term");
+  const [match, setMatch] = useState<"exact" | "phrase">("exact");
+  const [scope, setScope] = useState(within?.key ?? EVERYWHERE);
+  const [reason, setReason] = useState<(typeof EXCLUSION_REASONS)[number]>("wasteful");
+  const [reviewOn, setReviewOn] = useState(() => format(addDays(new Date(), REVIEW_DAYS), "yyyy-MM-dd"));
+  const [busy, setBusy] = useState(false);
+  const account = useApi<AccountView>(apiPath(`account?days=${days}`));
+  const groups = account.data?.lines.filter((line) => line.level !== "productGroup") ?? [];
+  const nameOf = new Map(groups.map(({ key, name }) => [key, name]));
+  const scopes = [
+    { value: EVERYWHERE, label: "Everywhere" },
+    ...groups.map(({ key, name, level: of, parent }) => ({
+      ...{ value: key, label: of === "adGroup" ? `${nameOf.get(parent ?? "") ?? ""} · ${name}` : name },
+      group: of === "campaign" ? "Campaigns" : "Ad groups",
+    })),
+  ];
+  const body = {
+    ...{ values, reason, scope: scope === EVERYWHERE ? null : scope, reviewOn: reviewOn || null },
+    ...{ what: level === "placement" ? "placement" : what, match },
+  };
+  const preview = useQuery({
+    queryKey: ["api", "negatives preview", JSON.stringify(body)],
+    queryFn: () => apiSend<NegativesPreview>(apiPath("negatives/preview"), body),
+    retry: false,
+    placeholderData: (before) => before,
+  });
+  const keep = async () => {
+    setBusy(true);
+    try {
+      const { changes } = await apiSend<{ changes: number }>(apiPath("negatives"), body);
+      toast.success(changes === 0 ? "That is kept out already." : `${plural(changes, "change")} in the basket`);
+      await refresh();
+      onDone();
+      onClose();
+    } catch (error) {
+      toastError(error);
+    }
+    setBusy(false);
+  };
+  const money = (amount: number) => formatMoney(amount, currency);
+  const noun = level === "placement" ? "placement" : "term";
+  return (
+    <Dialog open onClose={onClose} title={`Keep ${plural(values.length, noun)} out`} wide>
+      <div className="grid grid-cols-[300px_1fr] gap-6">
+        <div className="space-y-3">
+          {level === "term" && (
+            <Field label="They are" hint="A listing’s page goes by its code, not by words.">
+              {(props) => (
+                <Select {...props} value={what} onChange={(event) => setWhat(event.target.value as typeof what)}>
+                  <option value="term">search terms</option>
+                  <option value="listing">pages of listings</option>
+                </Select>
+              )}
+            </Field>
+          )}
+          {level === "term" && what === "term" && (
+            <Field label="Stops">
+              {(props) => (
+                <Select {...props} value={match} onChange={(event) => setMatch(event.target.value as typeof match)}>
+                  <option value="exact">just this term (exact)</option>
+                  <option value="phrase">every term with it inside (phrase)</option>
+                </Select>
+              )}
+            </Field>
+          )}
+          <div>
+            <span className="mb-1 block text-sm font-medium">Where</span>
+            <SearchSelect label="Where" value={scope} choices={scopes} onChange={setScope} />
+          </div>
+          <Field label="Why">
+            {(props) => (
+              <Select {...props} value={reason} onChange={(event) => setReason(event.target.value as typeof reason)}>
+                {EXCLUSION_REASONS.map((one) => (
+                  <option key={one}>{one}</option>
+                ))}
+              </Select>
+            )}
+          </Field>
+          <Field label="Look again on">
+            {(props) => (
+              <TextInput
+                {...props}
+                type="date"
+                value={reviewOn}
+                onChange={(event) => setReviewOn(event.target.value)}
+              />
+            )}
+          </Field>
+        </div>
+        <div className="flex flex-col gap-3">
+          {preview.error instanceof ApiError && <ErrorNote error={preview.error.failure} />}
+          {preview.isPending && <Loading what="what it would have stopped" />}
+          {preview.data && <Effect found={preview.data} noun={noun} money={money} />}
+          <div className="mt-auto flex justify-end gap-2">
+            <Button onClick={onClose}>Leave it</Button>
+            <Button look="ember" disabled={busy || Boolean(preview.error)} onClick={() => void keep()}>
+              Put into the basket
+            </Button>
+          </div>
+        </div>
+      </div>
+    </Dialog>
+  );
+}
+
+function Effect({ found, noun, money }: { found: NegativesPreview; noun: string; money: (amount: number) => string }) {
+  const { also, keywords, known } = found;
+  return (
+    <div role="status" className="space-y-2 text-sm num">
+      <p>
+        Over the last {plural(found.days, "day")} it would have stopped <b>{plural(found.terms, noun)}</b> with{" "}
+        {plural(found.clicks, "click")}, spend <b>{money(found.cost)}</b>, {plural(found.orders, "order")} and sales{" "}
+        <b>{money(found.revenue)}</b>.
+      </p>
+      {known > 0 && <p className="text-soft">{formatCount(known)} of them are kept out already.</p>}
+      {keywords.length > 0 && (
+        <p className="font-semibold text-ember">
+          ▾ It silences {plural(keywords.length, "keyword")} of your own: {keywords.slice(0, 5).join(", ")}
+          {keywords.length > 5 && " …"}
+        </p>
+      )}
+      {also.length > 0 && (
+        <>
+          <p>
+            Beside what you picked it stops <b>{plural(also.length, "more term")}</b>
+            {also.some(({ orders }) => orders > 0) ? ", some of which sold:" : ":"}
+          </p>
+          <table className="w-full" aria-label="Stopped as well">
+            <thead>
+              <tr className="text-left text-xs text-soft">
+                <th className="font-normal">Term</th>
+                <th className="text-right font-normal">Spend</th>
+                <th className="text-right font-normal">Orders</th>
+                <th className="text-right font-normal">Sales</th>
+              </tr>
+            </thead>
+            <tbody>
+              {also.slice(0, 10).map(({ label, cost, orders, revenue }) => (
+                <tr key={label} className="border-t border-line/60">
+                  <td className="py-0.5">{label}</td>
+                  <td className="text-right">{money(cost)}</td>
+                  <td className="text-right">{formatCount(orders)}</td>
+                  <td className="text-right">{money(revenue)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,119 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import type { Keyword } from "../account/records/keyword";
+import { comparedWords, matches } from "../market/matching";
+import {
+  indexTerms,
+  negativeFault,
+  plainAddress,
+  replayNegatives,
+  stoppedKeywords,
+  type PastTerms,
+  type ThoughtOf,
+} from "./replay";
+
+const line = fc.record({
+  words: fc.array(fc.constantFrom("red", "hose", "hoses", "garden", "free", "plans", "зеленый"), {
+    minLength: 1,
+    maxLength: 4,
+  }),
+  campaign: fc.constantFrom("c1", "c2"),
+  cost: fc.integer({ min: 0, max: 99 }),
+  orders: fc.integer({ min: 0, max: 3 }),
+});
+
+function pastOf(lines: { words: string[]; campaign: string; cost: number; orders: number }[]): PastTerms {
+  const labels = [...new Set(lines.map(({ words }) => words.join(" ")))];
+  return {
+    labels,
+    term: Uint32Array.from(lines, ({ words }) => labels.indexOf(words.join(" "))),
+    campaign: lines.map(({ campaign }) => campaign),
+    adGroup: lines.map(({ campaign }) => `${campaign}/g`),
+    sums: {
+      clicks: Float64Array.from(lines, () => 1),
+      cost: Float64Array.from(lines, ({ cost }) => cost),
+      orders: Float64Array.from(lines, ({ orders }) => orders),
+      revenue: Float64Array.from(lines, ({ orders }) => orders * 10),
+    },
+  };
+}
+
+describe("the replay of negatives", () => {
+  it("stops exactly what the channel's matching says, within the scope, each line once", () => {
+    const negative = fc.record({
+      what: fc.constant("term" as const),
+      match: fc.constantFrom("exact" as const, "phrase" as const),
+      value: fc
+        .array(fc.constantFrom("red", "hose", "free", "plans", "зеленый"), { minLength: 1, maxLength: 2 })
+        .map((words) => words.join(" ")),
+      scope: fc.constantFrom(null, "c1", "c2/g"),
+    });
+    fc.assert(
+      fc.property(
+        fc.array(line, { maxLength: 25 }),
+        fc.array(negative, { minLength: 1, maxLength: 3 }),
+        (lines, negatives) => {
+          const past = pastOf(lines);
+          const hit = lines.filter(({ words, campaign }) =>
+            negatives.some(
+              ({ value, match, scope }) =>
+                [null, campaign, `${campaign}/g`].includes(scope) &&
+                matches(comparedWords(value), comparedWords(words.join(" ")), match),
+            ),
+          );
+          const found = replayNegatives(negatives, past, indexTerms(past.labels));
+          expect([found.clicks, found.cost, found.orders]).toEqual([
+            hit.length,
+            hit.reduce((sum, { cost }) => sum + cost, 0),
+            hit.reduce((sum, { orders }) => sum + orders, 0),
+          ]);
+          expect(found.terms).toBe(new Set(hit.map(({ words }) => words.join(" "))).size);
+        },
+      ),
+    );
+  });
+
+  it("tells what else it stops, what sold first", () => {
+    const past = pastOf([
+      { words: ["free", "plans"], campaign: "c1", cost: 50, orders: 0 },
+      { words: ["free", "hose"], campaign: "c1", cost: 9, orders: 1 },
+      { words: ["free", "plans", "garden"], campaign: "c2", cost: 20, orders: 0 },
+      { words: ["hose"], campaign: "c1", cost: 5, orders: 3 },
+    ]);
+    const one: ThoughtOf = { what: "term", match: "phrase", value: "Free", scope: null };
+    const found = replayNegatives([one], past, indexTerms(past.labels));
+    expect(found).toMatchObject({ terms: 3, cost: 79, orders: 1 });
+    expect(found.also.map(({ label }) => label)).toEqual(["free hose", "free plans", "free plans garden"]);
+    const page: ThoughtOf = { what: "listing", match: "exact", value: "hose", scope: "c2" };
+    expect(replayNegatives([page], past, indexTerms(past.labels)).terms).toBe(0);
+  });
+
+  it("names our own keywords that would never show again", () => {
+    const keyword = (text: string, adGroup: string): Keyword => ({
+      type: "keyword",
+      key: text,
+      adGroup,
+      text,
+      match: "exact",
+      status: "on",
+      bid: null,
+    });
+    const keywords = [keyword("garden hoses", "g1"), keyword("hose reel", "g2"), keyword("rake", "g1")];
+    const negative: ThoughtOf = { what: "term", match: "phrase", value: "hose", scope: null };
+    const of = (scope: string | null) =>
+      stoppedKeywords([{ ...negative, scope }], keywords, (group) => (group === "g1" ? "c1" : "c2")).map(
+        ({ text }) => text,
+      );
+    expect(of(null)).toEqual(["garden hoses", "hose reel"]);
+    expect(of("c1")).toEqual(["garden hoses"]);
+    expect(of("g2")).toEqual(["hose reel"]);
+  });
+
+  it("refuses what can't be one, and knows an address however it is written", () => {
+    expect(negativeFault({ what: "term", value: "!!! ???" })).toContain("no word");
+    expect(negativeFault({ what: "term", value: "зелёный шланг" })).toBeNull();
+    expect(negativeFault({ what: "placement", value: "a site.example" })).toContain("space");
+    expect(plainAddress(" https://WWW.Site.example/// ")).toBe("site.example");
+    expect(plainAddress("app://games.example/one")).toBe("games.example/one");
+  });
+});

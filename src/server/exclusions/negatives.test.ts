@@ -1,0 +1,119 @@
+import { beforeAll, describe, expect, it } from "vitest";
+import { diffRecords } from "@/core/kit/diff";
+import { testCampaign } from "@/core/market/test-shop";
+import { comparedWords, matches } from "@/core/market/matching";
+import type { Database } from "@/db/client";
+import { plannedAccount } from "../account/state";
+import { addToBasket, importFeed, runToEnd, testWorkspace } from "../testing";
+import type { WorkspaceInfo } from "../workspaces";
+import { keepNegatives, negativesSchema, previewNegatives } from "./negatives";
+
+const FEED = `id,title,price,brand,category\n${Array.from(
+  { length: 20 },
+  (_, i) => `I${i},${["Oak", "Steel"][i % 2]} Rake ${i},${5 + i},Maker${i % 3},Garden > ${i % 2 ? "Hoses" : "Rakes"}`,
+).join("\n")}\n`;
+const FIRST = 20_700;
+
+let db: Database;
+let info: WorkspaceInfo;
+let terms: { label: string; campaign: string; cost: number; orders: number }[];
+
+beforeAll(async () => {
+  const workspace = await testWorkspace();
+  ({ db, info } = workspace);
+  await importFeed(workspace, FEED);
+  const items = Array.from({ length: 20 }, (_, i) => `I${i}`);
+  await addToBasket(db, diffRecords({}, testCampaign("c:f", { name: "Feed" }, items, 900)));
+  await addToBasket(
+    db,
+    diffRecords(
+      {},
+      testCampaign("c:w", { name: "Words", kind: "keyword" }, items, 900, [
+        { type: "keyword", text: "rakes", match: "exact" },
+      ]),
+    ),
+  );
+  await runToEnd(db, info, "dispatch", { takesBack: null });
+  await runToEnd(db, info, "market-run", { from: FIRST, through: FIRST + 19, seed: "s" });
+  const { rows } = await db.$client.execute(
+    `SELECT t.text, c.text, sum(f.cost), sum(f.orders) FROM term_facts f JOIN codes t ON t.no = f.term JOIN codes c ON c.no = f.campaign GROUP BY t.no, c.no`,
+  );
+  terms = rows.map((row) => ({
+    label: String(row[0]),
+    campaign: String(row[1]),
+    cost: Number(row[2]),
+    orders: Number(row[3]),
+  }));
+});
+
+const ask = (asked: object) => negativesSchema.parse(asked);
+const sum = (lines: typeof terms) => lines.reduce((total, { cost }) => total + cost, 0);
+
+describe("negatives from results", () => {
+  it("say what they would have stopped, as SQL and the channel's matching have it", async () => {
+    const dearest = terms.toSorted((a, b) => b.cost - a.cost)[0]!;
+    const one = comparedWords(dearest.label)[0]!;
+    for (const match of ["exact", "phrase"] as const) {
+      for (const scope of [null, "c:f"]) {
+        const found = await previewNegatives(db, ask({ what: "term", values: [one, dearest.label], match, scope }));
+        const hit = terms.filter(
+          ({ label, campaign }) =>
+            (scope === null || campaign === scope) &&
+            [one, dearest.label].some((value) => matches(comparedWords(value), comparedWords(label), match)),
+        );
+        expect(hit.length).toBeGreaterThan(0);
+        expect(found).toMatchObject({
+          value: { cost: sum(hit), terms: new Set(hit.map(({ label }) => label)).size, days: 20 },
+        });
+      }
+    }
+  });
+
+  it("name our own keywords that they would silence, and refuse what stops nothing or holds nowhere", async () => {
+    const silencing = await previewNegatives(db, ask({ what: "term", values: ["rake"], match: "phrase" }));
+    expect(silencing).toMatchObject({ value: { keywords: ["rakes (exact)"] } });
+    expect(await previewNegatives(db, ask({ what: "term", values: ["oak", "?!"] }))).toMatchObject({
+      error: { code: "negative-unfit" },
+    });
+    expect(await previewNegatives(db, ask({ what: "term", values: ["oak"], scope: "c:gone" }))).toMatchObject({
+      error: { code: "negative-scope-gone" },
+    });
+    expect(
+      await keepNegatives(db, "tester", null, ask({ what: "placement", values: ["a b.example"] }), "EUR"),
+    ).toMatchObject({ ok: false });
+  });
+
+  it("go into the basket once, with reason and day, and the channel obeys them when they are sent", async () => {
+    const { label } = terms.filter(({ campaign }) => campaign === "c:f").toSorted((a, b) => b.cost - a.cost)[0]!;
+    const asked = ask({
+      what: "term",
+      values: [label, label],
+      scope: null,
+      reason: "off-topic",
+      reviewOn: "2027-01-01",
+    });
+    expect(await keepNegatives(db, "tester", null, asked, "EUR")).toMatchObject({ value: { changes: 1 } });
+    const [kept] = (await plannedAccount(db)).all("negative");
+    expect(kept).toMatchObject({
+      value: label,
+      what: "term",
+      scope: null,
+      reason: "off-topic",
+      reviewOn: "2027-01-01",
+    });
+    expect(await previewNegatives(db, asked)).toMatchObject({ value: { known: 2 } });
+    await runToEnd(db, info, "dispatch", { takesBack: null });
+    await runToEnd(db, info, "market-run", { from: FIRST + 20, through: FIRST + 29, seed: "s" });
+    const after = await db.$client.execute({
+      sql: "SELECT count(*) FROM term_facts f JOIN codes t ON t.no = f.term WHERE t.text = ? AND f.day >= ?",
+      args: [label, FIRST + 20],
+    });
+    expect(Number(after.rows[0]![0])).toBe(0);
+  });
+
+  it("take addresses however they are written", async () => {
+    const asked = ask({ what: "placement", values: ["https://www.Site-1.example/", "site-1.example"] });
+    expect(await keepNegatives(db, "tester", null, asked, "EUR")).toMatchObject({ value: { changes: 1 } });
+    expect((await plannedAccount(db)).all("negative").map(({ value }) => value)).toContain("site-1.example");
+  });
+});
