@@ -37,7 +37,8 @@ export function ResultActions({
 }) {
   const { currency } = useWorkspace();
   const [doing, setDoing] = useState<ItemAction | "shelf" | "negative" | null>(null);
-  const keys = useMemo(() => [...new Set(lines.map(({ key }) => key))], [lines]);
+  // Clicks that came without a term, as from partner media, are a line too, and nothing that can be kept out.
+  const keys = useMemo(() => [...new Set(lines.map(({ key }) => key))].filter((key) => key !== ""), [lines]);
   const sum = (of: (line: SliceLine) => number) => lines.reduce((total, line) => total + of(line), 0);
   const [cost, sales] = [sum(({ sums }) => sums.cost), sum(({ sums }) => sums.revenue)];
   const copy = async () => {
@@ -60,7 +61,7 @@ export function ResultActions({
       role="group"
       aria-label="Picked lines"
     >
-      <b className="num">{plural(keys.length, "line")} picked</b>
+      <b className="num">{plural(new Set(lines.map(({ key }) => key)).size, "line")} picked</b>
       <span className="num text-soft">
         spend {formatMoney(cost, currency)} · ad sales {formatMoney(sales, currency)} ·{" "}
         {formatCount(sum(({ sums }) => sums.orders))} orders
@@ -72,7 +73,13 @@ export function ResultActions({
           <Button onClick={() => setDoing("shelf")}>Put on a shelf</Button>
         </>
       ) : (
-        <Button onClick={() => setDoing("negative")}>{level === "term" ? "Make negative" : "Exclude"}</Button>
+        <Button
+          disabled={keys.length === 0}
+          title={keys.length === 0 ? "These clicks came without a term" : undefined}
+          onClick={() => setDoing("negative")}
+        >
+          {level === "term" ? "Make negative" : "Exclude"}
+        </Button>
       )}
       <Button onClick={() => void copy().catch(toastError)}>Copy</Button>
       <Button look="quiet" onClick={onClear}>
