@@ -2,6 +2,7 @@
 
 import { formatOf } from "@/core/kit/format";
 import { METRICS, valueOf, type MetricKey, type Sums } from "@/core/kit/metrics";
+import { cx } from "@/ui/cx";
 import { useWorkspace } from "../../../_lib/workspace";
 import type { Language } from "./use-results";
 
@@ -9,6 +10,9 @@ const HEADLINES: Record<Language, MetricKey[]> = {
   return: ["cost", "revenue", "roas", "acos", "tacos", "orders", "cpc", "storeRevenue"],
   share: ["cost", "revenue", "acos", "tacos", "adDependence", "orders", "cpc", "storeRevenue"],
 };
+
+/** Characters from which a figure is written smaller, so that millions stay in their box. */
+const LONG = 11;
 
 /** A relative change in whole percent with its sign. */
 export function changeText(now: number | null, then: number | null, without = "nothing before"): string {
@@ -48,7 +52,12 @@ export function Headlines({
           <div key={key} className="px-3 py-2" title={about}>
             <dt className="text-xs text-soft">{label}</dt>
             <dd>
-              <span className="block font-display text-lg leading-tight font-semibold num">
+              <span
+                className={cx(
+                  "block font-display leading-tight font-semibold num",
+                  formatOf(key, now, missing, currency).length > LONG ? "text-[15px]" : "text-lg",
+                )}
+              >
                 {formatOf(key, now, missing, currency)}
               </span>
               <span className="block text-xs text-soft num">

@@ -26,7 +26,7 @@ function EvidenceCell({ evidence, goal, top }: { evidence: SliceLine["evidence"]
   const chance = `chance of the goal ${Math.round(evidence.chance * 100)} %`;
   return (
     <span className="flex items-center gap-2" title={`${evidenceWords({ ...evidence, goal })}; ${chance}`}>
-      <EvidenceMark {...evidence} goal={goal} top={top} className="w-20 shrink-0" />
+      <EvidenceMark {...evidence} goal={goal} top={top} className="w-18 shrink-0" />
       <HeatMark heat={evidence.heat} />
     </span>
   );
@@ -186,7 +186,7 @@ export function ResultsTable({
         key: "evidence",
         label: "How sure",
         about: "The return that is likely, 80 times in 100 within the band; the mark is the goal.",
-        width: 178,
+        width: 166,
         sort: "chance",
         cell: (line) => <EvidenceCell evidence={line.evidence} goal={goal} top={top} />,
       },
@@ -197,7 +197,7 @@ export function ResultsTable({
             {
               key: "balance",
               label: splitLabel ? "Spend | sales" : "Spend share | sales share",
-              width: splitLabel ? 160 : 186,
+              width: splitLabel ? 156 : 166,
               cell: (line: SliceLine) => (
                 <BalanceBar spendShare={line.spendShare} salesShare={line.salesShare} scale={scale} />
               ),

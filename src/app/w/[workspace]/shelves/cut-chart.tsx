@@ -37,6 +37,7 @@ export function CutChart({
   const box = useRef<HTMLDivElement>(null);
   const most = Math.max(1, ...bars.items);
   const at = (value: number) => Math.min(1, Math.max(0, placeOf(bars, value)));
+  const rows = labelRows(marks.map(({ key, value }) => [key, at(value)]));
   return (
     <figure aria-label={`${label} of ${plural(bars.known, "item")}`}>
       <div ref={box} className="relative select-none" style={{ height: HEIGHT + 22 }}>
@@ -54,8 +55,15 @@ export function CutChart({
             />
           ))}
         </div>
-        {marks.map((mark, i) => (
-          <CutHandle key={mark.key} mark={mark} place={at(mark.value)} row={i % 2} bars={bars} box={box} />
+        {marks.map((mark) => (
+          <CutHandle
+            key={mark.key}
+            mark={mark}
+            place={at(mark.value)}
+            row={rows.get(mark.key) ?? 0}
+            bars={bars}
+            box={box}
+          />
         ))}
       </div>
       <figcaption className="flex justify-between text-xs text-soft num">
@@ -67,6 +75,22 @@ export function CutChart({
       </figcaption>
     </figure>
   );
+}
+
+/** Room that a cut's number takes, as a share of the chart. */
+const LABEL_ROOM = 0.07;
+
+/** Rows for the numbers of cuts, so that those of near cuts stand below each other. */
+function labelRows(places: [key: string, place: number][]): Map<string, number> {
+  const ends: number[] = [];
+  const rows = new Map<string, number>();
+  for (const [key, place] of places.toSorted(([, a], [, b]) => a - b)) {
+    const free = ends.findIndex((end) => end <= place);
+    const row = free < 0 ? ends.length : free;
+    ends[row] = place + LABEL_ROOM;
+    rows.set(key, row);
+  }
+  return rows;
 }
 
 function CutHandle({
