@@ -1,4 +1,4 @@
-import { blob, integer, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
+import { index, blob, integer, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
 import type { AccountRecord } from "@/core/account/records";
 
 /**
@@ -46,7 +46,11 @@ export const basket = sqliteTable(
     at: integer().notNull(),
     version: integer().notNull().default(0),
   },
-  (table) => [uniqueIndex("basket_by_key").on(table.key, table.part)],
+  (table) => [
+    uniqueIndex("basket_by_key").on(table.key, table.part),
+    // It is read a page at a time in this order; without the index each page would put all that is left into order.
+    index("basket_by_part").on(table.part, table.id),
+  ],
 );
 
 /** Edits of many items at once, kept for a while so that each can be taken back as a whole. */

@@ -1,0 +1,1 @@
+CREATE INDEX `basket_by_part` ON `basket` (`part`,`id`);
