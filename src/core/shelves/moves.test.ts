@@ -56,5 +56,11 @@ describe("moves", () => {
     const first = codesFor(["a", "b", "rest"], {});
     expect(first).toEqual({ a: 0, b: 1, rest: 2 });
     expect(codesFor(["rest", "c", "a"], first)).toEqual({ a: 0, b: 1, rest: 2, c: 3 });
+    // A set that was made over hundreds of times never runs out, and what stands in it keeps its codes.
+    let codes = first;
+    for (let i = 0; i < 600; i++) codes = codesFor(["rest", `new-${i}`], codes);
+    expect(codes["rest"]).toBe(2);
+    expect(Math.max(...Object.values(codes))).toBeLessThan(250);
+    expect(new Set(Object.values(codes)).size).toBe(Object.keys(codes).length);
   });
 });

@@ -150,15 +150,18 @@ export function whyWords(why: number, patience: number): string {
   }
 }
 
-/** Codes that stay with shelves, by their keys: those known keep theirs, new ones get the next free. @throws when 250 are in use */
+/**
+ * Codes that stay with shelves, by their keys: those known keep theirs, new ones get the next free. Where a set has had more
+ * shelves in its life than there are codes, those of shelves that are gone are given out again.
+ */
 export function codesFor(keys: string[], known: Readonly<Record<string, number>>): Record<string, number> {
-  const codes: Record<string, number> = { ...known };
+  const fresh = keys.filter((key) => !Object.hasOwn(known, key));
+  const isFull = Object.keys(known).length + fresh.length > MOST_CODES;
+  const codes = Object.fromEntries(Object.entries(known).filter(([key]) => !isFull || keys.includes(key)));
   const used = new Set(Object.values(codes));
-  for (const key of keys) {
-    if (Object.hasOwn(codes, key)) continue;
-    let code = 0;
+  let code = 0;
+  for (const key of fresh) {
     while (used.has(code)) code++;
-    if (code >= MOST_CODES) throw new Error("a set can't have more shelves in its whole life");
     codes[key] = code;
     used.add(code);
   }

@@ -58,7 +58,13 @@ export function ShelfPlanks({ page, set }: { page: ShelfSetPage; set: string }) 
             <span className="line-clamp-2 text-xs text-soft num" title={words(i)}>
               {words(i)}
             </span>
-            {shelf.goal !== null && <span className="block text-xs text-soft num">goal of its own: {shelf.goal}</span>}
+            {shelf.goal !== null && (
+              <span className="block text-xs text-soft num">
+                goal of its own {shelf.goal}
+                {shelf.sums.cost > 0 &&
+                  `: ${(METRICS.roas.of(shelf.sums) ?? 0) >= shelf.goal ? "reached" : "▾ missed"}`}
+              </span>
+            )}
           </span>
           <span role="cell">
             <Plank
