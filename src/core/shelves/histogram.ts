@@ -31,13 +31,15 @@ export function histogram(values: Float64Array, cost: Float64Array, bars = 60): 
   if (known === 0) return made;
   const at = (q: number) => sorted[Math.round(q * (sorted.length - 1))] ?? 0;
   const [low, middle, high] = [at(EDGE), at(0.5), at(1 - EDGE)];
-  made.isLog = low > 0 && middle > 0 && high / middle > LOG_FROM;
+  made.isLog = low > 0 && middle > 0 && high / middle > LOG_FROM && Number.isFinite(high / low);
   made.from = made.isLog ? low : Math.min(low, low > 0 && low < high / 3 ? 0 : low);
   made.to = high > made.from ? high : made.from + Math.max(1, Math.abs(made.from));
   for (let row = 0; row < values.length; row++) {
     const value = values[row]!;
     if (Number.isNaN(value)) continue;
-    const bar = Math.min(bars - 1, Math.max(0, Math.floor(placeOf(made, value) * bars)));
+    // Infinities stand at the ends, whatever the scale.
+    const place = value === Infinity ? 1 : value === -Infinity ? 0 : placeOf(made, value);
+    const bar = Math.min(bars - 1, Math.max(0, Math.floor(place * bars)));
     made.items[bar] = made.items[bar]! + 1;
     made.cost[bar] = made.cost[bar]! + cost[row]!;
   }

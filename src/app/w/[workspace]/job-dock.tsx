@@ -5,6 +5,7 @@ import { toast } from "sonner";
 import { formatCount, plural } from "@/core/kit/format";
 import type { EditedMany } from "@/server/across/catalogue/edit-many";
 import type { JobKind, JobView } from "@/server/jobs/jobs";
+import type { recomputeAll } from "@/server/shelves/compute";
 import { apiSend, toastError, useApi } from "../../_lib/api";
 import { useApiPath, useRefresh } from "../../_lib/workspace";
 
@@ -23,6 +24,17 @@ export const JOB_LABEL: Record<JobKind, [doing: string, done: string]> = {
   shelves: ["Putting items on shelves", "Shelves are up to date"],
   "account-edit-undo": ["Taking the change back", "Change taken back"],
 };
+
+type RecomputedAll = Awaited<ReturnType<typeof recomputeAll>>;
+
+/** Says what a recompute of all shelves did, and nothing where nobody moved: it follows every reading and market run. */
+function tellShelves({ moved, held }: RecomputedAll): void {
+  if (held.length > 0) {
+    toast.info(`More items would change shelf than ${held.map((name) => `“${name}”`).join(", ")} lets pass.`, {
+      description: "They stay where they are until you have looked at them, in Shelves.",
+    });
+  } else if (moved > 0) toast.success(`${plural(moved, "move")} between shelves`);
+}
 
 /** From here on it is said that a job gives no sign. */
 const LONG_QUIET_MS = 2 * 60_000;
@@ -62,6 +74,7 @@ export function JobDock() {
       seen.set(job.id, job.state);
       if (isActive(job) || before === job.state || isFirstLook) continue;
       if (job.state === "done" && job.kind === "account-edit") tellEdit(job.result as EditedMany);
+      else if (job.state === "done" && job.kind === "shelves") tellShelves(job.result as RecomputedAll);
       else if (job.state === "done") toast.success(JOB_LABEL[job.kind][1]);
       else if (job.state === "failed" && job.error) {
         toast.error(job.error.message, { description: job.error.hint, duration: 15_000 });
