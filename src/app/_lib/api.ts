@@ -25,12 +25,19 @@ async function read<T>(response: Response): Promise<T> {
   throw new ApiError(failure, response.status);
 }
 
-async function request<T>(path: string, init?: RequestInit): Promise<T> {
-  const response = await fetch(`/api/v1/${path}`, init).catch(() => {
+function send(path: string, init?: RequestInit): Promise<Response> {
+  return fetch(`/api/v1/${path}`, init).catch(() => {
     const message = "The server can't be reached.";
     throw new ApiError({ code: "offline", message, hint: "Check that Hot Shelf is still running." }, 0);
   });
-  return read<T>(response);
+}
+
+async function request<T>(path: string, init?: RequestInit): Promise<T> {
+  return read<T>(await send(path, init));
+}
+
+function withJson(body: unknown, method: "POST" | "PUT"): RequestInit {
+  return { method, headers: { "content-type": "application/json" }, body: JSON.stringify(body ?? {}) };
 }
 
 /** Reads from the API. */
@@ -40,17 +47,12 @@ export function apiGet<T>(path: string): Promise<T> {
 
 /** Writes JSON to the API. */
 export function apiSend<T>(path: string, body?: unknown, method: "POST" | "PUT" = "POST"): Promise<T> {
-  return request<T>(path, {
-    method,
-    headers: { "content-type": "application/json" },
-    body: JSON.stringify(body ?? {}),
-  });
+  return request<T>(path, withJson(body, method));
 }
 
 /** Sends JSON to the API and takes bytes. */
 export async function apiBytes(path: string, body: unknown): Promise<ArrayBuffer> {
-  const init = { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(body) };
-  const response = await fetch(`/api/v1/${path}`, init);
+  const response = await send(path, withJson(body, "POST"));
   return response.ok ? response.arrayBuffer() : read(response);
 }
 

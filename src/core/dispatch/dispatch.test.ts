@@ -8,7 +8,8 @@ import { servingGroups } from "../account/walk";
 import { Account, type Structure } from "../account/account";
 import { without } from "../account/testing";
 import { checkDiff } from "../account/checks";
-import { neutraliseCell, toCsv } from "./csv";
+import { neutraliseCell, toTsv } from "./cells";
+import { toCsv } from "./csv";
 import { budgetChange, changesInWords, describeDiff } from "../account/words";
 import { estimateEffect } from "./effect";
 import { structureCsv } from "./export";
@@ -109,6 +110,19 @@ describe("checks", () => {
 });
 
 describe("files for spreadsheets", () => {
+  it("are safe when they are pasted too: no formula, a cell a place, nothing where there is nothing", () => {
+    expect(
+      toTsv(
+        ["id", "=sum"],
+        [
+          ["-12", '=HYPERLINK("x")'],
+          ["A\tB", "two\r\nlines"],
+          [null, 3.5],
+        ],
+      ),
+    ).toBe("id\t'=sum\n-12\t'=HYPERLINK(\"x\")\nA B\ttwo lines\n\t3.5");
+  });
+
   it("never begin a cell that would run, and keep numbers", () => {
     expect(["＝1+1", "\uFEFF=1", "\u200B＠x", "＋1"].map(neutraliseCell)).toEqual([
       "'＝1+1",

@@ -36,23 +36,31 @@ export interface Replay {
 /** Terms told beside those named. */
 const MOST_TOLD = 50;
 
-/** Terms by their words, so that a negative is held against those alone that share one. */
-export function indexTerms(labels: string[]): QueryIndex {
-  return new QueryIndex(labels.map((label, id) => ({ id, label })));
+/** Past terms to look negatives up in: by their words, and by what they are. */
+export interface TermIndex {
+  byWord: QueryIndex;
+  byLabel: Map<string, number>;
 }
 
-/** The places in `labels` that a negative stops, by the matching that the channel uses. */
-export function stoppedTerms({ what, match, value }: ThoughtOf, labels: string[], index: QueryIndex): number[] {
-  if (what === "term") return index.find(value, match);
-  const place = labels.indexOf(value);
-  return place < 0 ? [] : [place];
+export function indexTerms(labels: string[]): TermIndex {
+  return {
+    byWord: new QueryIndex(labels.map((label, id) => ({ id, label }))),
+    byLabel: new Map(labels.map((label, place) => [label, place])),
+  };
+}
+
+/** The places in the past's labels that a negative stops, by the matching that the channel uses. */
+export function stoppedTerms({ what, match, value }: ThoughtOf, { byWord, byLabel }: TermIndex): number[] {
+  if (what === "term") return byWord.find(value, match);
+  const place = byLabel.get(value);
+  return place === undefined ? [] : [place];
 }
 
 /** What some negatives would have stopped. A line that two of them stop counts once. */
-export function replayNegatives(negatives: ThoughtOf[], past: PastTerms, index: QueryIndex): Replay {
+export function replayNegatives(negatives: ThoughtOf[], past: PastTerms, index: TermIndex): Replay {
   const byTerm = new Map<number, Set<string | null>>();
   for (const negative of negatives) {
-    for (const place of stoppedTerms(negative, past.labels, index)) {
+    for (const place of stoppedTerms(negative, index)) {
       const scopes = byTerm.get(place) ?? new Set();
       byTerm.set(place, scopes.add(negative.scope));
     }

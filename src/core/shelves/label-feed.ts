@@ -58,9 +58,3 @@ export function labelsXml(headings: string[], rows: string[][]): string {
   );
   return `<?xml version="1.0" encoding="UTF-8"?>\n<items>\n${items.join("\n")}\n</items>\n`;
 }
-
-/** Labels as tab-separated text; tabs and line ends within a cell become spaces. */
-export function labelsTsv(headings: string[], rows: string[][]): string {
-  const clean = (cell: string) => cell.replace(/[\t\r\n]+/g, " ");
-  return `${[headings, ...rows].map((row) => row.map(clean).join("\t")).join("\n")}\n`;
-}

@@ -44,11 +44,7 @@ export function listOfIds(text: string, isKnown: (id: string) => boolean): ListE
       for (const id of pieces(cell, isKnown)) entries.push((last = { id, from: null, until: null }));
     }
   });
-  const seen = new Set<string>();
-  return entries.filter(({ id }) => {
-    const plain = id.toLowerCase();
-    return !seen.has(plain) && seen.add(plain) !== undefined;
-  });
+  return entries;
 }
 
 /** What a list would do to the one there is. */
@@ -61,20 +57,21 @@ export interface ListEffect {
 
 /**
  * @param mode `replace` takes off what the new list does not name, `add` takes nothing off, `remove` takes off what it names
+ * @param plain what two IDs share when they mean the same item
  */
-export function listEffect(now: string[], given: string[], mode: "replace" | "add" | "remove"): ListEffect {
-  const has = new Map(now.map((id) => [id.toLowerCase(), id]));
-  const wanted = new Map(given.map((id) => [id.toLowerCase(), id]));
-  if (mode === "remove") {
-    return {
-      added: [],
-      removed: now.filter((id) => wanted.has(id.toLowerCase())),
-      kept: now.filter((id) => !wanted.has(id.toLowerCase())),
-    };
-  }
+export function listEffect(
+  now: string[],
+  given: string[],
+  mode: "replace" | "add" | "remove",
+  plain: (id: string) => string,
+): ListEffect {
+  const has = new Set(now.map(plain));
+  const wanted = new Set(given.map(plain));
+  const isNamed = (id: string) => wanted.has(plain(id));
+  const stays = { add: () => true, replace: isNamed, remove: (id: string) => !isNamed(id) }[mode];
   return {
-    added: given.filter((id) => !has.has(id.toLowerCase())),
-    removed: mode === "replace" ? now.filter((id) => !wanted.has(id.toLowerCase())) : [],
-    kept: now.filter((id) => mode === "add" || wanted.has(id.toLowerCase())),
+    added: mode === "remove" ? [] : given.filter((id) => !has.has(plain(id))),
+    removed: now.filter((id) => !stays(id)),
+    kept: now.filter(stays),
   };
 }

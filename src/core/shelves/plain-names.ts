@@ -1,3 +1,4 @@
+import { toUnits } from "../kit/money";
 import { SHELF_METRICS } from "./shelf-metrics";
 import type { BandShelf, ShelfSet } from "./shelf-set";
 
@@ -5,7 +6,7 @@ function numberText(metric: string, value: number): [text: string, unit: string]
   const kind = SHELF_METRICS[metric.replace(/^family:/, "")]?.kind;
   const round = (number: number) => String(Math.round(number * 100) / 100);
   if (kind === "percent") return [round(value * 100), " %"];
-  return [round(kind === "money" ? value / 1000 : value), ""];
+  return [round(kind === "money" ? toUnits(value) : value), ""];
 }
 
 /** The part of a band's plain name that its cuts say, such as `3 to 5` or `50 % and up`; null where they don't say it all. */

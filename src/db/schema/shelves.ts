@@ -25,6 +25,8 @@ export const shelfSets = sqliteTable("shelf_sets", {
   held: text({ mode: "json" }).$type<HeldMoves>(),
   /** Its place in lists, and among sets that claim the same items. */
   place: integer().notNull().default(0),
+  /** When it was taken away; it is kept with its lists and history until its key is used anew, so that it can come back. */
+  removedAt: integer("removed_at"),
 });
 
 /** Items that changed shelf, a row a recompute; the membership of an earlier day is today's with these taken back. */

@@ -71,7 +71,6 @@ export async function runJob(
     if (job.attempts > 0) await handler.rollBack(context, job.input);
     const result = await actAs(job.who, () => handler.run(context, job.input));
     await end("done", result, null);
-    if (MOVES_SHELVES.has(job.kind as JobKind)) await queueShelves(db);
   } catch (error) {
     await handler.rollBack(context, job.input);
     if (error instanceof Cancelled) {
@@ -86,7 +85,11 @@ export async function runJob(
         hint: "Try again; if it happens again, the log has the details under that reference.",
       });
     }
+    return;
   }
+  if (!MOVES_SHELVES.has(job.kind as JobKind)) return;
+  // What is done stays done: if shelves can't be queued now, they follow after the next job that moves them.
+  await queueShelves(db).catch((error: unknown) => log.error({ err: error, job: job.id }, "shelves were not queued"));
 }
 
 function makeContext(db: Database, info: WorkspaceInfo, { id, who }: { id: string; who: string }): JobContext {

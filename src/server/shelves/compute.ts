@@ -1,9 +1,11 @@
 import { eq } from "drizzle-orm";
+import { sameValue } from "@/core/kit/diff";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { assignShelves, blankMemory, NEVER_SEEN, shelfDegrees, WHY } from "@/core/shelves/assign";
 import { byCode, encodeMoves, movesBetween } from "@/core/shelves/moves";
 import { inOrder } from "@/core/shelves/references";
 import { mainMetric, shelvesOf, type ShelfSet } from "@/core/shelves/shelf-set";
+import { storedSet } from "@/core/shelves/stored-set";
 import type { Database } from "@/db/client";
 import { shelfMoves, shelfSets } from "@/db/schema";
 import { remember } from "../read/memo";
@@ -11,6 +13,9 @@ import { resultDays } from "../results/load";
 import { loadShelfInputs, stampOf, windowOf, type LoadedInputs } from "./inputs";
 import { decodeMembers, encodeMembers, memoryOf } from "./members";
 import { findShelfSet, listShelfSets, unknownSet } from "./sets";
+
+/** What a recompute goes by, and must find again when it is kept. */
+const READ = { definition: shelfSets.definition, stamp: shelfSets.stamp, computedAt: shelfSets.computedAt };
 
 /** Where each row of the catalogue would stand without memory. */
 export async function freshMembership(db: Database, set: ShelfSet, inputs: LoadedInputs): Promise<Uint8Array> {
@@ -84,7 +89,16 @@ export async function recomputeShelfSet(
   const coded = {
     ...{ shelf: after.shelf, heading: byCode({ shelf: assigned.heading }, codeOfPlace), rounds: assigned.rounds },
   };
-  await db.transaction(async (tx) => {
+  const isKept = await db.transaction(async (tx) => {
+    const [now] = await tx.select(READ).from(shelfSets).where(eq(shelfSets.key, key));
+    if (
+      !now ||
+      !sameValue(storedSet(now.definition), set) ||
+      now.stamp !== kept.stamp ||
+      now.computedAt !== kept.computedAt
+    ) {
+      return false;
+    }
     await tx
       .update(shelfSets)
       .set({
@@ -101,7 +115,10 @@ export async function recomputeShelfSet(
         .insert(shelfMoves)
         .values({ setKey: key, at: Date.now(), day, count: moved, moves: Buffer.from(encodeMoves(moves)) });
     }
+    return true;
   });
+  // Somebody changed or recomputed it meanwhile: what was worked out here is of a set that is no more.
+  if (!isKept) return recomputeShelfSet(db, key, options);
   return ok({ items: numbers.length, moved: kept.members === null ? 0 : changed, held: false });
 }
 

@@ -8,7 +8,7 @@ import { MOST_SHELVES, shelfSetSchema, shelvesOf, type ShelfRule, type ShelfSet 
 import type { Database } from "@/db/client";
 import type { WorkspaceInfo } from "../workspaces";
 import { recomputeShelfSet } from "./compute";
-import { pickListSchema, putPicks, type PickEffect } from "./picks";
+import { pickListSchema, putPicks, readList, type PickEffect } from "./picks";
 import { findShelfSet, listShelfSets, saveShelfSet, unknownSet } from "./sets";
 import { viewShelfSet } from "./view";
 
@@ -74,6 +74,10 @@ export async function keepShelf(
     return fail("shelf-set-full", `"${set.name}" has ${MOST_SHELVES} shelves already.`, "Choose another set.");
   const twin = shelvesOf(set).find((shelf) => shelf.name.toLowerCase() === name.toLowerCase());
   const isPick = ids !== undefined || text !== undefined;
+  // Before anything is made, so that a list that can't be taken leaves no empty shelf behind.
+  const list = isPick ? pickListSchema.parse({ ids, text, mode: "add" }) : null;
+  const unread = list && (await readList(db, list));
+  if (unread && !unread.ok) return unread;
   if (twin) {
     const there = set.shelves.find(({ key }) => key === twin.key);
     if (!isPick || there?.kind !== "pick")

@@ -1,17 +1,11 @@
 import { createHash, randomBytes, timingSafeEqual } from "node:crypto";
 import { asc } from "drizzle-orm";
 import { z } from "zod";
+import { toTsv } from "@/core/dispatch/cells";
 import { toCsv } from "@/core/dispatch/csv";
 import { cellText } from "@/core/kit/columns";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
-import {
-  fitLabel,
-  LABEL_COLUMNS,
-  labelClashes,
-  labelsTsv,
-  labelsXml,
-  type LabelColumn,
-} from "@/core/shelves/label-feed";
+import { fitLabel, LABEL_COLUMNS, labelClashes, labelsXml, type LabelColumn } from "@/core/shelves/label-feed";
 import { shelvesOf } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
 import { labelColumns, labelFeed } from "@/db/schema";
@@ -167,12 +161,14 @@ const TYPES: Record<LabelFormat, string> = {
   xml: "application/xml; charset=utf-8",
 };
 
+function asFile({ headings, rows }: LabelTable, format: LabelFormat) {
+  const write = { csv: toCsv, tsv: toTsv, xml: labelsXml }[format];
+  return { file: write(headings, rows), name: `labels.${format}`, contentType: TYPES[format] };
+}
+
 /** The label feed as a file. */
 export async function labelFile(db: Database, format: LabelFormat) {
-  const { headings, rows } = await labelTable(db);
-  const file =
-    format === "csv" ? toCsv(headings, rows) : format === "tsv" ? labelsTsv(headings, rows) : labelsXml(headings, rows);
-  return { file, name: `labels.${format}`, contentType: TYPES[format] };
+  return asFile(await labelTable(db), format);
 }
 
 /** The label feed for a channel that knows the token; what it got is kept, to tell what changed since. */
@@ -186,8 +182,7 @@ export async function fetchLabels(db: Database, token: string, format: string) {
       "Copy the address from the Labels view.",
     );
   }
-  const answer = await labelFile(db, format as LabelFormat);
-  const { prints } = await labelTable(db);
-  await db.update(labelFeed).set({ fetchedAt: Date.now(), fetched: encodePrints(prints) });
-  return answer;
+  const table = await labelTable(db);
+  await db.update(labelFeed).set({ fetchedAt: Date.now(), fetched: encodePrints(table.prints) });
+  return asFile(table, format as LabelFormat);
 }

@@ -1,20 +1,23 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import { encodeRollup, encodeStore } from "@/core/results/day-columns";
 import { rollUp, storeColumns } from "@/core/results/roll-up-days";
-import { formatDay } from "@/core/kit/days";
-import { blankSet, READY_MADE, returnTiers } from "@/core/shelves/ready-made";
+import { dayAt, formatDay } from "@/core/kit/days";
+import { blankSet, READY_MADE, returnTiers, STARTING_SET } from "@/core/shelves/ready-made";
 import type { ShelfRule, ShelfSet } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
-import { dayRollups, shelfMoves } from "@/db/schema";
+import { decodeLive, liveFigures } from "@/core/shelves/live";
+import { dayRollups, jobs, shelfMoves, shelfSets } from "@/db/schema";
 import { listJobs } from "../jobs/jobs";
 import { importFeed, runToEnd, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
 import { recomputeAll, recomputeShelfSet } from "./compute";
 import { itemStays, movements, movementsSchema } from "./history";
+import { queueDueShelves } from "./job";
 import { keepShelf, keepShelfSchema } from "./keep";
 import { fetchLabels, labelSettings, renewLabelToken, setLabelColumns } from "./labels";
+import { liveSet } from "./live";
 import { listPicks, pickListSchema, putPicks } from "./picks";
-import { removeShelfSet, saveShelfSet } from "./sets";
+import { listShelfSets, orderShelfSets, removeShelfSet, restoreShelfSet, saveShelfSet } from "./sets";
 import { shelfOverlap } from "./overlap";
 import { viewShelfSet } from "./view";
 
@@ -51,6 +54,10 @@ async function shelves(key: string, on?: number): Promise<string[]> {
 const rule = (name: string, field: string, value: string): ShelfRule => ({
   ...{ kind: "rule", key: name.toLowerCase(), name, heat: null, goal: null, note: "", lookAgain: null },
   where: { match: "all", of: [{ field, op: "is", value }] },
+});
+const picks = (name: string): ShelfRule => ({
+  ...{ kind: "pick", key: name.toLowerCase(), name, families: false },
+  ...{ heat: null, goal: null, note: "", lookAgain: null },
 });
 const set = (key: string, ...given: ShelfRule[]): ShelfSet => blankSet(key, key.toUpperCase(), 3, given);
 const keep = (asked: object) => keepShelf(db, workspace.info, keepShelfSchema.parse(asked));
@@ -175,16 +182,7 @@ describe("recomputing by itself", () => {
 });
 
 describe("hand-picked shelves", () => {
-  const picked = set("mine", {
-    kind: "pick",
-    key: "p",
-    name: "P",
-    families: false,
-    heat: null,
-    goal: null,
-    note: "",
-    lookAgain: null,
-  });
+  const picked = set("mine", picks("P"));
   const put = (asked: object) => putPicks(db, "mine", "p", pickListSchema.parse(asked));
 
   it("take a list in any case, keep unknown IDs for when they come, and say what a later list does", async () => {
@@ -199,6 +197,16 @@ describe("hand-picked shelves", () => {
     await importFeed(workspace, `${FEED}Z-9,Late,5,Home,in stock,\n`);
     await recomputeShelfSet(db, "mine");
     expect(await shelves("mine")).toEqual(["P", "All others", "All others", "All others", "P"]);
+  });
+
+  it("know an ID in any case once, and two that differ in their case alone apart", async () => {
+    await importFeed(workspace, `${FEED}a,Small a,5,Home,in stock,\n`);
+    await saveShelfSet(db, picked);
+    expect(await put({ text: "b\nB\nnew\nNEW" })).toMatchObject({ value: { counts: { added: 2, unknown: 1 } } });
+    expect(await put({ text: "A, a", mode: "replace" })).toMatchObject({ value: { counts: { added: 2, removed: 2 } } });
+    expect((await listPicks(db, "mine", "p")).map(({ id }) => id).sort()).toEqual(["A", "a"]);
+    // As a spreadsheet that knows no case gives it back: each is where it was.
+    expect(await put({ text: "A\na", mode: "replace" })).toMatchObject({ value: { counts: { added: 0, removed: 0 } } });
   });
 
   it("complete families, and hold for their days", async () => {
@@ -280,6 +288,8 @@ describe("from anywhere to a shelf", () => {
     expect(await keep({ newSet: "Mine", name: "X", where: home })).toMatchObject({
       error: { code: "shelf-asks-home" },
     });
+    expect(await keep({ newSet: "Mine", name: "X", text: " ; " })).toMatchObject({ error: { code: "picks-none" } });
+    expect((await listShelfSets(db)).map(({ definition: { name } }) => name)).not.toContain("Mine");
     expect(await keep({ set: "nowhere", name: "X", q: "red" })).toMatchObject({ error: { code: "shelf-set-unknown" } });
   });
 });
@@ -301,6 +311,7 @@ describe("sets that lean on each other", () => {
     await recomputeAll(db);
     expect(await shelves("b")).toEqual(["All others", "All others", "Y", "Y"]);
     expect(await removeShelfSet(db, "b")).toMatchObject({ ok: true });
+    expect(await removeShelfSet(db, STARTING_SET)).toMatchObject({ error: { code: "shelf-set-needed" } });
     // The feed comes without a column of its own: the shelf holds nothing, says why, and the partition stands.
     const shades = ["id,title,price,shade", "A,Red Hose,50,dark", "B,Rake,20,light", "C,Pot,10,dark", "D,Red Pot,8,"];
     workspace = await testWorkspace(3);
@@ -332,6 +343,126 @@ describe("sets that lean on each other", () => {
         [1, 1_000],
       ],
     ]);
+  });
+});
+
+describe("a set that is taken away", () => {
+  const mine = set("mine", picks("X"));
+  const keys = async () => (await listShelfSets(db)).map(({ definition: { key } }) => key);
+
+  it("comes back with its list and its history", async () => {
+    await saveShelfSet(db, mine);
+    await putPicks(db, "mine", "x", pickListSchema.parse({ ids: ["C"] }));
+    await recomputeShelfSet(db, "mine");
+    await removeShelfSet(db, "mine");
+    expect(await keys()).not.toContain("mine");
+    expect(await viewShelfSet(db, "mine")).toMatchObject({ error: { code: "shelf-set-unknown" } });
+    expect(await restoreShelfSet(db, "mine")).toMatchObject({ ok: true });
+    expect(await shelves("mine")).toEqual(["All others", "All others", "X", "All others"]);
+    expect((await itemStays(db, 3)).filter(({ set: of }) => of === "mine")).toHaveLength(1);
+    expect(await restoreShelfSet(db, "mine")).toMatchObject({ error: { code: "shelf-set-unknown" } });
+  });
+
+  it("leaves nothing to another one of its key", async () => {
+    await saveShelfSet(db, mine);
+    await putPicks(db, "mine", "x", pickListSchema.parse({ ids: ["C"] }));
+    await recomputeShelfSet(db, "mine");
+    await removeShelfSet(db, "mine");
+    await saveShelfSet(db, { ...mine, name: "Another" });
+    await recomputeShelfSet(db, "mine");
+    expect(await shelves("mine")).toEqual(Array.from({ length: 4 }, () => "All others"));
+    const [stay, ...older] = (await itemStays(db, 3)).filter(({ set: of }) => of === "mine");
+    expect([stay!.shelf, older]).toEqual(["All others", []]);
+  });
+
+  it("comes back only where its name is free", async () => {
+    await saveShelfSet(db, mine);
+    await removeShelfSet(db, "mine");
+    await saveShelfSet(db, { ...set("other"), name: "MINE" });
+    expect(await restoreShelfSet(db, "mine")).toMatchObject({ error: { code: "shelf-set-name-taken" } });
+  });
+
+  it("and others stand in the order that people give them", async () => {
+    await saveShelfSet(db, mine);
+    await orderShelfSets(db, { keys: ["mine", "return-tiers"] });
+    expect(await keys()).toEqual(["mine", "return-tiers", STARTING_SET]);
+    expect(await orderShelfSets(db, { keys: ["nowhere"] })).toMatchObject({ error: { code: "shelf-set-unknown" } });
+  });
+});
+
+describe("two who recompute at once", () => {
+  it("keep one set of moves, and a set that is changed meanwhile is computed as it is then", async () => {
+    await saveShelfSet(db, set("stock", rule("Sold", "availability", "out of stock")));
+    await Promise.all([1, 2, 3].map(() => recomputeShelfSet(db, "stock")));
+    expect((await db.select().from(shelfMoves)).filter(({ setKey }) => setKey === "stock")).toHaveLength(1);
+    const [, , done] = await Promise.all([
+      recomputeShelfSet(db, "stock", { accept: true }),
+      saveShelfSet(db, set("stock", rule("Homely", "category", "Home"))),
+      recomputeShelfSet(db, "stock", { accept: true }),
+    ]);
+    expect(done.ok).toBe(true);
+    await recomputeShelfSet(db, "stock");
+    expect(await shelves("stock")).toEqual(["All others", "All others", "Homely", "Homely"]);
+  });
+
+  it("keep the memory of a set that is only given another name", async () => {
+    await saveShelfSet(db, { ...returnTiers(3), windowDays: 1 });
+    await day(20_100, 40_000, 0, 0, 0);
+    await recomputeShelfSet(db, "return-tiers");
+    // 34 is below the cut of 34.5 by less than the margin: it stays, and goes on staying under another name.
+    await day(20_101, 34_000, 0, 0, 0);
+    await recomputeShelfSet(db, "return-tiers");
+    await saveShelfSet(db, { ...returnTiers(3), windowDays: 1, name: "Tiers" });
+    expect(await recomputeShelfSet(db, "return-tiers")).toMatchObject({ value: { moved: 0 } });
+    expect((await shelves("return-tiers"))[0]).toBe("Return 3.45 to 5.4");
+  });
+});
+
+describe("what a screen cuts by itself", () => {
+  it("agrees with the server's preview of the same set, figure by figure", async () => {
+    await day(20_100, 100_000, 40_000, 30_000, 0);
+    const made = {
+      ...returnTiers(3),
+      windowDays: 1,
+      shelves: [rule("Home", "category", "Home"), ...returnTiers(3).shelves],
+    };
+    const bytes = await liveSet(db, made);
+    if (!bytes.ok) throw new Error(bytes.error.message);
+    const figures = liveFigures(made, decodeLive(bytes.value.buffer));
+    const view = await viewShelfSet(db, made.key, made);
+    if (!view.ok) throw new Error(view.error.message);
+    expect(view.value.shelves.map(({ items }) => items)).toEqual([2, 1, 1, 0, 0, 0, 0]);
+    figures.shelves.forEach(({ came: _, left: __, ...one }, at) => {
+      const { items, families, spendShare, salesShare, gap, priceFrom, priceTo, sums } = view.value.shelves[at]!;
+      expect({ ...one, sums: one.sums.revenue }).toEqual({
+        items,
+        families,
+        spendShare,
+        salesShare,
+        gap,
+        priceFrom,
+        priceTo,
+        sums: sums.revenue,
+      });
+    });
+  });
+});
+
+describe("picks with days", () => {
+  it("are looked at again on the day they begin, once", async () => {
+    const today = formatDay(dayAt(Date.now(), "Europe/Berlin"));
+    await saveShelfSet(db, set("mine", picks("X")));
+    await putPicks(db, "mine", "x", pickListSchema.parse({ ids: ["A"], from: today }));
+    await recomputeShelfSet(db, "mine");
+    await db.delete(jobs);
+    const waiting = async () => (await listJobs(db)).length;
+    await queueDueShelves(db, workspace.info);
+    expect(await waiting()).toBe(0);
+    // As if it had been computed the day before.
+    await db.update(shelfSets).set({ computedAt: Date.now() - 86_400_000 });
+    await queueDueShelves(db, workspace.info);
+    await queueDueShelves(db, workspace.info);
+    expect(await waiting()).toBe(1);
   });
 });
 

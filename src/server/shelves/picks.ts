@@ -1,9 +1,10 @@
 import { and, eq, inArray } from "drizzle-orm";
 import { z } from "zod";
 import { cellText } from "@/core/kit/columns";
+import { daySchema } from "@/core/kit/day-schema";
 import { dayAt, formatDay, parseDay } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
-import { listEffect, listOfIds } from "@/core/shelves/lists";
+import { listEffect, listOfIds, type ListEntry } from "@/core/shelves/lists";
 import type { ShelfSet } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
 import { shelfPicks, workspace } from "@/db/schema";
@@ -53,30 +54,25 @@ async function idIndex(db: Database): Promise<ReadonlyMap<string, { id: string; 
   return remember(db, "items by ID in any case", [revision], () => {
     const index = new Map<string, { id: string; row: number }>();
     const ids = columns["id"];
-    for (let row = 0; ids && row < length; row++) {
-      const id = cellText(ids, row);
-      index.set(id.toLowerCase(), { id, row });
-      index.set(id, { id, row });
-    }
+    const all = Array.from({ length: ids ? length : 0 }, (_, row) => ({ id: cellText(ids!, row), row }));
+    for (const one of all) index.set(one.id.toLowerCase(), one);
+    // Last, so that where two IDs differ in their case alone each is still found by itself.
+    for (const one of all) index.set(one.id, one);
     return index;
   });
 }
 
-/** Puts a list on a hand-picked shelf, or says what that would do. */
-export async function putPicks(
+/** What is found by an ID in any case. */
+function finderIn(index: Awaited<ReturnType<typeof idIndex>>) {
+  return (id: string) => index.get(id) ?? index.get(id.toLowerCase());
+}
+
+/** A list as the catalogue understands it: by the feed's own ID, or by the one given where no reading has it. */
+export async function readList(
   db: Database,
-  setKey: string,
-  shelfKey: string,
-  { text, ids, mode, from, until, preview }: z.output<typeof pickListSchema>,
-): Promise<Outcome<PickEffect>> {
-  const set = await findShelfSet(db, setKey);
-  const shelf = set?.definition.shelves.find(({ key }) => key === shelfKey);
-  if (!set || !shelf) return fail("shelf-unknown", `There is no shelf "${shelfKey}" in a set "${setKey}".`);
-  if (shelf.kind !== "pick") {
-    return fail("shelf-not-picked", `"${shelf.name}" is not picked by hand.`, "Lists go onto hand-picked shelves.");
-  }
-  const index = await idIndex(db);
-  const known = (id: string) => index.get(id) ?? index.get(id.toLowerCase());
+  { text, ids, mode, from, until }: z.output<typeof pickListSchema>,
+): Promise<Outcome<{ entries: Map<string, ListEntry>; known: ReturnType<typeof finderIn> }>> {
+  const known = finderIn(await idIndex(db));
   const listed = listOfIds(text ?? "", (id) => known(id) !== undefined);
   const given = [...listed, ...(ids ?? []).map((id) => ({ id: id.trim(), from: null, until: null }))].filter(
     ({ id }) => id !== "",
@@ -85,19 +81,43 @@ export async function putPicks(
     return fail("picks-none", "The list names no items.", "Paste item IDs, one a line or parted by commas.");
   if (given.length > MOST_PICKS)
     return fail("picks-too-many", `A list holds at most ${MOST_PICKS} IDs; this one has ${given.length}.`);
-  const entries = new Map(
-    given.map((entry) => {
-      const id = known(entry.id)?.id ?? entry.id;
-      return [id, { id, from: entry.from ?? from, until: entry.until ?? until }];
-    }),
-  );
+  const entries = new Map<string, ListEntry>();
+  const seen = new Set<string>();
+  for (const { id: typed, ...days } of given) {
+    const id = known(typed)?.id ?? typed;
+    // The same ID in another case is the same, unless the feed tells the two apart; the first stands.
+    const plain = known(typed) ? id : id.toLowerCase();
+    if (seen.has(plain)) continue;
+    seen.add(plain);
+    entries.set(id, { id, from: days.from ?? from, until: days.until ?? until });
+  }
   for (const { id, from: start, until: end } of entries.values()) {
     for (const day of [start, end])
-      if (day !== null && !isDay(day))
+      if (day !== null && !daySchema.safeParse(day).success)
         return fail("day-unreadable", `"${day}" beside ${id} is no day.`, "Write days as 2026-11-27.");
     if (start !== null && end !== null && start > end)
       return fail("days-turned", `${id} would leave on ${end} before it comes on ${start}.`);
   }
+  return ok({ entries, known });
+}
+
+/** Puts a list on a hand-picked shelf, or says what that would do. */
+export async function putPicks(
+  db: Database,
+  setKey: string,
+  shelfKey: string,
+  asked: z.output<typeof pickListSchema>,
+): Promise<Outcome<PickEffect>> {
+  const { mode, preview } = asked;
+  const set = await findShelfSet(db, setKey);
+  const shelf = set?.definition.shelves.find(({ key }) => key === shelfKey);
+  if (!set || !shelf) return fail("shelf-unknown", `There is no shelf "${shelfKey}" in a set "${setKey}".`);
+  if (shelf.kind !== "pick") {
+    return fail("shelf-not-picked", `"${shelf.name}" is not picked by hand.`, "Lists go onto hand-picked shelves.");
+  }
+  const read = await readList(db, asked);
+  if (!read.ok) return read;
+  const { entries, known } = read.value;
   const stored = await db
     .select()
     .from(shelfPicks)
@@ -106,6 +126,7 @@ export async function putPicks(
     stored.map(({ item }) => item),
     [...entries.keys()],
     mode,
+    (id) => known(id)?.id ?? id.toLowerCase(),
   );
   if (!preview) {
     await store(db, setKey, shelfKey, effect.removed, mode === "remove" ? [] : [...entries.values()]);
@@ -139,14 +160,6 @@ export async function putPicks(
       unknown: unknown.length,
     },
   });
-}
-
-function isDay(text: string): boolean {
-  try {
-    return parseDay(text) > 0;
-  } catch {
-    return false;
-  }
 }
 
 /** Rows written by one statement. */
@@ -188,14 +201,14 @@ async function store(
 
 /** The items on a hand-picked shelf, with those that no reading has. */
 export async function listPicks(db: Database, setKey: string, shelf: string): Promise<PickedItem[]> {
-  const index = await idIndex(db);
+  const known = finderIn(await idIndex(db));
   const { columns } = await loadCatalogue(db, ["title"]);
   const rows = await db
     .select()
     .from(shelfPicks)
     .where(and(eq(shelfPicks.setKey, setKey), eq(shelfPicks.shelf, shelf)));
   return rows.map(({ item, fromDay, untilDay }) => {
-    const found = index.get(item) ?? index.get(item.toLowerCase());
+    const found = known(item);
     return {
       id: found?.id ?? item,
       title: found && columns["title"] ? cellText(columns["title"], found.row) : null,
@@ -225,7 +238,7 @@ export async function pickedRows(db: Database, set: ShelfSet, day: number | null
   const shelves = set.shelves.filter((shelf) => shelf.kind === "pick");
   const found = new Map<string, Uint8Array>();
   if (shelves.length === 0) return found;
-  const index = await idIndex(db);
+  const known = finderIn(await idIndex(db));
   const { columns, length } = await loadCatalogue(db, ["family"]);
   const family = columns["family"]?.kind === "text" ? columns["family"] : null;
   const now = Math.max(day ?? 0, await today(db));
@@ -239,7 +252,7 @@ export async function pickedRows(db: Database, set: ShelfSet, day: number | null
     const families = new Set<number>();
     for (const { shelf: of, item, fromDay, untilDay } of rows) {
       if (of !== shelf.key || (fromDay !== null && now < fromDay) || (untilDay !== null && now > untilDay)) continue;
-      const row = (index.get(item) ?? index.get(item.toLowerCase()))?.row;
+      const row = known(item)?.row;
       if (row === undefined) continue;
       mask[row] = 1;
       if (family && family.codes[row] !== 0) families.add(family.codes[row]!);

@@ -1,8 +1,9 @@
-import { asc, eq } from "drizzle-orm";
+import { and, asc, eq, isNotNull, isNull } from "drizzle-orm";
 import { z } from "zod";
 import { sameValue } from "@/core/kit/diff";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { codesFor } from "@/core/shelves/moves";
+import { STARTING_SET } from "@/core/shelves/ready-made";
 import { inOrder, setsNamedIn } from "@/core/shelves/references";
 import { shelvesOf, type ShelfSet } from "@/core/shelves/shelf-set";
 import { storedSet } from "@/core/shelves/stored-set";
@@ -40,13 +41,17 @@ export async function listShelfSets(db: Database): Promise<ShelfSetInfo[]> {
   const rows = await db
     .select({ key, definition, computedAt, computedTo, held })
     .from(shelfSets)
+    .where(isNull(shelfSets.removedAt))
     .orderBy(asc(shelfSets.place), asc(key));
   return rows.map((row) => ({ ...row, definition: storedSet(row.definition), held: row.held ?? null }));
 }
 
 /** A set with its membership, or null. */
 export async function findShelfSet(db: Database, key: string): Promise<KeptSet | null> {
-  const [row] = await db.select().from(shelfSets).where(eq(shelfSets.key, key));
+  const [row] = await db
+    .select()
+    .from(shelfSets)
+    .where(and(eq(shelfSets.key, key), isNull(shelfSets.removedAt)));
   return row ? kept(row) : null;
 }
 
@@ -63,12 +68,9 @@ export async function saveShelfSet(db: Database, given: ShelfSet, since?: string
     ...{ stored: known?.definition ?? null, given },
   });
   if (!seen.ok) return seen;
-  const sets = (await listShelfSets(db)).map(({ definition }) => definition);
-  const fault = referenceFault(given, sets);
+  const sets = await definitions(db);
+  const fault = unfit(given, sets);
   if (fault) return fault;
-  const twin = sets.find((set) => set.key !== given.key && set.name.toLowerCase() === given.name.toLowerCase());
-  if (twin)
-    return fail("shelf-set-name-taken", `There is a set called "${twin.name}" already.`, "Give this one another name.");
   const values = new Map(
     known ? [...known.definition.shelves, known.definition.rest].map(({ key, value }) => [key, value]) : [],
   );
@@ -84,10 +86,14 @@ export async function saveShelfSet(db: Database, given: ShelfSet, since?: string
   // What stands on shelves stays until the recompute that follows; that it sees a changed set is told by the empty stamp.
   const isSame = known !== null && sameValue(membershipPart(known.definition), membershipPart(definition));
   const change = { definition, codes, ...(isSame ? {} : { stamp: null, held: null }) };
-  await db
-    .insert(shelfSets)
-    .values({ key: definition.key, place: sets.length, ...change })
-    .onConflictDoUpdate({ target: shelfSets.key, set: change });
+  await db.transaction(async (tx) => {
+    // One that was taken away under this key made room for another: nothing of it goes on in this one.
+    if (!known) await forget(tx, definition.key);
+    await tx
+      .insert(shelfSets)
+      .values({ key: definition.key, place: sets.length, ...change })
+      .onConflictDoUpdate({ target: shelfSets.key, set: change });
+  });
   await noteChange(db, `Shelf set "${definition.name}" saved`, "", "shelves");
   return seen;
 }
@@ -100,8 +106,20 @@ function membershipPart({ name: _, about: __, askAbove: ___, rest, ...set }: She
   return { ...set, shelves, rest: rest.key };
 }
 
+async function definitions(db: Database): Promise<ShelfSet[]> {
+  return (await listShelfSets(db)).map(({ definition }) => definition);
+}
+
+/** Why a set can't stand beside the others; null when it can. */
+function unfit(given: ShelfSet, sets: ShelfSet[]) {
+  const twin = sets.find((set) => set.key !== given.key && set.name.toLowerCase() === given.name.toLowerCase());
+  if (twin)
+    return fail("shelf-set-name-taken", `There is a set called "${twin.name}" already.`, "Give this one another name.");
+  return referenceFault(given, sets);
+}
+
 /** Why a set can't ask about the sets it asks about; null when it can. */
-export function referenceFault(given: ShelfSet, sets: ShelfSet[]) {
+function referenceFault(given: ShelfSet, sets: ShelfSet[]) {
   const unknown = setsNamedIn(given).find((key) => !sets.some((set) => set.key === key) && key !== given.key);
   if (unknown)
     return fail(
@@ -119,10 +137,18 @@ export function referenceFault(given: ShelfSet, sets: ShelfSet[]) {
   );
 }
 
-/** Takes a set away with its lists and history. Refused while another set asks about it. */
+/** Takes a set away. Refused for the one that other screens look at, and while another set asks about it. */
 export async function removeShelfSet(db: Database, key: string): Promise<Outcome<null>> {
   const known = await findShelfSet(db, key);
   if (!known) return unknownSet(key);
+  const { name } = known.definition;
+  if (key === STARTING_SET) {
+    return fail(
+      "shelf-set-needed",
+      `Today and the results look at "${name}", so it stays.`,
+      "Change its shelves, or make another set beside it.",
+    );
+  }
   const sets = await listShelfSets(db);
   const user = sets.find(({ definition }) => definition.key !== key && setsNamedIn(definition).includes(key));
   if (user) {
@@ -132,15 +158,32 @@ export async function removeShelfSet(db: Database, key: string): Promise<Outcome
       "Change that rule first.",
     );
   }
-  if (sets.length === 1) return fail("shelf-set-last", "This is the only set.", "Make another one first.");
-  await db.transaction(async (tx) => {
-    await tx.delete(shelfSets).where(eq(shelfSets.key, key));
-    await tx.delete(shelfPicks).where(eq(shelfPicks.setKey, key));
-    await tx.delete(shelfMoves).where(eq(shelfMoves.setKey, key));
-    await tx.delete(labelColumns).where(eq(labelColumns.setKey, key));
-  });
-  await noteChange(db, `Shelf set "${known.definition.name}" removed`, "", "shelves");
+  await db.update(shelfSets).set({ removedAt: Date.now() }).where(eq(shelfSets.key, key));
+  await noteChange(db, `Shelf set "${name}" removed`, "", "shelves");
   return ok(null);
+}
+
+/** Brings a set back that was taken away, with its lists, its history and its label columns. */
+export async function restoreShelfSet(db: Database, key: string): Promise<Outcome<null>> {
+  const [row] = await db
+    .select()
+    .from(shelfSets)
+    .where(and(eq(shelfSets.key, key), isNotNull(shelfSets.removedAt)));
+  if (!row) return unknownSet(key);
+  const given = storedSet(row.definition);
+  const fault = unfit(given, await definitions(db));
+  if (fault) return fault;
+  await db.update(shelfSets).set({ removedAt: null }).where(eq(shelfSets.key, key));
+  await noteChange(db, `Shelf set "${given.name}" brought back`, "", "shelves");
+  return ok(null);
+}
+
+/** Forgets a set with all that hangs on it. */
+async function forget(tx: Pick<Database, "delete">, key: string): Promise<void> {
+  await tx.delete(shelfSets).where(eq(shelfSets.key, key));
+  await tx.delete(shelfPicks).where(eq(shelfPicks.setKey, key));
+  await tx.delete(shelfMoves).where(eq(shelfMoves.setKey, key));
+  await tx.delete(labelColumns).where(eq(labelColumns.setKey, key));
 }
 
 export const setOrderSchema = z.object({ keys: z.array(z.string().max(40)).max(500) });

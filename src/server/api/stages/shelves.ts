@@ -24,7 +24,14 @@ import {
 import { liveSet } from "../../shelves/live";
 import { overlapSchema, shelfOverlap } from "../../shelves/overlap";
 import { listPicks, pickListSchema, putPicks } from "../../shelves/picks";
-import { listShelfSets, orderShelfSets, removeShelfSet, saveShelfSet, setOrderSchema } from "../../shelves/sets";
+import {
+  listShelfSets,
+  orderShelfSets,
+  removeShelfSet,
+  restoreShelfSet,
+  saveShelfSet,
+  setOrderSchema,
+} from "../../shelves/sets";
 import { viewShelfSet } from "../../shelves/view";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
 import { csv } from "./shared";
@@ -120,6 +127,13 @@ export const shelfEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace({ method: "DELETE", path: "shelf-sets/{set}", summary: "Take a set away." }, async ({ db, path }) =>
     removeShelfSet(db, path["set"]!),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "POST", path: "shelf-sets/{set}/restore" } as const),
+      summary: "Bring a set back that was taken away, with its lists and history.",
+    },
+    async ({ db, path }) => restoreShelfSet(db, path["set"]!),
   ),
   inWorkspace(
     {

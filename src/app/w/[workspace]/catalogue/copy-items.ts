@@ -1,4 +1,5 @@
 import { toast } from "sonner";
+import { toTsv } from "@/core/dispatch/cells";
 import { plural } from "@/core/kit/format";
 import type { ItemLine } from "@/server/across/catalogue/items";
 import { apiGet } from "../../../_lib/api";
@@ -38,8 +39,6 @@ export async function copyItems({ apiPath, items, chosen, fields, days, sort }: 
   const names = chosen.includes("id") ? chosen : ["id", ...chosen];
   const heads = names.map((name) => (name === "id" ? "id" : (fields.find((one) => one.name === name)?.label ?? name)));
   const rows = lines.map((line) => [line.title, ...lineCells(line, names, fields)]);
-  const clean = (cell: string) => cell.replace(/[\t\r\n]+/g, " ");
-  const text = [["title", ...heads], ...rows].map((row) => row.map(clean).join("\t")).join("\n");
-  await navigator.clipboard.writeText(text);
+  await navigator.clipboard.writeText(toTsv(["title", ...heads], rows));
   toast.success(`${plural(lines.length, "row")} copied, ready for a spreadsheet`);
 }

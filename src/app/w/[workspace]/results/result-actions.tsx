@@ -2,8 +2,9 @@
 
 import { useMemo, useState } from "react";
 import { toast } from "sonner";
+import { toTsv } from "@/core/dispatch/cells";
 import { formatCount, plural } from "@/core/kit/format";
-import { formatMoney } from "@/core/kit/money";
+import { formatMoney, toUnits } from "@/core/kit/money";
 import type { Level } from "@/core/results/levels";
 import type { SliceLine } from "@/server/across/results/slice-lines";
 import { Button } from "@/ui/button";
@@ -42,16 +43,10 @@ export function ResultActions({
   const sum = (of: (line: SliceLine) => number) => lines.reduce((total, line) => total + of(line), 0);
   const [cost, sales] = [sum(({ sums }) => sums.cost), sum(({ sums }) => sums.revenue)];
   const copy = async () => {
-    const rows = lines.map(({ key, name, sums }) => [
-      key,
-      name,
-      sums.clicks,
-      sums.cost / 1000,
-      sums.orders,
-      sums.revenue / 1000,
+    const rows = lines.map(({ key, name, sums: { clicks, cost: spent, orders, revenue } }) => [
+      ...[key, name, clicks, toUnits(spent), orders, toUnits(revenue)],
     ]);
-    const head = ["key", "name", "clicks", "spend", "orders", "ad sales"];
-    await navigator.clipboard.writeText([head, ...rows].map((row) => row.join("\t")).join("\n"));
+    await navigator.clipboard.writeText(toTsv(["key", "name", "clicks", "spend", "orders", "ad sales"], rows));
     toast.success(`${plural(rows.length, "line")} copied`);
   };
   const close = () => setDoing(null);

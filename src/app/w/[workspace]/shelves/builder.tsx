@@ -27,8 +27,8 @@ export function Builder({
 }: {
   definition: ShelfSet;
   isNew?: boolean;
-  /** With the key of the set when it was kept. */
-  onClose: (kept?: string) => void;
+  /** With the key of the set when it was kept, or null when it was taken away. */
+  onClose: (kept?: string | null) => void;
 }) {
   const apiPath = useApiPath();
   const refresh = useRefresh();
@@ -74,12 +74,12 @@ export function Builder({
       toast.success(`“${definition.name}” is gone.`, {
         action: {
           label: "Take back",
-          onClick: () => void apiSend(apiPath("shelf-sets"), definition, "PUT").then(refresh, toastError),
+          onClick: () => void apiSend(apiPath(`shelf-sets/${draft.key}/restore`)).then(refresh, toastError),
         },
         duration: 15_000,
       });
+      onClose(null);
       await refresh();
-      onClose("");
     } catch (error) {
       toastError(error);
     }

@@ -42,9 +42,9 @@ export default function ShelvesPage() {
   const ownDays = fresh?.windowDays ?? page.data?.definition.windowDays;
   useOwnWindow(ownDays === undefined ? null : `The set’s own: last ${ownDays} days`);
   const close = useCallback(
-    (kept?: string) => {
+    (kept?: string | null) => {
       setFresh(null);
-      void setState({ edit: false, ...(kept ? { set: kept } : {}) });
+      void setState({ edit: false, ...(kept === undefined ? {} : { set: kept }) });
     },
     [setState],
   );

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { MILLS_PER_UNIT } from "@/core/kit/money";
 import { FAMILY_PREFIX, metricLabel, metricOfName, SHELF_METRICS } from "@/core/shelves/shelf-metrics";
 import type { BandShelf, Cut, ShelfRule, ShelfSet } from "@/core/shelves/shelf-set";
 import { Button } from "@/ui/button";
@@ -155,7 +156,7 @@ function BandEditor({ band, onChange }: { band: BandShelf; onChange: (shelf: She
 
 function CutNumbers({ cut, metric, onChange }: { cut: Cut; metric: string; onChange: (cut: Cut) => void }) {
   const kind = kindOfMetric(metric);
-  const factor = kind === "money" ? 1000 : kind === "share" ? 0.01 : 1;
+  const factor = kind === "money" ? MILLS_PER_UNIT : kind === "share" ? 0.01 : 1;
   switch (cut.by) {
     case "value":
       return (

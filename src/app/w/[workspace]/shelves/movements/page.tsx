@@ -4,6 +4,7 @@ import { Copy, Download } from "lucide-react";
 import Link from "next/link";
 import { parseAsString, useQueryStates } from "nuqs";
 import { toast } from "sonner";
+import { toTsv } from "@/core/dispatch/cells";
 import { formatCount, plural } from "@/core/kit/format";
 import { STARTING_SET } from "@/core/shelves/ready-made";
 import type { Movements } from "@/server/shelves/history";
@@ -11,7 +12,7 @@ import { Button, buttonClasses } from "@/ui/button";
 import { Select, TextInput } from "@/ui/field";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
-import { useApi } from "../../../../_lib/api";
+import { toastError, useApi } from "../../../../_lib/api";
 import { useApiPath, useOwnWindow, useWorkspace } from "../../../../_lib/workspace";
 import { metricText } from "../shelf-words";
 import { ShelvesTabs } from "../tabs";
@@ -40,11 +41,8 @@ export default function MovementsPage() {
   useOwnWindow(data ? `${data.from} to ${data.to}` : null);
   const copy = async () => {
     if (!data) return;
-    const lines = [
-      ["id", "title", "from", "to", "why"],
-      ...data.moves.map((m) => [m.id, m.title, m.from, m.to, m.why]),
-    ];
-    await navigator.clipboard.writeText(lines.map((line) => line.map((cell) => cell ?? "").join("\t")).join("\n"));
+    const rows = data.moves.map((move) => [move.id, move.title, move.from, move.to, move.why]);
+    await navigator.clipboard.writeText(toTsv(["id", "title", "from", "to", "why"], rows));
     toast.success(`${plural(data.moves.length, "line")} copied`);
   };
   return (
@@ -100,7 +98,7 @@ export default function MovementsPage() {
               </button>
             ))}
             <span className="ml-auto flex gap-1">
-              <Button look="quiet" disabled={data.moves.length === 0} onClick={() => void copy()}>
+              <Button look="quiet" disabled={data.moves.length === 0} onClick={() => void copy().catch(toastError)}>
                 <Copy aria-hidden className="size-3.5" /> Copy
               </Button>
               <a

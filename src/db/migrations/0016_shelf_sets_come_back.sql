@@ -1,0 +1,1 @@
+ALTER TABLE `shelf_sets` ADD `removed_at` integer;
