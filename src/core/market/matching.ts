@@ -51,7 +51,8 @@ export const MATCH_FIT: Record<MatchType, number> = { exact: 1.1, phrase: 1, bro
 export class QueryIndex {
   private readonly words: string[][];
   private readonly byStem = new Map<string, number[]>();
-  private readonly stems: string[];
+  /** Stems by how long they are: one slip changes a length by one at most. */
+  private readonly byLength = new Map<number, string[]>();
 
   constructor(private readonly labels: { id: number; label: string }[]) {
     this.words = labels.map(({ label }) => comparedWords(label));
@@ -62,7 +63,11 @@ export class QueryIndex {
         else this.byStem.set(word, [i]);
       }
     });
-    this.stems = [...this.byStem.keys()];
+    for (const word of this.byStem.keys()) {
+      const list = this.byLength.get(word.length);
+      if (list) list.push(word);
+      else this.byLength.set(word.length, [word]);
+    }
   }
 
   /** The numbers of the queries that a keyword matches. */
@@ -73,8 +78,10 @@ export class QueryIndex {
       const own = stem(word);
       for (const i of this.byStem.get(own) ?? []) near.add(i);
       if (own.length < 5) continue;
-      for (const other of this.stems) {
-        if (other.length >= 5 && isOneSlip(own, other)) for (const i of this.byStem.get(other) as number[]) near.add(i);
+      for (let length = Math.max(5, own.length - 1); length <= own.length + 1; length++) {
+        for (const other of this.byLength.get(length) ?? []) {
+          if (isOneSlip(own, other)) for (const i of this.byStem.get(other) as number[]) near.add(i);
+        }
       }
     }
     return [...near]
