@@ -46,6 +46,19 @@ test("a ready-made set is looked at, cut anew by keyboard and by number, and kep
   await page.getByRole("button", { name: "Edit shelves" }).click();
   await page.getByRole("button", { name: "Remove set" }).click();
   await expect(page.getByText("“Margin tiers” is gone.")).toBeVisible();
+  // One lands on a set that there is.
+  await expect(page.getByRole("link", { name: "Hot", exact: true })).toBeVisible();
+  await page.getByRole("button", { name: "Take back" }).click();
+  await expect
+    .poll(async () =>
+      (await api<{ definition: { key: string } }[]>(page, "quillmoor/shelf-sets")).map(
+        ({ definition: { key } }) => key,
+      ),
+    )
+    .toContain("margin-tiers");
+  expect((await setPage(page, "margin-tiers")).shelves.map(({ items }) => items)).toEqual(
+    kept.shelves.map(({ items }) => items),
+  );
 });
 
 test("the top ten, the bottom fifth, a rule and a picked list stand in one set", async ({ page }) => {

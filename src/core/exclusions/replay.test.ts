@@ -82,8 +82,18 @@ describe("the replay of negatives", () => {
     ]);
     const one: ThoughtOf = { what: "term", match: "phrase", value: "Free", scope: null };
     const found = replayNegatives([one], past, indexTerms(past.labels));
-    expect(found).toMatchObject({ terms: 3, cost: 79, orders: 1 });
+    expect(found).toMatchObject({ terms: 3, cost: 79, orders: 1, others: { terms: 3, sold: 1 } });
     expect(found.also.map(({ label }) => label)).toEqual(["free hose", "free plans", "free plans garden"]);
+    // Many are counted, though only the first are told.
+    const many = pastOf(
+      Array.from({ length: 120 }, (_, i) => ({
+        ...{ words: ["free", `word${i}`], campaign: "c1" },
+        cost: 1,
+        orders: i % 2,
+      })),
+    );
+    const all = replayNegatives([one], many, indexTerms(many.labels));
+    expect([all.others, all.also.length]).toEqual([{ terms: 120, sold: 60 }, 50]);
     const page: ThoughtOf = { what: "listing", match: "exact", value: "hose", scope: "c2" };
     expect(replayNegatives([page], past, indexTerms(past.labels)).terms).toBe(0);
   });

@@ -29,7 +29,9 @@ export interface Replay {
   cost: number;
   orders: number;
   revenue: number;
-  /** Terms beside the ones that were named, those with the most orders first. */
+  /** How many of them were not named, and how many of those sold. */
+  others: { terms: number; sold: number };
+  /** Those not named, the ones with the most orders first; only so many as one looks through. */
   also: { label: string; cost: number; orders: number; revenue: number }[];
 }
 
@@ -86,7 +88,8 @@ export function replayNegatives(negatives: ThoughtOf[], past: PastTerms, index: 
     .map(([place, sums]) => ({ label: past.labels[place]!, ...sums }))
     .filter(({ label }) => !named.has(label.toLowerCase()))
     .sort((a, b) => b.orders - a.orders || b.cost - a.cost || (a.label < b.label ? -1 : 1));
-  return { terms: stopped.size, ...all, also: also.slice(0, MOST_TOLD) };
+  const others = { terms: also.length, sold: also.filter(({ orders }) => orders > 0).length };
+  return { terms: stopped.size, ...all, others, also: also.slice(0, MOST_TOLD) };
 }
 
 /** Our own keywords that a negative would keep from ever showing: those whose very words it stops, within its scope. */

@@ -131,7 +131,7 @@ export async function previewNegatives(db: Database, asked: Asked): Promise<Outc
   const replay =
     found && index
       ? replayNegatives(negatives, found.past, index)
-      : { terms: 0, clicks: 0, cost: 0, orders: 0, revenue: 0, also: [] };
+      : { terms: 0, clicks: 0, cost: 0, orders: 0, revenue: 0, others: { terms: 0, sold: 0 }, also: [] };
   const campaigns = new Map(planned.all("adGroup").map(({ key, campaign }) => [key, campaign]));
   const keywords = stoppedKeywords(negatives, planned.all("keyword"), (adGroup) => campaigns.get(adGroup));
   return ok({

@@ -11,8 +11,10 @@ import { shelfMoves, shelfSets } from "@/db/schema";
 import { remember } from "../read/memo";
 import { resultDays } from "../results/load";
 import { loadShelfInputs, stampOf, windowOf, type LoadedInputs } from "./inputs";
+import { lastMoveDay } from "./history";
 import { decodeMembers, encodeMembers, memoryOf } from "./members";
 import { findShelfSet, listShelfSets, unknownSet } from "./sets";
+import { today } from "./today";
 
 /** What a recompute goes by, and must find again when it is kept. */
 const READ = { definition: shelfSets.definition, stamp: shelfSets.stamp, computedAt: shelfSets.computedAt };
@@ -76,7 +78,8 @@ export async function recomputeShelfSet(
     (sum, from, at) => sum + (from !== NEVER_SEEN && moves.to[at] !== NEVER_SEEN ? 1 : 0),
     0,
   );
-  const day = window?.to ?? 0;
+  // Days never go back, or an earlier day could not be told from the moves since: results may be taken away, or come late.
+  const day = Math.max(window?.to ?? (await today(db)), (await lastMoveDay(db, key)) ?? 0);
   const isTooMany =
     set.askAbove !== null && kept.members !== null && !isEdited && changed > set.askAbove * numbers.length;
   if (isTooMany && !options.accept) {

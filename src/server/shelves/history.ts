@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, gt, gte, lte } from "drizzle-orm";
+import { and, asc, desc, eq, gt, gte, lte, max } from "drizzle-orm";
 import { z } from "zod";
 import { rowIndex } from "@/core/results/window-sums";
 import { cellText } from "@/core/kit/columns";
@@ -12,8 +12,8 @@ import { mainMetric, shelvesOf } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
 import { shelfMoves } from "@/db/schema";
 import { loadCatalogue } from "../catalogue/load";
-import { resultDays } from "../results/load";
 import { findShelfSet, listShelfSets, unknownSet, type KeptSet } from "./sets";
+import { today } from "./today";
 
 /** The recomputes of a set after a day, latest first: taken back in that order they lead to how it stood then. */
 export async function movesAfter(db: Database, key: string, day: number): Promise<{ day: number; moves: Moves }[]> {
@@ -23,6 +23,15 @@ export async function movesAfter(db: Database, key: string, day: number): Promis
     .where(and(eq(shelfMoves.setKey, key), gt(shelfMoves.day, day)))
     .orderBy(desc(shelfMoves.id));
   return rows.map((row) => ({ day: row.day, moves: decodeMoves(row.moves) }));
+}
+
+/** The latest day that a set's moves are of; null before the first. */
+export async function lastMoveDay(db: Database, key: string): Promise<number | null> {
+  const [row] = await db
+    .select({ day: max(shelfMoves.day) })
+    .from(shelfMoves)
+    .where(eq(shelfMoves.setKey, key));
+  return row?.day ?? null;
 }
 
 export const movementsSchema = z.object({
@@ -74,8 +83,8 @@ export async function movements(
 ): Promise<Outcome<Movements>> {
   const kept = await findShelfSet(db, key);
   if (!kept) return unknownSet(key);
-  const span = await resultDays(db);
-  const last = to === undefined ? (kept.computedTo ?? span?.to ?? 0) : parseDay(to);
+  const newest = Math.max(kept.computedTo ?? 0, (await lastMoveDay(db, key)) ?? 0) || (await today(db));
+  const last = to === undefined ? newest : parseDay(to);
   const start = from === undefined ? last - 7 : parseDay(from);
   if (start > last) return fail("days-turned", "The first day lies after the second.", "Turn them round.");
   const [oldest] = await db

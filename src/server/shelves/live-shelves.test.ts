@@ -138,6 +138,27 @@ describe("history", () => {
   });
 });
 
+describe("a set without results", () => {
+  it("has a history of calendar days, and days never go back when results of earlier ones come", async () => {
+    const now = dayAt(Date.now(), "Europe/Berlin");
+    await saveShelfSet(db, set("stock", rule("Sold", "availability", "out of stock")));
+    await recomputeShelfSet(db, "stock");
+    const empty = await movements(db, "return-tiers", movementsSchema.parse({}));
+    expect(empty).toMatchObject({ value: { first: null, to: formatDay(now), total: 0 } });
+    expect(await movements(db, "stock", movementsSchema.parse({}))).toMatchObject({
+      value: { first: formatDay(now), total: 4 },
+    });
+    await day(20_100, 0, 0, 0, 0);
+    await importFeed(workspace, FEED.replace("out of stock", "in stock"));
+    await recomputeShelfSet(db, "stock");
+    expect((await itemStays(db, 2)).map(({ since, shelf }) => [since, shelf])).toEqual([
+      [formatDay(now), "All others"],
+      [formatDay(now), "Sold"],
+    ]);
+    expect(await shelves("stock", now)).toEqual(await shelves("stock"));
+  });
+});
+
 describe("recomputing by itself", () => {
   it("follows a reading, once for several of them", async () => {
     await importFeed(workspace, FEED);

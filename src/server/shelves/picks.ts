@@ -2,16 +2,17 @@ import { and, eq, inArray } from "drizzle-orm";
 import { z } from "zod";
 import { cellText } from "@/core/kit/columns";
 import { daySchema } from "@/core/kit/day-schema";
-import { dayAt, formatDay, parseDay } from "@/core/kit/days";
+import { formatDay, parseDay } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { listEffect, listOfIds, type ListEntry } from "@/core/shelves/lists";
 import type { ShelfSet } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
-import { shelfPicks, workspace } from "@/db/schema";
+import { shelfPicks } from "@/db/schema";
 import { loadCatalogue } from "../catalogue/load";
 import { remember } from "../read/memo";
 import { noteChange } from "../workspaces";
 import { findShelfSet } from "./sets";
+import { today } from "./today";
 
 /** IDs a list can hold. */
 const MOST_PICKS = 500_000;
@@ -226,11 +227,6 @@ export async function picksVersion(db: Database, setKey: string): Promise<string
   });
   const [count, at, from, until] = [0, 1, 2, 3].map((place) => Number(rows[0]![place]));
   return count === 0 ? "" : `${count}.${at}${from || until ? `.${await today(db)}` : ""}`;
-}
-
-async function today(db: Database): Promise<number> {
-  const [row] = await db.select({ timeZone: workspace.timeZone }).from(workspace);
-  return dayAt(Date.now(), row?.timeZone ?? "UTC");
 }
 
 /** Rows of the hand-picked shelves of a set on a day (left out: today), by shelf key, as ones. */

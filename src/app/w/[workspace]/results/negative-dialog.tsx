@@ -20,6 +20,8 @@ import type { Within } from "./use-results";
 
 const REVIEW_DAYS = 90;
 const EVERYWHERE = "";
+/** Terms told one by one. */
+const MOST_SHOWN = 10;
 
 /** Keeps terms, pages or placements out: how, where and why, with what that would have stopped before it is in the basket. */
 export function NegativeDialog({
@@ -145,7 +147,7 @@ export function NegativeDialog({
 }
 
 function Effect({ found, noun, money }: { found: NegativesPreview; noun: string; money: (amount: number) => string }) {
-  const { also, keywords, known } = found;
+  const { also, others, keywords, known } = found;
   return (
     <div role="status" className="space-y-2 text-sm num">
       <p>
@@ -163,8 +165,9 @@ function Effect({ found, noun, money }: { found: NegativesPreview; noun: string;
       {also.length > 0 && (
         <>
           <p>
-            Beside what you picked it stops <b>{plural(also.length, "more term")}</b>
-            {also.some(({ orders }) => orders > 0) ? ", some of which sold:" : ":"}
+            Beside what you picked it stops <b>{plural(others.terms, "more term")}</b>
+            {others.sold > 0 ? `, ${formatCount(others.sold)} of which sold` : ""}
+            {others.terms > MOST_SHOWN ? `; the first ${MOST_SHOWN}:` : ":"}
           </p>
           <table className="w-full" aria-label="Stopped as well">
             <thead>
@@ -176,7 +179,7 @@ function Effect({ found, noun, money }: { found: NegativesPreview; noun: string;
               </tr>
             </thead>
             <tbody>
-              {also.slice(0, 10).map(({ label, cost, orders, revenue }) => (
+              {also.slice(0, MOST_SHOWN).map(({ label, cost, orders, revenue }) => (
                 <tr key={label} className="border-t border-line/60">
                   <td className="py-0.5">{label}</td>
                   <td className="text-right">{money(cost)}</td>

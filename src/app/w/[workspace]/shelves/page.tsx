@@ -120,13 +120,15 @@ export default function ShelvesPage() {
               />
             </label>
           )}
-          <Button
-            look="quiet"
-            onClick={() => void recompute()}
-            title="Shelves follow readings, reports and market days by themselves"
-          >
-            Recompute
-          </Button>
+          {page.data.items > 0 && (
+            <Button
+              look="quiet"
+              onClick={() => void recompute()}
+              title="Shelves follow readings, reports and market days by themselves"
+            >
+              Recompute
+            </Button>
+          )}
         </span>
       </div>
       <HeldNote page={page.data} onAccept={() => void recompute(true)} />
@@ -151,9 +153,11 @@ function SetHead({ page, on, children }: { page: ShelfSetPage; on: string | null
       }
     >
       {children}
-      <Link className={buttonClasses("ember")} href={`/w/${slug}/planogram?plan=new&by=shelf:${definition.key}`}>
-        Plan campaigns
-      </Link>
+      {items > 0 && (
+        <Link className={buttonClasses("ember")} href={`/w/${slug}/planogram?plan=new&by=shelf:${definition.key}`}>
+          Plan campaigns
+        </Link>
+      )}
     </PageHead>
   );
 }

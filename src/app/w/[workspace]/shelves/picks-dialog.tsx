@@ -100,7 +100,8 @@ export function PicksDialog({
               {counts.unknown > 0 && (
                 <p>
                   {plural(counts.unknown, "ID")} no reading has: {effect.data!.unknown.slice(0, 6).join(", ")}
-                  {counts.unknown > 6 && " …"}. They are kept for when they come.
+                  {counts.unknown > 6 && " …"}.{" "}
+                  {counts.unknown === 1 ? "It is kept for when it comes." : "They are kept for when they come."}
                 </p>
               )}
               {counts.removed > 0 && <p>Taken off: {named(effect.data!.removed)}</p>}

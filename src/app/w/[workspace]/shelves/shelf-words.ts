@@ -8,7 +8,7 @@ export function metricText(name: string, value: number, currency: string): strin
   const kind = SHELF_METRICS[name.replace(/^family:/, "")]?.kind ?? "ratio";
   if (value === Infinity) return "no spend";
   if (kind === "days") return plural(Math.round(value), "day");
-  if (kind === "points") return `${value.toFixed(2)} points`;
+  if (kind === "points") return `${value < 0 ? "−" : ""}${Math.abs(value).toFixed(2)} points`;
   if (name === "chance") return `${Math.round(value * 100)} %`;
   return formatKind(kind, value, currency);
 }

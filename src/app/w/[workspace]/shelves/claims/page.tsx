@@ -11,7 +11,7 @@ import type { Overlap } from "@/server/shelves/overlap";
 import { Button } from "@/ui/button";
 import { cx } from "@/ui/cx";
 import { Select } from "@/ui/field";
-import { ErrorNote, Loading } from "@/ui/notes";
+import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
 import { useApi } from "../../../../_lib/api";
 import { useApiPath, useOwnWindow, useWorkspace } from "../../../../_lib/workspace";
@@ -56,6 +56,7 @@ export default function ClaimsPage() {
       ))}
     </Select>
   );
+  const isEmpty = !over.data?.cells.flat().some(({ items }) => items > 0);
   const settle = () =>
     over.data &&
     first &&
@@ -67,7 +68,7 @@ export default function ClaimsPage() {
         {choose("First set", first, "first")}
         <span className="text-soft">×</span>
         {choose("Second set", second, "second")}
-        <Button look="ember" disabled={!over.data || first === second} onClick={settle}>
+        <Button look="ember" disabled={isEmpty || first === second} onClick={settle}>
           Settle who gets them
         </Button>
       </PageHead>
@@ -79,7 +80,12 @@ export default function ClaimsPage() {
       )}
       {over.error && <ErrorNote error={over.error.failure} />}
       {over.isPending && first && second && <Loading what="the overlap" />}
-      {over.data && (
+      {over.data && isEmpty && (
+        <EmptyNote title="Two sets will be laid over each other here">
+          Upload a feed first; then items stand on shelves.
+        </EmptyNote>
+      )}
+      {over.data && !isEmpty && (
         <>
           <div className="flex items-center gap-1 text-sm" role="group" aria-label="Figure">
             {SHOWN.map((show) => (

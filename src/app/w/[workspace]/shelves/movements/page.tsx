@@ -4,13 +4,14 @@ import { Copy, Download } from "lucide-react";
 import Link from "next/link";
 import { parseAsString, useQueryStates } from "nuqs";
 import { toast } from "sonner";
+import { dayLabel, parseDay } from "@/core/kit/days";
 import { toTsv } from "@/core/dispatch/cells";
 import { formatCount, plural } from "@/core/kit/format";
 import { STARTING_SET } from "@/core/shelves/ready-made";
 import type { Movements } from "@/server/shelves/history";
 import { Button, buttonClasses } from "@/ui/button";
 import { Select, TextInput } from "@/ui/field";
-import { ErrorNote, Loading } from "@/ui/notes";
+import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
 import { toastError, useApi } from "../../../../_lib/api";
 import { useApiPath, useOwnWindow, useWorkspace } from "../../../../_lib/workspace";
@@ -38,7 +39,7 @@ export default function MovementsPage() {
     placeholderData: (before) => before,
   });
   const data = moves.data;
-  useOwnWindow(data ? `${data.from} to ${data.to}` : null);
+  useOwnWindow(data ? `${dayLabel(parseDay(data.from))} to ${dayLabel(parseDay(data.to))}` : null);
   const copy = async () => {
     if (!data) return;
     const rows = data.moves.map((move) => [move.id, move.title, move.from, move.to, move.why]);
@@ -47,7 +48,14 @@ export default function MovementsPage() {
   };
   return (
     <div className="space-y-3">
-      <PageHead title="Movements" facts={data && `${plural(data.total, "item")} stand elsewhere than on ${data.from}`}>
+      <PageHead
+        title="Movements"
+        facts={
+          data &&
+          data.first !== null &&
+          `${plural(data.total, "item")} stand elsewhere than on ${dayLabel(parseDay(data.from))}`
+        }
+      >
         <Select
           aria-label="Shelf set"
           className="w-52!"
@@ -83,7 +91,12 @@ export default function MovementsPage() {
       <ShelvesTabs />
       {moves.error && <ErrorNote error={moves.error.failure} />}
       {moves.isPending && <Loading what="movements" />}
-      {data && (
+      {data && data.first === null && (
+        <EmptyNote title="Who moves between shelves will stand here">
+          Nothing was put on the shelves of this set yet; a reading, report files or days of the test market do.
+        </EmptyNote>
+      )}
+      {data && data.first !== null && (
         <>
           <div className="flex flex-wrap items-center gap-1.5 text-sm num">
             {data.byShelf.map(({ key, name, came, left }) => (
