@@ -132,13 +132,13 @@ export function joinMoves(all: Moves[]): Moves {
   };
 }
 
-/** Why an item moved, in words. */
-export function whyWords(why: number, patience: number): string {
+/** Why an item moved, in words. @param bound what it went past: the cut, or the least that must be known to be read */
+export function whyWords(why: number, patience: number, bound = "the cut"): string {
   switch (why) {
     case WHY.clear:
-      return "clearly past the cut";
+      return `clearly past ${bound}`;
     case WHY.patience:
-      return `${patience} recomputes in a row past the cut`;
+      return `${patience} recomputes in a row past ${bound}`;
     case WHY.edited:
       return "the set was changed";
     case WHY.arrived:

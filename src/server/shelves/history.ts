@@ -67,6 +67,14 @@ export interface Movements {
   moves: Movement[];
 }
 
+/** Why an item moved: between a set's last shelf and one that asks for evidence it is the least clicks and orders that it went past. */
+function whyOf({ definition, codes }: KeptSet, { from, to, why }: Moves, at: number): string {
+  const asksEvidence = definition.shelves.some((shelf) => shelf.kind === "band" && shelf.evidence);
+  const rest = codes[definition.rest.key];
+  const isRead = asksEvidence && (from[at] === rest || to[at] === rest);
+  return whyWords(why[at]!, definition.patience, isRead ? "the least clicks and orders" : undefined);
+}
+
 /** Names of shelves by code; those that are gone from the set are told by their keys. */
 function namesByCode({ codes, definition }: KeptSet): Map<number, { key: string; name: string }> {
   const names = new Map(shelvesOf(definition).map(({ key, name }) => [key, name]));
@@ -131,7 +139,7 @@ export async function movements(
       ...describe(joined.item[at]!),
       from: joined.from[at] === NEVER_SEEN ? null : (names.get(joined.from[at]!)?.name ?? null),
       to: joined.to[at] === NEVER_SEEN ? null : (names.get(joined.to[at]!)?.name ?? null),
-      why: whyWords(joined.why[at]!, kept.definition.patience),
+      why: whyOf(kept, joined, at),
       value: Number.isFinite(joined.value[at]) ? joined.value[at]! : null,
     })),
   });
@@ -195,7 +203,7 @@ export async function itemStays(db: Database, itemNo: number): Promise<ShelfStay
         ...{ set: definition.key, setName: definition.name, since: formatDay(row.day), metric: main },
         shelf: names.get(moves.to[at]!)?.name ?? "",
         value: Number.isFinite(moves.value[at]) ? moves.value[at]! : null,
-        why: whyWords(moves.why[at]!, definition.patience),
+        why: whyOf(kept, moves, at),
       });
     }
   }

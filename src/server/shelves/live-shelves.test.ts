@@ -115,6 +115,23 @@ describe("history", () => {
     });
   });
 
+  it("says when it was the clicks that an item went past, and not the cut", async () => {
+    const facts = rollUp([
+      {
+        ...{ campaign: 1, adGroup: 2, itemNo: 1, impressions: 9, clicks: 5, cost: 500 },
+        orders: 0,
+        units: 0,
+        revenue: 0,
+      },
+    ]);
+    const store = Buffer.from(encodeStore(storeColumns([])).buffer);
+    await db.insert(dayRollups).values({ day: 20_104, ads: Buffer.from(encodeRollup(facts).buffer), store });
+    await db.$client.execute("UPDATE workspace SET results_version = results_version + 1");
+    await recomputeAll(db);
+    const [stay] = (await itemStays(db, 1)).filter(({ set: of }) => of === "return-tiers");
+    expect([stay!.shelf, stay!.why]).toEqual(["Unread", "clearly past the least clicks and orders"]);
+  });
+
   it("of an item tells every stay", async () => {
     expect(
       (await itemStays(db, 2)).filter(({ set: of }) => of === "return-tiers").map(({ shelf, since }) => [shelf, since]),
