@@ -31,7 +31,7 @@ const LAST_DAY = parseDay("2026-10-29");
 async function runNow(kind: JobKind, input: unknown): Promise<void> {
   const found = (await findWorkspace(SLUG))!;
   const { id } = await enqueueJob(found.db, kind, input);
-  const job = await claimJob(found.db, "seed", id);
+  const job = await claimJob(found.db, "seed", { id });
   if (job?.id !== id) throw new Error("another runner took the demo's job");
   await runJob(found.db, found.info, jobHandlers, job);
   const ended = await findJob(found.db, id);

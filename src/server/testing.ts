@@ -37,7 +37,7 @@ export function feedFile(content: string | Uint8Array): string {
 /** For tests: runs a job to its end as the runner would, and no other that waits, such as a recompute of shelves. */
 export async function runToEnd(db: Database, info: WorkspaceInfo, kind: JobKind, input: unknown): Promise<JobView> {
   const { id } = await enqueueJob(db, kind, input);
-  const job = await claimJob(db, "test", id);
+  const job = await claimJob(db, "test", { id });
   await runJob(db, info, jobHandlers, job!);
   return (await findJob(db, id))!;
 }

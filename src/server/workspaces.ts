@@ -13,10 +13,16 @@ import { changedMeanwhile } from "./meanwhile";
 import { person } from "./person";
 import { dataDir, settings } from "./settings";
 
-const slugSchema = z.string().regex(/^[a-z0-9][a-z0-9-]{0,39}$/, "lower-case letters, digits and hyphens, at most 40");
-
-/** The database that the runner locks; see `runner/lock.ts`. */
+/** Databases in the data folder that are no workspace: what runners lock (see `runner/lock.ts`), and people's accounts. */
 export const LOCK_FILE = "runner-lock.db";
+export const HANDS_LOCK_FILE = "hands-lock.db";
+export const ACCOUNTS_FILE = "accounts.db";
+const OWN_FILES = new Set([LOCK_FILE, HANDS_LOCK_FILE, ACCOUNTS_FILE]);
+
+const slugSchema = z
+  .string()
+  .regex(/^[a-z0-9][a-z0-9-]{0,39}$/, "lower-case letters, digits and hyphens, at most 40")
+  .refine((slug) => !OWN_FILES.has(`${slug}.db`), "a name that Hot Shelf needs itself");
 
 export const newWorkspaceSchema = z.object({
   slug: slugSchema,
@@ -63,7 +69,7 @@ export async function workspaceSlugs(): Promise<string[]> {
     return z.array(slugSchema).parse(JSON.parse(text));
   } catch {
     const files = await readdir(dataDir());
-    const names = files.filter((name) => name.endsWith(".db") && name !== LOCK_FILE).map((name) => name.slice(0, -3));
+    const names = files.filter((name) => name.endsWith(".db") && !OWN_FILES.has(name)).map((name) => name.slice(0, -3));
     return names.filter((name) => slugSchema.safeParse(name).success).sort();
   }
 }

@@ -20,6 +20,8 @@ export const jobs = sqliteTable(
     heartbeat: integer(),
     /** Who asked for it. */
     who: text().notNull().default(""),
+    /** A waiting job is not taken up before this time. */
+    notBefore: integer("not_before"),
     createdAt: integer("created_at").notNull(),
     endedAt: integer("ended_at"),
   },

@@ -3,6 +3,7 @@ import { mkdirSync, utimesSync, writeFileSync } from "node:fs";
 import type { AddressInfo } from "node:net";
 import path from "node:path";
 import { gzipSync } from "node:zlib";
+import fc from "fast-check";
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import type { Database } from "@/db/client";
 import { feeds } from "@/db/schema";
@@ -337,5 +338,21 @@ describe("the watched folder", () => {
       false,
       true,
     ]);
+  });
+
+  it("fits names to patterns as trying every place would, and at once even where those places are many", () => {
+    const slowly = (name: string, pattern: string): boolean =>
+      pattern === ""
+        ? name === ""
+        : pattern[0] === "*"
+          ? slowly(name, pattern.slice(1)) || (name !== "" && slowly(name.slice(1), pattern))
+          : name !== "" && name[0] === pattern[0] && slowly(name.slice(1), pattern.slice(1));
+    const word = fc.stringMatching(/^[ab]{0,7}$/);
+    fc.assert(
+      fc.property(word, fc.stringMatching(/^[ab*]{0,6}$/), (name, pattern) => {
+        expect(fitsPattern(name, pattern)).toBe(slowly(name, pattern));
+      }),
+    );
+    expect(fitsPattern("a".repeat(240), `${"a*".repeat(99)}b`)).toBe(false);
   });
 });

@@ -22,6 +22,9 @@ export const JOB_KINDS = [
 ] as const;
 export type JobKind = (typeof JOB_KINDS)[number];
 
+/** Work that mostly waits for another machine: it runs beside the others of its workspace and keeps them from nothing. */
+export const WAITING_KINDS: ReadonlySet<JobKind> = new Set(["feed-fetch", "link-check"]);
+
 export interface JobView {
   id: string;
   kind: JobKind;

@@ -51,15 +51,15 @@ describe("a job", () => {
     const { db, info } = await testWorkspace();
     const good = await enqueueJob(db, "market-run", {});
     const fine = handlers(async () => ({ days: 3 }));
-    await runJob(db, info, fine.all, (await claimJob(db, "t", good.id))!);
+    await runJob(db, info, fine.all, (await claimJob(db, "t", { id: good.id }))!);
     // Days that were run may move items to other shelves; that waits as a job of its own, and waits once.
-    await runJob(db, info, fine.all, (await claimJob(db, "t", (await enqueueJob(db, "market-run", {})).id))!);
+    await runJob(db, info, fine.all, (await claimJob(db, "t", { id: (await enqueueJob(db, "market-run", {})).id }))!);
     expect((await listJobs(db)).map(({ kind, state }) => `${kind} ${state}`).sort()).toEqual([
       ...["market-run done", "market-run done", "shelves waiting"],
     ]);
     const bad = await enqueueJob(db, "market-run", {});
     const failing = handlers(async () => giveUp("no-luck", "It did not work.", "Try again."));
-    await runJob(db, info, failing.all, (await claimJob(db, "t", bad.id))!);
+    await runJob(db, info, failing.all, (await claimJob(db, "t", { id: bad.id }))!);
     const [last, done] = [await findJob(db, bad.id), await findJob(db, good.id)];
     expect(done).toMatchObject({ state: "done", result: { days: 3 }, error: null });
     expect(last).toMatchObject({ id: bad.id, state: "failed", error: { code: "no-luck", hint: "Try again." } });

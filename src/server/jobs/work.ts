@@ -1,11 +1,11 @@
-import { and, asc, eq, sql } from "drizzle-orm";
+import { and, asc, eq, inArray, isNull, lte, notInArray, or, sql } from "drizzle-orm";
 import { FailureError, type Failure } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { jobs } from "@/db/schema";
 import { log } from "../log";
 import { actAs } from "../person";
 import type { WorkspaceInfo } from "../workspaces";
-import { queueShelves, type JobKind } from "./jobs";
+import { queueShelves, WAITING_KINDS, type JobKind } from "./jobs";
 
 /** What a running job is given. */
 export interface JobContext {
@@ -26,8 +26,21 @@ export interface JobHandler {
 
 export type JobHandlers = Record<JobKind, JobHandler>;
 
+export type JobRow = typeof jobs.$inferSelect;
+
 /** Thrown out of a job when a person cancelled it. */
 export class Cancelled extends Error {}
+
+/** Thrown by a job that goes on later: until then it waits like any other, and keeps nobody from working. */
+export class Later extends Error {
+  /** @param after how long it waits, ms @param progress what stands as done meanwhile */
+  constructor(
+    readonly after: number,
+    readonly progress: { done: number; total: number; unit: string },
+  ) {
+    super("goes on later");
+  }
+}
 
 /** A job is taken up again after kills this often; then it fails. */
 const MOST_ATTEMPTS = 3;
@@ -38,13 +51,30 @@ const MOVES_SHELVES = new Set<JobKind>([
   ...(["feed-import", "catalogue-finish", "market-run", "report-import", "report-undo"] as const),
 ]);
 
-/** Takes the oldest waiting job, shelves after all that may move them, or that of an ID; null when none waits. Two runners can't take the same one. */
-export async function claimJob(db: Database, runner: string, id?: string) {
-  const waits = eq(jobs.state, "waiting");
+/** Which of the waiting jobs is wanted: that of an ID, or the first whose kind waits for other machines, or does not. */
+export interface Claim {
+  id?: string;
+  waitsForOthers?: boolean;
+}
+
+/** Takes the oldest waiting job that is due, shelves after all that may move them; null when none waits. Two runners can't take the same one. */
+export async function claimJob(
+  db: Database,
+  runner: string,
+  { id, waitsForOthers }: Claim = {},
+): Promise<JobRow | null> {
+  const waitingKinds = [...WAITING_KINDS];
   const [next] = await db
     .select({ id: jobs.id })
     .from(jobs)
-    .where(id === undefined ? waits : and(waits, eq(jobs.id, id)))
+    .where(
+      and(
+        eq(jobs.state, "waiting"),
+        or(isNull(jobs.notBefore), lte(jobs.notBefore, Date.now())),
+        id === undefined ? undefined : eq(jobs.id, id),
+        waitsForOthers === undefined ? undefined : (waitsForOthers ? inArray : notInArray)(jobs.kind, waitingKinds),
+      ),
+    )
     .orderBy(sql`${jobs.kind} = 'shelves'`, asc(jobs.createdAt))
     .limit(1);
   if (!next) return null;
@@ -56,35 +86,29 @@ export async function claimJob(db: Database, runner: string, id?: string) {
   return claimed ?? null;
 }
 
+type Ended = "done" | "failed" | "cancelled";
+
+function end(db: Database, id: string, state: Ended, result: unknown, error: Failure | null) {
+  return db.update(jobs).set({ state, result, error, endedAt: Date.now() }).where(eq(jobs.id, id));
+}
+
 /** Runs one claimed job to its end and stores how it ended. Never throws for what the job did. */
-export async function runJob(
-  db: Database,
-  info: WorkspaceInfo,
-  handlers: JobHandlers,
-  job: typeof jobs.$inferSelect,
-): Promise<void> {
+export async function runJob(db: Database, info: WorkspaceInfo, handlers: JobHandlers, job: JobRow): Promise<void> {
   const handler = handlers[job.kind as JobKind];
   const context = makeContext(db, info, job);
-  const end = (state: "done" | "failed" | "cancelled", result: unknown, error: Failure | null) =>
-    db.update(jobs).set({ state, result, error, endedAt: Date.now() }).where(eq(jobs.id, job.id));
   try {
-    if (job.attempts > 0) await handler.rollBack(context, job.input);
     const result = await actAs(job.who, () => handler.run(context, job.input));
-    await end("done", result, null);
+    await end(db, job.id, "done", result, null);
   } catch (error) {
-    await handler.rollBack(context, job.input);
-    if (error instanceof Cancelled) {
-      await end("cancelled", null, null);
-    } else if (error instanceof FailureError) {
-      await end("failed", null, error.failure);
-    } else {
-      log.error({ err: error, job: job.id }, "job failed unexpectedly");
-      await end("failed", null, {
-        code: "unexpected",
-        message: `Something unforeseen went wrong. Nothing was changed. Reference ${job.id.slice(0, 8)}.`,
-        hint: "Try again; if it happens again, the log has the details under that reference.",
-      });
+    if (error instanceof Later) {
+      const notBefore = Date.now() + error.after;
+      await db
+        .update(jobs)
+        .set({ state: "waiting", notBefore, ...error.progress })
+        .where(eq(jobs.id, job.id));
+      return;
     }
+    await endBroken(context, handler, job, error);
     return;
   }
   if (!MOVES_SHELVES.has(job.kind as JobKind)) return;
@@ -92,20 +116,53 @@ export async function runJob(
   await queueShelves(db).catch((error: unknown) => log.error({ err: error, job: job.id }, "shelves were not queued"));
 }
 
+/** Takes back what a job had half done, and stores why it ended. */
+async function endBroken(context: JobContext, handler: JobHandler, job: JobRow, error: unknown): Promise<void> {
+  let failure: Failure = {
+    code: "unexpected",
+    message: `Something unforeseen went wrong. What was half done was taken back. Reference ${job.id.slice(0, 8)}.`,
+    hint: "Try again; if it happens again, the log has the details under that reference.",
+  };
+  if (error instanceof FailureError) failure = error.failure;
+  else if (!(error instanceof Cancelled)) log.error({ err: error, job: job.id }, "job failed unexpectedly");
+  if (isDiskFull(error)) {
+    failure = {
+      code: "disk-full",
+      message: "The disk is full. What was half done was taken back.",
+      hint: "Make room in the data folder, then try again.",
+    };
+  }
+  try {
+    await handler.rollBack(context, job.input);
+  } catch (trouble) {
+    // What could not be taken back now is when the next runner looks for lost jobs; the job counts as running till then.
+    log.error({ err: trouble, job: job.id }, "a job could not be taken back");
+    return;
+  }
+  if (error instanceof Cancelled) await end(context.db, job.id, "cancelled", null, null);
+  else await end(context.db, job.id, "failed", null, failure);
+}
+
+/** Whether a database or a file said that there is no room left. */
+function isDiskFull(error: unknown): boolean {
+  return /SQLITE_FULL|ENOSPC|disk is full/.test(`${String(error)} ${String((error as Error | null)?.cause ?? "")}`);
+}
+
 function makeContext(db: Database, info: WorkspaceInfo, { id, who }: { id: string; who: string }): JobContext {
-  let last = 0;
+  // Not the clock of the day, which can be set back and would hold up all that is told until it has caught up.
+  let last = -Infinity;
   return {
     id,
     db,
     info,
     who,
     async progress(done, total, unit) {
-      const now = Date.now();
+      const now = performance.now();
       if (now - last < PROGRESS_EVERY_MS) return;
       last = now;
       const [row] = await db
         .update(jobs)
-        .set({ done, total, unit, heartbeat: now })
+        .set({ done, total, unit, heartbeat: Date.now() })
         .where(eq(jobs.id, id))
         .returning({ cancelAsked: jobs.cancelAsked });
       if (row?.cancelAsked) throw new Cancelled();
@@ -113,8 +170,59 @@ function makeContext(db: Database, info: WorkspaceInfo, { id, who }: { id: strin
   };
 }
 
+/** Jobs that count as running, but for those that the caller runs itself. */
+export async function lostJobs(db: Database, own: ReadonlySet<string> = new Set()): Promise<JobRow[]> {
+  const running = await db.select().from(jobs).where(eq(jobs.state, "running"));
+  return running.filter(({ id }) => !own.has(id));
+}
+
+/** Counts one more time that a job was broken off, before anything is done about it. A runner's own orderly end counts as none. */
+export async function countAttempt(db: Database, job: JobRow): Promise<JobRow> {
+  const attempts = job.attempts + (job.runner === null ? 0 : 1);
+  await db.update(jobs).set({ attempts }).where(eq(jobs.id, job.id));
+  return { ...job, attempts };
+}
+
+/** Notes that a runner left a job on purpose, so that the next one takes it up without counting it as broken. */
+export async function leaveJob(db: Database, id: string): Promise<void> {
+  await db
+    .update(jobs)
+    .set({ runner: null })
+    .where(and(eq(jobs.id, id), eq(jobs.state, "running")));
+}
+
 /**
- * Puts jobs whose runner died back in the queue; their half-done work is rolled back before they run again.
+ * Puts a job that was broken off back in the queue, its half-done work rolled back; or ends it.
+ * @param job as {@link countAttempt} left it
+ * @param failure why it is ended, where it must not run again
+ */
+export async function recoverJob(
+  db: Database,
+  info: WorkspaceInfo,
+  handlers: JobHandlers,
+  job: JobRow,
+  failure: Failure | null = null,
+): Promise<void> {
+  await handlers[job.kind as JobKind].rollBack(makeContext(db, info, job), job.input);
+  await settleLost(db, job, failure);
+}
+
+/** Stores what becomes of a job that was broken off and rolled back. */
+export async function settleLost(db: Database, job: JobRow, failure: Failure | null): Promise<void> {
+  const [now] = await db.select({ cancelAsked: jobs.cancelAsked }).from(jobs).where(eq(jobs.id, job.id));
+  if (now?.cancelAsked) await end(db, job.id, "cancelled", null, null);
+  else if (failure) await end(db, job.id, "failed", null, failure);
+  else if (job.attempts >= MOST_ATTEMPTS) {
+    await end(db, job.id, "failed", null, {
+      code: "job-lost",
+      message: "The work was broken off three times. What was half done was taken back.",
+      hint: "Try again.",
+    });
+  } else await db.update(jobs).set({ state: "waiting", runner: null }).where(eq(jobs.id, job.id));
+}
+
+/**
+ * Takes up all jobs whose runner died.
  * @param own jobs that the caller runs itself at this moment
  */
 export async function recoverJobs(
@@ -123,24 +231,7 @@ export async function recoverJobs(
   handlers: JobHandlers,
   own: ReadonlySet<string> = new Set(),
 ): Promise<number> {
-  const running = await db.select().from(jobs).where(eq(jobs.state, "running"));
-  const lost = running.filter(({ id }) => !own.has(id));
-  for (const job of lost) {
-    const attempts = job.attempts + 1;
-    await handlers[job.kind as JobKind].rollBack(makeContext(db, info, job), job.input);
-    if (job.cancelAsked || attempts >= MOST_ATTEMPTS) {
-      const error = job.cancelAsked
-        ? null
-        : {
-            code: "job-lost",
-            message: "The work was broken off three times. Nothing was changed.",
-            hint: "Try again.",
-          };
-      const state = job.cancelAsked ? "cancelled" : "failed";
-      await db.update(jobs).set({ state, error, attempts, endedAt: Date.now() }).where(eq(jobs.id, job.id));
-    } else {
-      await db.update(jobs).set({ state: "waiting", attempts, runner: null }).where(eq(jobs.id, job.id));
-    }
-  }
+  const lost = await lostJobs(db, own);
+  for (const job of lost) await recoverJob(db, info, handlers, await countAttempt(db, job));
   return lost.length;
 }

@@ -17,7 +17,7 @@ import { accountColumns } from "../account/serving";
 import { liveAccount } from "../account/state";
 import { remember } from "../read/memo";
 import { enqueueJob, type JobView } from "../jobs/jobs";
-import type { JobContext, JobHandler } from "../jobs/work";
+import { Later, type JobContext, type JobHandler } from "../jobs/work";
 import { Coder } from "../results/coder";
 import { TraitNotes } from "../results/traits";
 import { resultDays } from "../results/load";
@@ -113,7 +113,11 @@ async function run(context: JobContext, raw: unknown) {
     } finally {
       tx.close();
     }
-    await new Promise((resolve) => setTimeout(resolve, day < through ? pause * 1000 : 0));
+    // Between days to be watched other work has its turn, and the next day runs on what it left.
+    if (pause > 0 && day < through) {
+      const total = through - from + 1;
+      throw new Later(pause * 1000, { done: day - from + 1, total, unit: "days" });
+    }
   }
   return { from: formatDay(from), to: formatDay(through), days: through - from + 1 };
 }

@@ -11,6 +11,7 @@ import { loadCatalogue } from "../catalogue/load";
 import { dataDir } from "../settings";
 import { addToBasket, feedFile, importFeed, testWorkspace } from "../testing";
 import { enqueueJob, findJob, type JobView } from "../jobs/jobs";
+import { areHandsAtWork } from "./lock";
 
 let runner: ChildProcess | null = null;
 
@@ -27,6 +28,8 @@ async function kill(): Promise<void> {
   runner.kill("SIGKILL");
   await ended;
   runner = null;
+  // Its hands end by themselves.
+  while (await areHandsAtWork()) await sleep(5);
 }
 
 afterEach(kill);
@@ -164,6 +167,42 @@ describe("a runner killed at any moment", () => {
       expect(await scalar(db, "SELECT count(*) FROM records")).toBe(size + 3);
       expect(await scalar(db, "SELECT count(*) FROM basket")).toBe(0);
       expect(await scalar(db, "SELECT count(*) FROM dispatches")).toBe(1);
+    },
+  );
+});
+
+/** Kills at moments drawn by chance: two in every run, as many as one likes with HOTSHELF_KILLS. */
+const MOMENTS = Array.from({ length: Number(process.env["HOTSHELF_KILLS"] ?? 2) }, () => [
+  Math.round(Math.random() * 2500),
+  Math.round(Math.random() * 2500),
+]);
+
+describe("a runner killed again and again", () => {
+  it.each(MOMENTS)(
+    "(after %d ms and after %d ms more) ends with the whole feed and no trace",
+    async (first, second) => {
+      const workspace = await testWorkspace();
+      const { db } = workspace;
+      await importFeed(
+        workspace,
+        feed(OLD, () => 5),
+      );
+      const file = feedFile(feed(6000, (i) => (i % 2 ? 5 : 6)));
+      const input = { feed: "main", file, fileName: "feed.csv", mapping: null, acceptLoss: false };
+      const { id } = await enqueueJob(db, "feed-import", input);
+      for (const moment of [first, second]) {
+        startRunner();
+        await until(db, id, ({ state }) => state !== "waiting");
+        await sleep(moment);
+        await kill();
+      }
+      startRunner();
+      const job = await until(db, id, ({ state }) => state === "done" || state === "failed");
+      expect(job).toMatchObject({ state: "done", result: { stored: 6000, new: 6000 - OLD, changed: OLD / 2 } });
+      expect(await scalar(db, "SELECT count(*) FROM items WHERE to_rev IS NULL")).toBe(6000);
+      expect(await scalar(db, "SELECT count(DISTINCT item_id) FROM items WHERE to_rev IS NULL")).toBe(6000);
+      expect(await scalar(db, "SELECT count(*) FROM items")).toBe(6000 + OLD / 2);
+      expect(await scalar(db, "SELECT count(*) FROM revisions")).toBe(2);
     },
   );
 });

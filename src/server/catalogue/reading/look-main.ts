@@ -1,4 +1,5 @@
 import { FailureError } from "@/core/kit/outcome";
+import { endWithParent } from "../../process-watch";
 import { BrokenRow, type FeedRows } from "./feed-rows";
 import { LOOK_SAMPLES, type LookAnswer, type LookQuestion } from "./look";
 import { openFeed } from "./open-feed";
@@ -27,5 +28,6 @@ async function firstRows(feed: FeedRows): Promise<string[][]> {
   return samples;
 }
 
+endWithParent();
 process.on("message", (question) => void look(question as LookQuestion).then((answer) => process.send?.(answer)));
 process.on("disconnect", () => process.exit(0));

@@ -1,8 +1,9 @@
 import { fork, type ChildProcess } from "node:child_process";
-import { open, readFile, stat } from "node:fs/promises";
+import { open, stat } from "node:fs/promises";
 import path from "node:path";
 import type { FeedFormat } from "@/core/catalogue/detect";
 import { FailureError, type Failure } from "@/core/kit/outcome";
+import { childEnv, memoryOf } from "../../process-watch";
 import type { ReadingChoice } from "./open-feed";
 
 /** What a first look into a file finds: what it is, its columns, and its first rows. */
@@ -46,6 +47,7 @@ function startLooker(): ChildProcess {
     // An engine out of memory writes pages of its own; what happened is said in a sentence instead.
     stdio: ["ignore", "inherit", "ignore", "ipc"],
     serialization: "advanced",
+    env: childEnv(),
   });
   looker.unref();
   looker.channel?.unref();
@@ -103,17 +105,6 @@ function ask(looker: ChildProcess, question: LookQuestion): Promise<{ answer: Lo
     looker.on("error", lost);
     looker.send(question);
   });
-}
-
-const PAGE_BYTES = 4096;
-
-/** Memory that a process holds, in bytes, as the system counts it; 0 where it does not tell. */
-async function memoryOf(pid: number): Promise<number> {
-  try {
-    return Number((await readFile(`/proc/${pid}/statm`, "utf8")).split(" ")[1]) * PAGE_BYTES;
-  } catch {
-    return 0;
-  }
 }
 
 /** Looks first where a file is of a kind that can unfold while it is read; delimited text is read line by line as it is. */
