@@ -24,6 +24,9 @@ export class GrowingColumns {
       this.index.set(name, at);
     }
     while (row.length <= at) row.push("");
-    row[at] = row[at] === "" ? value : `${row[at]}${REPEAT_MARK}${value}`;
+    const before = row[at]!;
+    // A cell beyond the limit puts its row aside, so nothing more need be kept of it.
+    if (before.length > LIMITS.cell) return;
+    row[at] = before === "" ? value : `${before}${REPEAT_MARK}${value}`;
   }
 }

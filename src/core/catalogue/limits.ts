@@ -6,4 +6,8 @@ export const LIMITS = {
   cell: 1_000_000,
   /** Columns of a feed. */
   columns: 500,
+  /** Elements or values in one record. */
+  members: 100_000,
+  /** Characters without an end of the element, text or value they belong to. */
+  unbroken: 16_000_000,
 } as const;

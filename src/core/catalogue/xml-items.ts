@@ -7,6 +7,7 @@ import { xmlEntities } from "./xml-entities";
 
 /** Attributes that tell how the text of an element is written and nothing about the item. */
 const HOW_WRITTEN = new Set(["isPermaLink", "type", "rel", "title", "length", "hreflang"]);
+const REFUSED = "Nothing was taken in. No product feed looks like this; export it again.";
 /** Attributes by which a general element says which field it is: `<param name="Color">red</param>`. */
 const NAMING = ["name", "key", "code"];
 
@@ -27,6 +28,9 @@ export class XmlItemReader {
   private depth = 0;
   private itemDepth = 0;
   private text = "";
+  /** Elements of the record being read, and characters since the parser last told of anything. */
+  private members = 0;
+  private unbroken = 0;
   itemsSeen = 0;
 
   /** The columns met so far. */
@@ -62,7 +66,11 @@ export class XmlItemReader {
 
   /** Takes the next piece of text and returns the rows completed by it. */
   push(text: string): string[][] {
+    this.unbroken += text.length;
     this.parser.write(text);
+    if (this.unbroken > LIMITS.unbroken) {
+      giveUp("feed-xml-endless", `Something at line ${this.parser.line} of the XML runs on without end.`, REFUSED);
+    }
     const done = this.rows;
     this.rows = [];
     return done;
@@ -84,6 +92,7 @@ export class XmlItemReader {
 
   private open(name: string, attributes: Record<string, string>): void {
     this.depth++;
+    this.unbroken = 0;
     if (this.depth > LIMITS.depth) {
       giveUp("feed-xml-deep", `The XML nests deeper than ${LIMITS.depth} elements.`, "A product feed is flat.");
     }
@@ -92,10 +101,14 @@ export class XmlItemReader {
       this.outside.push(local);
       if (this.record === null ? !ITEM_ELEMENTS.has(local) : this.outside.join("/") !== this.record) return;
       this.row = [];
+      this.members = 0;
       this.itemDepth = this.depth;
       this.itemsSeen++;
       this.putAttributes("", attributes);
       return;
+    }
+    if (++this.members > LIMITS.members) {
+      giveUp("feed-record-large", `Item ${this.itemsSeen} holds more than ${LIMITS.members} elements.`, REFUSED);
     }
     const naming = local === "link" ? undefined : NAMING.find((name) => attributes[name]);
     this.path.push(naming === undefined ? local : `${local}.${attributes[naming]!}`);
@@ -119,6 +132,7 @@ export class XmlItemReader {
   }
 
   private close(): void {
+    this.unbroken = 0;
     if (this.row !== null) {
       if (this.depth === this.itemDepth) {
         this.rows.push(this.row);

@@ -115,6 +115,16 @@ function tooDeep(): never {
   giveUp("feed-deep", `The JSON nests deeper than ${LIMITS.depth} levels.`, "A product feed is flat.");
 }
 
+const REFUSED = "Nothing was taken in. No product feed looks like this; export it again.";
+
+function tooLarge(record: number): never {
+  giveUp(
+    "feed-record-large",
+    `Record ${record} of the JSON holds more than ${LIMITS.members} names and values.`,
+    REFUSED,
+  );
+}
+
 /** Streams the records at a path of a document. */
 async function* records(text: FeedText, path: RecordPath): AsyncIterable<{ found: unknown[]; share: number }> {
   const isMap = path?.length === 1 && path[0] === "*";
@@ -125,7 +135,15 @@ async function* records(text: FeedText, path: RecordPath): AsyncIterable<{ found
   let found: unknown[] = [];
   let level = 0;
   let count = 0;
+  // Names and values of the record being read, and characters since the last whole token.
+  let members = 0;
+  let unbroken = 0;
   tokenizer.onToken = (token) => {
+    unbroken = 0;
+    if (level <= depth) members = 0;
+    else if (token.token !== TokenType.COMMA && token.token !== TokenType.COLON && ++members > LIMITS.members) {
+      tooLarge(count + 1);
+    }
     if (token.token === TokenType.LEFT_BRACE || token.token === TokenType.LEFT_BRACKET) {
       if (++level > LIMITS.depth) tooDeep();
     } else if (token.token === TokenType.RIGHT_BRACE || token.token === TokenType.RIGHT_BRACKET) level--;
@@ -156,12 +174,16 @@ async function* records(text: FeedText, path: RecordPath): AsyncIterable<{ found
     );
   };
   for await (const piece of text.read()) {
+    unbroken += piece.length;
     try {
       tokenizer.write(read === 0 ? piece.replace(/^\uFEFF/, "") : piece);
     } catch (error) {
       broken(error);
     }
     read += piece.length;
+    if (unbroken > LIMITS.unbroken) {
+      giveUp("feed-json-endless", `A value at about character ${read} of the JSON runs on without end.`, REFUSED);
+    }
     if (found.length > 0) {
       yield { found, share: read / text.bytes };
       found = [];

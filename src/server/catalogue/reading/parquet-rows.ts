@@ -1,4 +1,4 @@
-import { asyncBufferFromFile, parquetMetadataAsync, parquetReadObjects } from "hyparquet";
+import { asyncBufferFromFile, parquetMetadataAsync, parquetReadObjects, type FileMetaData } from "hyparquet";
 import { compressors } from "hyparquet-compressors";
 import { flattenInto } from "@/core/catalogue/flatten";
 import { GrowingColumns } from "@/core/catalogue/growing-columns";
@@ -8,6 +8,40 @@ import { LOOK_ROWS, RowNumbers, type FeedRows, type RowBatch } from "./feed-rows
 
 /** Rows made into objects at a time. */
 const BATCH = 5000;
+
+/** Rows of a file; bytes that one page may unpack to; values that one column may hold in one group of rows. What a file says of itself is held against these before anything is made of it. */
+const MOST_ROWS = 20_000_000;
+const MOST_PAGE_BYTES = 256 * 1024 * 1024;
+const MOST_VALUES = 50_000_000;
+
+/** The unpackers, each refusing a page that says it is larger than any honest one. */
+const boundedCompressors = Object.fromEntries(
+  Object.entries(compressors).map(([codec, unpack]) => [
+    codec,
+    (input: Uint8Array, size: number) => {
+      if (size > MOST_PAGE_BYTES) beyond("a part that unpacks to hundreds of megabytes");
+      return unpack(input, size);
+    },
+  ]),
+) as typeof compressors;
+
+function beyond(what: string): never {
+  giveUp(
+    "feed-parquet-beyond",
+    `The Parquet file holds ${what}. Nothing was taken in.`,
+    "No product feed looks like this.",
+  );
+}
+
+function checkPromises({ num_rows, row_groups }: FileMetaData): void {
+  if (num_rows > MOST_ROWS || row_groups.some((group) => group.num_rows > MOST_ROWS))
+    beyond("more than 20 million rows");
+  for (const { columns } of row_groups) {
+    if (columns.some(({ meta_data }) => meta_data && meta_data.num_values > MOST_VALUES)) {
+      beyond("a column of more than 50 million values");
+    }
+  }
+}
 
 function broken(error: unknown): never {
   if (error instanceof FailureError) throw error;
@@ -22,6 +56,7 @@ function broken(error: unknown): never {
 export async function openParquet(file: string): Promise<FeedRows> {
   const buffer = await asyncBufferFromFile(file).catch(broken);
   const metadata = await parquetMetadataAsync(buffer).catch(broken);
+  checkPromises(metadata);
   const total = Number(metadata.num_rows);
   const bytes = metadata.row_groups.reduce((sum, group) => sum + Number(group.total_byte_size), 0);
   if (bytes > settings().HOTSHELF_MAX_FEED_MB * 1024 * 1024) {
@@ -29,7 +64,7 @@ export async function openParquet(file: string): Promise<FeedRows> {
   }
   if (total === 0) giveUp("feed-nothing-usable", "The Parquet file has columns but no rows.", "Export it again.");
   const read = (rowStart: number, rowEnd: number) =>
-    parquetReadObjects({ file: buffer, metadata, compressors, rowStart, rowEnd }).catch(broken);
+    parquetReadObjects({ file: buffer, metadata, compressors: boundedCompressors, rowStart, rowEnd }).catch(broken);
   const look = new GrowingColumns();
   // The file's own columns come first, in its order, also those that the first rows leave empty.
   const seed: string[] = [];
