@@ -14,6 +14,8 @@ const settingsSchema = z.object({
   /** Largest upload, and largest feed after decompression, in MB. */
   HOTSHELF_MAX_UPLOAD_MB: z.coerce.number().positive().default(1024),
   HOTSHELF_MAX_FEED_MB: z.coerce.number().positive().default(4096),
+  /** The file with the key that passwords are sealed with; by default in the account's configuration folder. */
+  HOTSHELF_KEY_FILE: z.string().optional(),
   /** The most memory of one job, in MB. */
   HOTSHELF_JOB_MEMORY_MB: z.coerce.number().int().min(256).default(4096),
   /** Names beside this machine's own under which the server answers, parted by commas. */

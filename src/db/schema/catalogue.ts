@@ -6,7 +6,8 @@ import type { Failure } from "@/core/kit/outcome";
 
 /** Where a feed is read from by itself. Null in the table: only what a person uploads. */
 export type FeedSource =
-  { kind: "url"; url: string } | { kind: "folder"; /** Below the watched folder; may hold `*`. */ pattern: string };
+  | { kind: "url"; url: string; user?: string; /** The password, sealed; see `server/secrets.ts`. */ sealed?: string }
+  | { kind: "folder"; /** Below the watched folder; may hold `*`. */ pattern: string };
 
 export const feeds = sqliteTable("feeds", {
   key: text().primaryKey(),

@@ -15,11 +15,11 @@ import {
 import { versionOf } from "@/core/kit/version-of";
 import { giveUp, ok, type Failure, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
-import { feeds, setAside, type FeedSource, type RefreshCounts } from "@/db/schema";
+import { feeds, setAside, type RefreshCounts } from "@/db/schema";
 import { enqueueJob, type JobView } from "../jobs/jobs";
 import { changedMeanwhile } from "../meanwhile";
 import { savedMapping, valuesBefore } from "./choose-mapping";
-import { feedSourceSchema } from "./feed-source";
+import { feedSourceSchema, sealSource, showSource, type ShownSource } from "./feed-source";
 import { lookInto } from "./reading/look";
 import { readingSchema, type ReadingChoice } from "./reading/open-feed";
 import { inForce } from "./revisions";
@@ -140,7 +140,7 @@ export async function startImport(
   feed: string,
   input: z.input<typeof importSchema>,
 ): Promise<Outcome<JobView>> {
-  const { upload, since, ...rest } = importSchema.parse(input);
+  const { upload, since, source, ...rest } = importSchema.parse(input);
   if (rest.mapping) {
     const saved = await savedMapping(db);
     const seen = await changedMeanwhile(db, since, {
@@ -148,7 +148,8 @@ export async function startImport(
     });
     if (!seen.ok) return seen;
   }
-  return ok(await enqueueJob(db, "feed-import", { feed, file: knownUpload(slug, upload), ...rest }));
+  const kept = source ? { source: sealSource(source) } : { source };
+  return ok(await enqueueJob(db, "feed-import", { feed, file: knownUpload(slug, upload), ...kept, ...rest }));
 }
 
 export interface FeedInfo {
@@ -159,7 +160,7 @@ export interface FeedInfo {
   notices: string[];
   mapping: Mapping;
   reading: ReadingChoice;
-  source: FeedSource | null;
+  source: ShownSource | null;
   schedule: string | null;
   nextAt: number | null;
   lookedAt: number | null;
@@ -174,7 +175,7 @@ export async function listFeeds(db: Database): Promise<FeedInfo[]> {
   const { key, fileName, readAt, source, schedule, nextAt, lookedAt, trouble } = feed;
   return [
     {
-      ...{ key, fileName, readAt, source, schedule, nextAt, lookedAt, trouble },
+      ...{ key, fileName, readAt, source: showSource(source), schedule, nextAt, lookedAt, trouble },
       counts: reading.counts,
       notices: [...new Set([...(reading.notices ?? []), ...(revision.notices ?? [])])],
       mapping: mappingSchema.parse(feed.mapping),

@@ -7,14 +7,14 @@ import { feeds } from "@/db/schema";
 import { enqueueJob } from "../jobs/jobs";
 import type { JobContext, JobHandler } from "../jobs/work";
 import { download } from "../outside/download";
-import { feedSourceSchema, type feedVersionSchema } from "./feed-source";
+import { keptSourceSchema, loginOf, type feedVersionSchema } from "./feed-source";
 import { markOf, newestInInbox } from "./inbox";
 import { newUpload } from "./uploads";
 
 export const feedFetchSchema = z.object({
   feed: z.string(),
   /** Null takes the feed's saved source. */
-  source: feedSourceSchema.nullable(),
+  source: keptSourceSchema.nullable(),
   /** What becomes of the file: it is read into the catalogue, or kept as an upload so that its columns can be checked. */
   into: z.enum(["catalogue", "upload"]),
   acceptLoss: z.boolean(),
@@ -59,7 +59,9 @@ async function fetchNow(context: JobContext, input: FeedFetch): Promise<FetchRes
   let version: z.infer<typeof feedVersionSchema> | null = null;
   let result: FetchResult = { isNew: true, fileName: "feed", bytes: 0, upload: null, job: null };
   if (source.kind === "url") {
-    const got = await download(source.url, file, known, (bytes, total) => context.progress(bytes, total, "bytes"));
+    const login = loginOf(source);
+    const asked = { url: source.url, login };
+    const got = await download(asked, file, known, (bytes, total) => context.progress(bytes, total, "bytes"));
     const fileName = decodeURIComponent(path.posix.basename(new URL(source.url).pathname)) || new URL(source.url).host;
     result = { ...result, isNew: got.isNew, fileName, bytes: got.bytes };
     version = got.version;

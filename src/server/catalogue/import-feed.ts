@@ -16,7 +16,7 @@ import { BULK_ROWS } from "../bulk";
 import type { JobContext, JobHandler } from "../jobs/work";
 import { noteChange } from "../workspaces";
 import { checkShape, chooseMapping } from "./choose-mapping";
-import { feedSourceSchema, feedVersionSchema } from "./feed-source";
+import { feedVersionSchema, keptSourceSchema } from "./feed-source";
 import { loadFinishSettings } from "./finish";
 import { loadFeedColumns } from "./load";
 import { TextSpool } from "./text-spool";
@@ -35,7 +35,7 @@ export const feedImportSchema = z.object({
   /** Null takes the feed's saved choices, or finds everything out for a new feed. */
   reading: readingSchema.nullable().default(null),
   /** Where the feed is read from by itself from now on; left out keeps what is set. */
-  source: feedSourceSchema.nullable().optional(),
+  source: keptSourceSchema.nullable().optional(),
   /** Go on even when more of the catalogue is lost than the house rule allows. */
   acceptLoss: z.boolean(),
   /** The version of the source that the file is; it counts as read only once it is in. */

@@ -8,7 +8,7 @@ import { enqueueJob, listJobs, type JobView } from "../jobs/jobs";
 import { changedMeanwhile } from "../meanwhile";
 import type { WorkspaceInfo } from "../workspaces";
 import { noteChange } from "../workspaces";
-import { feedSourceSchema } from "./feed-source";
+import { feedSourceSchema, sealSource, showSource, type ShownSource, type SourceInput } from "./feed-source";
 import { newestInInbox } from "./inbox";
 
 /** How often a source may be looked at, at most. */
@@ -50,19 +50,21 @@ export async function setSource(
   db: Database,
   info: WorkspaceInfo,
   feed: string,
-  { source, schedule }: SourceSettings,
+  { source: given, schedule }: SourceSettings,
   since?: string,
-): Promise<Outcome<{ nextAt: number | null }>> {
+): Promise<Outcome<{ nextAt: number | null; source: ShownSource | null }>> {
   const fault = schedule === null ? null : scheduleFault(schedule, info.timeZone);
   if (fault) return fail("schedule-unreadable", fault, "For example 30 6 * * * for half past six every morning.");
   const [known] = await db.select().from(feeds).where(eq(feeds.key, feed));
   if (!known)
     return fail("feed-unknown", `There is no feed "${feed}" yet.`, "Read it in once; then it can be scheduled.");
+  const source = given === null ? null : sealSource(given, known.source);
+  const shown = showSource(source);
   const seen = await changedMeanwhile(db, since, {
     what: "The feed's source",
     logged: "Feed source",
-    stored: { source: known.source, schedule: known.schedule },
-    given: { source, schedule },
+    stored: { source: showSource(known.source), schedule: known.schedule },
+    given: { source: shown, schedule },
   });
   if (!seen.ok) return seen;
   const nextAt = schedule === null || source?.kind !== "url" ? null : nextTime(schedule, info.timeZone);
@@ -74,20 +76,20 @@ export async function setSource(
     .where(eq(feeds.key, feed));
   const where = source === null ? "upload only" : source.kind === "url" ? source.url : `folder, ${source.pattern}`;
   await noteChange(db, `Feed source: ${where}${schedule ? `, at ${schedule}` : ""}`, "", "catalogue");
-  return ok({ nextAt });
+  return ok({ nextAt, source: shown });
 }
 
 /** Queues a fetch unless one of the feed waits or runs already. */
 export async function startFetch(
   db: Database,
   feed: string,
-  more: { source?: SourceSettings["source"]; into?: "catalogue" | "upload"; acceptLoss?: boolean } = {},
+  more: { source?: SourceInput | null; into?: "catalogue" | "upload"; acceptLoss?: boolean } = {},
 ): Promise<JobView> {
   const { source = null, into = "catalogue", acceptLoss = false } = more;
   const open = (await listJobs(db)).find(
     (job) => job.kind === "feed-fetch" && (job.state === "waiting" || job.state === "running"),
   );
-  return open ?? enqueueJob(db, "feed-fetch", { feed, source, into, acceptLoss });
+  return open ?? enqueueJob(db, "feed-fetch", { feed, source: source && sealSource(source), into, acceptLoss });
 }
 
 /** How often a file that could not be read in is tried again by itself, and after how long, longer each time. */
@@ -99,10 +101,20 @@ function isWorthTrying({ tries, at }: { tries: number; at: number }, now: number
   return tries === 0 || (tries < MOST_TRIES && now - at >= TRY_AGAIN_MS * 2 ** (tries - 1));
 }
 
+/** Seals a password that an earlier version kept within the address. */
+async function sealOldLogin(db: Database, { key, source }: typeof feeds.$inferSelect): Promise<void> {
+  if (source?.kind !== "url" || !/^https?:\/\/[^/?#]*@/i.test(source.url)) return;
+  await db
+    .update(feeds)
+    .set({ source: sealSource(source) })
+    .where(eq(feeds.key, key));
+}
+
 /** Queues the fetches that are due: scheduled addresses whose time has come, watched folders with a new file. */
 export async function queueDueFetches(db: Database, info: WorkspaceInfo, now = Date.now()): Promise<number> {
   let queued = 0;
   for (const feed of await db.select().from(feeds)) {
+    await sealOldLogin(db, feed);
     if (feed.source?.kind === "url" && feed.schedule && feed.nextAt !== null && feed.nextAt <= now) {
       const nextAt = nextTime(feed.schedule, info.timeZone, new Date(now));
       await db.update(feeds).set({ nextAt }).where(eq(feeds.key, feed.key));

@@ -14,10 +14,11 @@ import { isPublicAddress } from "../outside/addresses";
 import { forgetSettings, inboxDir } from "../settings";
 import { importFeed, runToEnd, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
+import { listFeeds } from "./feeds";
 import type { FetchResult } from "./fetch-feed";
 import { fitsPattern } from "./inbox";
 import { loadCatalogue } from "./load";
-import { nextTime, queueDueFetches, setSource } from "./schedule";
+import { nextTime, queueDueFetches, setSource, startFetch } from "./schedule";
 
 const FIRST = "id,title,price\n1,Garden hose,5.00\n2,Leaf rake,6.00\n";
 const SECOND = "id,title,price\n1,Garden hose,5.50\n2,Leaf rake,6.00\n3,Copper can,9.00\n";
@@ -106,6 +107,39 @@ describe("a feed at an address", () => {
     const look = await fetchFeed(workspace, { into: "upload" });
     expect((look.result as FetchResult).upload).toMatch(/^[0-9a-f-]{36}$/);
     expect(await workspace.db.select().from(feeds)).toEqual([]);
+  });
+
+  it("asks with a login that is kept sealed: the password stands in no table, log, list or job, and stays when not given anew", async () => {
+    const workspace = await connected();
+    const { db, info } = workspace;
+    const seen: (string | undefined)[] = [];
+    answer = (request, response) => {
+      seen.push(request.headers.authorization);
+      response.writeHead(200, { "content-type": "text/csv" });
+      response.end(SECOND);
+    };
+    const url = URL_SOURCE.url.replace("://", "://shop:hush%2Dhush@");
+    await setSource(db, info, "main", { source: { kind: "url", url }, schedule: null });
+    expect((await listFeeds(db))[0]!.source).toEqual({ ...URL_SOURCE, user: "shop", hasPassword: true });
+    const expected = `Basic ${Buffer.from("shop:hush-hush").toString("base64")}`;
+    await fetchFeed(workspace, { source: null });
+    await setSource(db, info, "main", { source: { ...URL_SOURCE, user: "shop" }, schedule: "0 6 * * *" });
+    await fetchFeed(workspace, { source: null });
+    await startFetch(db, "main", { source: { ...URL_SOURCE, user: "shop", password: "hush-hush" }, into: "upload" });
+    expect(seen).toEqual([expected, expected]);
+    for (const table of ["feeds", "jobs", "change_log"]) {
+      const { rows } = await db.$client.execute(`SELECT * FROM ${table}`);
+      expect(JSON.stringify(rows)).not.toMatch(/hush/);
+    }
+    // Another host gets nothing of it, and neither does who has the data folder and not the key.
+    const elsewhere = { kind: "url" as const, url: "https://other.example/x.csv", user: "shop" };
+    await setSource(db, info, "main", { source: elsewhere, schedule: null });
+    expect((await listFeeds(db))[0]!.source).toEqual(elsewhere);
+    await setSource(db, info, "main", { source: { ...URL_SOURCE, user: "shop", password: "x" }, schedule: null });
+    writeFileSync(process.env["HOTSHELF_KEY_FILE"]!, Buffer.alloc(32, 7).toString("base64"));
+    expect((await fetchFeed(workspace, { source: null })).error!.code).toBe("password-sealed-elsewhere");
+    await setSource(db, info, "main", { source: { ...URL_SOURCE, user: "shop", password: "" }, schedule: null });
+    expect((await listFeeds(db))[0]!.source).toEqual({ ...URL_SOURCE, user: "shop" });
   });
 
   it("is tried again after a failure that may pass", async () => {

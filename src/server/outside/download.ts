@@ -11,6 +11,12 @@ const TRIES = 3;
 
 export type Version = { etag?: string; lastModified?: string };
 
+/** An address, and the Authorization header it is asked with. */
+export interface Asked {
+  url: string;
+  login: string | null;
+}
+
 export interface Download {
   /** False when the other side says that nothing changed since `version`; then no file was written. */
   isNew: boolean;
@@ -25,14 +31,14 @@ export interface Download {
  * @throws FailureError with a sentence; no file is left behind
  */
 export async function download(
-  url: string,
+  asked: Asked,
   file: string,
   version: Version,
   progress: (bytes: number, total: number | null) => Promise<void>,
 ): Promise<Download> {
   for (let attempt = 1; ; attempt++) {
     try {
-      return await tryDownload(url, file, version, progress);
+      return await tryDownload(asked, file, version, progress);
     } catch (error) {
       await rm(file, { force: true });
       if (!(error instanceof PassingFailure) || attempt === TRIES) throw error;
@@ -42,12 +48,13 @@ export async function download(
 }
 
 async function tryDownload(
-  url: string,
+  { url, login }: Asked,
   file: string,
   version: Version,
   progress: (bytes: number, total: number | null) => Promise<void>,
 ): Promise<Download> {
   const answer = await fetchSafely(url, {
+    ...(login ? { authorization: login } : {}),
     ...(version.etag ? { "if-none-match": version.etag } : {}),
     ...(version.lastModified ? { "if-modified-since": version.lastModified } : {}),
   });

@@ -65,9 +65,11 @@ function parse(url: string): URL {
  *   again may help
  */
 export async function fetchSafely(url: string, headers: Record<string, string> = {}): Promise<Fetched> {
-  let at = parse(url);
+  const first = parse(url);
+  let at = first;
   for (let hop = 0; hop <= MOST_REDIRECTS; hop++) {
-    const response = await request(at, hop === 0 ? headers : { ...headers, authorization: "" });
+    // A login is meant for the host that it was given for.
+    const response = await request(at, at.origin === first.origin ? headers : { ...headers, authorization: "" });
     const { location } = response.headers;
     const status = response.statusCode ?? 0;
     if (![301, 302, 303, 307, 308].includes(status) || !location) {

@@ -3,7 +3,8 @@
 import { useRef, useState } from "react";
 import { Button } from "@/ui/button";
 import { Field, TextInput } from "@/ui/field";
-import type { FeedSource } from "@/db/schema";
+import type { SourceInput } from "@/server/catalogue/feed-source";
+import { LoginFields, withLogin } from "./login-fields";
 
 /** The first step of taking a feed in: a file, an address, or the watched folder. */
 export function ChooseSource({
@@ -13,9 +14,10 @@ export function ChooseSource({
 }: {
   inbox: string;
   onFile: (file: File) => void;
-  onSource: (source: FeedSource) => void;
+  onSource: (source: SourceInput) => void;
 }) {
   const [url, setUrl] = useState("");
+  const [login, setLogin] = useState({ user: "", password: "" });
   const [pattern, setPattern] = useState("");
   return (
     <div className="space-y-4">
@@ -24,7 +26,7 @@ export function ChooseSource({
         <form
           onSubmit={(event) => {
             event.preventDefault();
-            onSource({ kind: "url", url: url.trim() });
+            onSource(withLogin(url, login));
           }}
         >
           <Field label="From an address" hint="Fetched by itself from then on, at the times you set under Feed.">
@@ -38,6 +40,9 @@ export function ChooseSource({
               />
             )}
           </Field>
+          <div className="mt-2">
+            <LoginFields login={login} onChange={setLogin} />
+          </div>
           <Button type="submit" className="mt-2" disabled={url.trim() === ""}>
             Look at this address
           </Button>

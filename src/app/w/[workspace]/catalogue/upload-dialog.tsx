@@ -4,7 +4,8 @@ import { useEffect, useRef, useState } from "react";
 import type { Mapping } from "@/core/catalogue/mapping";
 import { formatCount, plural } from "@/core/kit/format";
 import type { Failure } from "@/core/kit/outcome";
-import type { FeedSource, RefreshCounts } from "@/db/schema";
+import type { RefreshCounts } from "@/db/schema";
+import type { SourceInput } from "@/server/catalogue/feed-source";
 import type { FeedProposal } from "@/server/catalogue/feeds";
 import type { FetchResult } from "@/server/catalogue/fetch-feed";
 import type { ReadingChoice } from "@/server/catalogue/reading/open-feed";
@@ -24,8 +25,8 @@ export const FEED = "main";
 type Step =
   | { name: "choose" }
   | { name: "busy"; what: string }
-  | { name: "fetching"; job: string; source: FeedSource }
-  | { name: "map"; fileName: string; proposal: FeedProposal; source: FeedSource | undefined }
+  | { name: "fetching"; job: string; source: SourceInput }
+  | { name: "map"; fileName: string; proposal: FeedProposal; source: SourceInput | undefined }
   | { name: "reading"; job: string };
 
 /** Takes a feed in: choose where from, check the columns, read. */
@@ -56,12 +57,12 @@ export function UploadDialog({ open, onClose }: { open: boolean; onClose: () => 
       const proposal = await apiUpload<FeedProposal>(apiPath("uploads"), file);
       setStep({ name: "map", fileName: file.name, proposal, source: undefined });
     });
-  const look = (source: FeedSource) =>
+  const look = (source: SourceInput) =>
     attempt(async () => {
       const { job } = await apiSend<{ job: string }>(apiPath(`feeds/${FEED}/fetch`), { source, into: "upload" });
       setStep({ name: "fetching", job, source });
     });
-  const fetched = (result: FetchResult, source: FeedSource) =>
+  const fetched = (result: FetchResult, source: SourceInput) =>
     attempt(async () => {
       setStep({ name: "busy", what: `Looking at the columns of ${result.fileName}` });
       const proposal = await apiGet<FeedProposal>(apiPath(`uploads/${result.upload}`));

@@ -5,12 +5,14 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { formatMoment } from "@/core/kit/format";
 import { versionOf } from "@/core/kit/version-of";
+import type { ShownSource } from "@/server/catalogue/feed-source";
 import type { FeedInfo } from "@/server/catalogue/feeds";
 import { Button } from "@/ui/button";
 import { Field, Select, TextInput } from "@/ui/field";
 import { Surface } from "@/ui/page";
 import { apiSend, toastError, toastMeanwhile } from "../../../../_lib/api";
 import { useApiPath, useRefresh, useWorkspace } from "../../../../_lib/workspace";
+import { LoginFields, withLogin } from "../login-fields";
 import { FEED } from "../upload-dialog";
 
 type Kind = "upload" | "url" | "folder";
@@ -34,6 +36,9 @@ export function SourceCard({ feed, inbox }: { feed: FeedInfo; inbox: string }) {
   const { timeZone } = useWorkspace();
   const [kind, setKind] = useState<Kind>(feed.source?.kind ?? "upload");
   const [url, setUrl] = useState(feed.source?.kind === "url" ? feed.source.url : "");
+  const kept = feed.source?.kind === "url" ? feed.source : null;
+  const [login, setLogin] = useState({ user: kept?.user ?? "", password: "" });
+  const [hasPassword, setHasPassword] = useState(kept?.hasPassword ?? false);
   const [pattern, setPattern] = useState(feed.source?.kind === "folder" ? feed.source.pattern : "");
   const daily = dailyTime(feed.schedule);
   const [when, setWhen] = useState(feed.schedule === null ? "" : daily ? "daily" : feed.schedule);
@@ -44,13 +49,18 @@ export function SourceCard({ feed, inbox }: { feed: FeedInfo; inbox: string }) {
   const [seen, setSeen] = useState(() => versionOf({ source: feed.source, schedule: feed.schedule }));
   const save = async (since = `?since=${seen}`) => {
     const source =
-      kind === "url" ? { kind, url: url.trim() } : kind === "folder" ? { kind, pattern: pattern.trim() } : null;
+      kind === "url" ? withLogin(url, login) : kind === "folder" ? { kind, pattern: pattern.trim() } : null;
     const [hour, minute] = time.split(":").map(Number);
     const schedule =
       kind !== "url" || when === "" ? null : when === "daily" ? `${minute} ${hour} * * *` : isKnown ? when : own.trim();
     const given = { source, schedule };
-    await apiSend(apiPath(`feeds/${FEED}/source${since}`), given, "PUT");
-    setSeen(versionOf(given));
+    const stored = await apiSend<{ source: ShownSource | null }>(apiPath(`feeds/${FEED}/source${since}`), given, "PUT");
+    setSeen(versionOf({ source: stored.source, schedule }));
+    if (stored.source?.kind === "url") {
+      setUrl(stored.source.url);
+      setLogin({ user: stored.source.user ?? "", password: "" });
+      setHasPassword(stored.source.hasPassword ?? false);
+    }
     toast.success("Source kept");
     await refresh();
   };
@@ -77,6 +87,7 @@ export function SourceCard({ feed, inbox }: { feed: FeedInfo; inbox: string }) {
             <Field label="Address">
               {(props) => <TextInput {...props} value={url} onChange={(event) => setUrl(event.target.value)} />}
             </Field>
+            <LoginFields login={login} onChange={setLogin} isKept={hasPassword} />
             <Field label="Fetched" hint={`Times are those of ${timeZone}.`}>
               {(props) => (
                 <Select {...props} value={isKnown ? when : "own"} onChange={(event) => setWhen(event.target.value)}>
