@@ -18,6 +18,8 @@ const settingsSchema = z.object({
   HOTSHELF_KEY_FILE: z.string().optional(),
   /** The most memory of one job, in MB. */
   HOTSHELF_JOB_MEMORY_MB: z.coerce.number().int().min(256).default(4096),
+  /** Room for a workspace's uploads that were not read in yet, in MB. */
+  HOTSHELF_UPLOADS_MB: z.coerce.number().positive().default(8192),
   /** Names beside this machine's own under which the server answers, parted by commas. */
   HOTSHELF_ALLOWED_HOSTS: z
     .string()

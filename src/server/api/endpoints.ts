@@ -1,8 +1,7 @@
-import { statfs } from "node:fs/promises";
 import packageJson from "../../../package.json";
 import { ok } from "@/core/kit/outcome";
 import { isRunnerAtWork } from "../runner/lock";
-import { dataDir } from "../settings";
+import { freeBytes } from "../disk";
 import { createWorkspace, listWorkspaces, lookAtWorkspaces, newWorkspaceSchema } from "../workspaces";
 import { global, type BoundEndpoint } from "./endpoint";
 import { catalogueEndpoints } from "./stages/catalogue";
@@ -24,8 +23,7 @@ const globalEndpoints: BoundEndpoint[] = [
     { method: "GET", path: "ready", summary: "Whether all can work: workspaces, the runner, room on the disk." },
     async () => {
       const { broken } = await lookAtWorkspaces();
-      const { bavail, bsize } = await statfs(dataDir());
-      const freeMb = Math.floor((bavail * bsize) / (1024 * 1024));
+      const freeMb = Math.floor((await freeBytes()) / (1024 * 1024));
       const runner = await isRunnerAtWork();
       return ok({ ready: broken.length === 0 && runner && freeMb > LEAST_FREE_MB, runner, freeMb, broken });
     },

@@ -3,6 +3,7 @@ import { z } from "zod";
 import { FailureError, type Failure, type Outcome } from "@/core/kit/outcome";
 import { log } from "../log";
 import { actAs, personOf } from "../person";
+import { storageFailure } from "../disk";
 import { findWorkspace } from "../workspaces";
 import { checkTexts, readJson, refusal } from "./front-door";
 import { matchPath, type BoundEndpoint, type EndpointRequest, type FileAnswer } from "./endpoint";
@@ -19,6 +20,7 @@ const STATUS_BY_CODE: [pattern: RegExp, status: number][] = [
   [/^forbidden/, 403],
   [/^host-foreign$/, 421],
   [/^workspace-(?:missing|newer|broken|full|read-only)$/, 503],
+  [/^disk-/, 507],
   [/^input-type$/, 415],
   [/^path-malformed$|^input-/, 400],
 ];
@@ -90,6 +92,8 @@ async function answer(request: Request, endpoint: BoundEndpoint, path: Record<st
   } catch (error) {
     if (error instanceof FailureError) return errorResponse(error.failure);
     if (error instanceof z.ZodError) return errorResponse(inputFailure(error), 400);
+    const noRoom = storageFailure(error);
+    if (noRoom) return errorResponse(noRoom);
     const reference = randomUUID().slice(0, 8);
     log.error({ err: error, reference, path: endpoint.path }, "request failed unexpectedly");
     const message = `Something unforeseen went wrong. Reference ${reference}.`;

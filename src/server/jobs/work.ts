@@ -4,6 +4,7 @@ import type { Database } from "@/db/client";
 import { jobs } from "@/db/schema";
 import { log } from "../log";
 import { actAs } from "../person";
+import { storageFailure } from "../disk";
 import type { WorkspaceInfo } from "../workspaces";
 import { queueShelves, WAITING_KINDS, type JobKind } from "./jobs";
 
@@ -123,15 +124,10 @@ async function endBroken(context: JobContext, handler: JobHandler, job: JobRow, 
     message: `Something unforeseen went wrong. What was half done was taken back. Reference ${job.id.slice(0, 8)}.`,
     hint: "Try again; if it happens again, the log has the details under that reference.",
   };
+  const noRoom = storageFailure(error);
   if (error instanceof FailureError) failure = error.failure;
+  else if (noRoom) failure = noRoom;
   else if (!(error instanceof Cancelled)) log.error({ err: error, job: job.id }, "job failed unexpectedly");
-  if (isDiskFull(error)) {
-    failure = {
-      code: "disk-full",
-      message: "The disk is full. What was half done was taken back.",
-      hint: "Make room in the data folder, then try again.",
-    };
-  }
   try {
     await handler.rollBack(context, job.input);
   } catch (trouble) {
@@ -141,11 +137,6 @@ async function endBroken(context: JobContext, handler: JobHandler, job: JobRow, 
   }
   if (error instanceof Cancelled) await end(context.db, job.id, "cancelled", null, null);
   else await end(context.db, job.id, "failed", null, failure);
-}
-
-/** Whether a database or a file said that there is no room left. */
-function isDiskFull(error: unknown): boolean {
-  return /SQLITE_FULL|ENOSPC|disk is full/.test(`${String(error)} ${String((error as Error | null)?.cause ?? "")}`);
 }
 
 function makeContext(db: Database, info: WorkspaceInfo, { id, who }: { id: string; who: string }): JobContext {

@@ -6,6 +6,7 @@ import { jobs } from "@/db/schema";
 import { queueDueFetches } from "../catalogue/schedule";
 import type { JobKind } from "../jobs/jobs";
 import { claimJob, countAttempt, leaveJob, lostJobs, settleLost, type JobRow } from "../jobs/work";
+import { freeBytes } from "../disk";
 import { log } from "../log";
 import { queueDueShelves } from "../shelves/job";
 import { findWorkspace, workspaceSlugs, type WorkspaceInfo } from "../workspaces";
@@ -20,6 +21,8 @@ const MOST_BESIDE = 8;
 const END_GRACE_MS = 3000;
 /** After so many times broken off, a job is not even rolled back any more: that is what breaks. */
 const HOPELESS = 6;
+/** Room that rolling back a job needs at least, bytes. */
+const LEAST_FREE = 20 * 1024 * 1024;
 
 /** Why a job was ended, in words; null where it may run again. */
 function lossFailure(loss: Loss, kind: JobKind): Failure | null {
@@ -165,6 +168,8 @@ export class Runner {
   }
 
   private async recover(slug: string, db: Database, job: JobRow, failure: Failure | null): Promise<void> {
+    // On a full disk nothing can be taken back; it is tried again once there is room, and that is no fault of the job.
+    if ((await freeBytes()) < LEAST_FREE) return log.warn({ slug, job: job.id }, "no room to take a job back yet");
     const counted = await countAttempt(db, job);
     if (counted.attempts >= HOPELESS) {
       log.error({ slug, job: job.id }, "a job that can't be rolled back was given up");

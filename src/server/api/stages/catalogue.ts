@@ -25,7 +25,7 @@ import { renamedValues } from "../../across/catalogue/renamed-values";
 import { refreshEffect } from "../../across/catalogue/refresh-effect";
 import { linkCheckSchema, linkCheckSummary, startLinkCheck } from "../../across/catalogue/link-check";
 import { setSource, sourceSettingsSchema, startFetch } from "../../catalogue/schedule";
-import { knownUpload, storeUpload } from "../../catalogue/uploads";
+import { knownUpload, takeUpload } from "../../catalogue/uploads";
 import { workspace } from "@/db/schema";
 import { understoodAs, understoodSchema } from "../../catalogue/understood";
 import { sinceSchema } from "../../meanwhile";
@@ -66,8 +66,8 @@ export const catalogueEndpoints: BoundEndpoint[] = [
       status: 201,
     },
     async ({ db, info, query, raw }) => {
-      const upload = await storeUpload(info.slug, raw as never);
-      return ok(await inspectUpload(db, info.slug, upload, choiceIn(query)));
+      const look = (upload: string) => inspectUpload(db, info.slug, upload, choiceIn(query));
+      return ok(await takeUpload(info.slug, raw, look, true));
     },
   ),
   inWorkspace(
@@ -124,10 +124,10 @@ export const catalogueEndpoints: BoundEndpoint[] = [
         mapping = (await listFeeds(db)).find((feed) => feed.key === query.mapping)?.mapping ?? null;
         if (!mapping) return fail("mapping-unknown", `There is no saved mapping "${query.mapping}".`);
       }
-      const upload = await storeUpload(info.slug, raw as never);
       const { fileName, acceptLoss } = query;
       const feed = feedKeySchema.parse(path["feed"]);
-      return jobAnswer(await startImport(db, info.slug, feed, { upload, fileName, mapping, acceptLoss }));
+      const start = (upload: string) => startImport(db, info.slug, feed, { upload, fileName, mapping, acceptLoss });
+      return jobAnswer(await takeUpload(info.slug, raw, start, true));
     },
   ),
   inWorkspace(
@@ -269,8 +269,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
       rawBody: true,
     },
     async ({ db, info, raw }) => {
-      const upload = await storeUpload(info.slug, raw as never);
-      return readCosts(db, info, knownUpload(info.slug, upload));
+      return takeUpload(info.slug, raw, (upload) => readCosts(db, info, knownUpload(info.slug, upload)), false);
     },
   ),
   inWorkspace(

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { parseDay } from "@/core/kit/days";
 import { ok } from "@/core/kit/outcome";
 import { REPORT_KINDS, REPORT_SHAPE, type ReportKind } from "@/core/results/reports/report-kinds";
-import { storeUpload } from "../../catalogue/uploads";
+import { takeUpload } from "../../catalogue/uploads";
 import { enqueueJob } from "../../jobs/jobs";
 import {
   exportReport,
@@ -40,8 +40,8 @@ export const reportEndpoints: BoundEndpoint[] = [
       status: 201,
     },
     async ({ db, info, query, raw }) => {
-      const upload = await storeUpload(info.slug, raw as never);
-      return ok(await inspectReport(db, info.slug, upload, query.kind ?? null, choiceIn(query)));
+      const look = (upload: string) => inspectReport(db, info.slug, upload, query.kind ?? null, choiceIn(query));
+      return ok(await takeUpload(info.slug, raw, look, true));
     },
   ),
   inWorkspace(
@@ -80,9 +80,9 @@ export const reportEndpoints: BoundEndpoint[] = [
     },
     async ({ db, info, path, query, raw }) => {
       const kind = kindSchema.parse(path["kind"]);
-      const upload = await storeUpload(info.slug, raw as never);
-      const input = reportStartSchema.parse({ upload, kind, fileName: query.fileName });
-      return jobAnswer(await startReport(db, info, input));
+      const start = (upload: string) =>
+        startReport(db, info, reportStartSchema.parse({ upload, kind, fileName: query.fileName }));
+      return jobAnswer(await takeUpload(info.slug, raw, start, true));
     },
   ),
   inWorkspace(
