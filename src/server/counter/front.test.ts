@@ -1,9 +1,18 @@
-import { createServer, type IncomingMessage, type Server, type ServerResponse } from "node:http";
+import { spawn } from "node:child_process";
+import { once } from "node:events";
+import {
+  createServer,
+  request as httpRequest,
+  type IncomingMessage,
+  type Server,
+  type ServerResponse,
+} from "node:http";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { answerApi } from "./front";
+import { endIfHeldUp } from "./held-up";
 
 let folder: string;
 let sockets: string[];
@@ -95,6 +104,16 @@ describe("the front", () => {
     expect(await asked).toBe("back");
   });
 
+  it("asks once more where only something was read, and never where something may have been written", async () => {
+    let times = 0;
+    const first = (incoming: IncomingMessage, outgoing: ServerResponse) =>
+      ++times % 2 === 1 ? incoming.socket.destroy() : outgoing.end("again");
+    await counter(0, first);
+    expect(await textOf(get("w/items"))).toBe("again");
+    expect((await get("w/notes", { method: "POST", body: "{}" })).status).toBe(503);
+    expect(times).toBe(3);
+  });
+
   it("says in a sentence that a counter was lost with the work on it", async () => {
     await counter(0, (incoming) => incoming.socket.destroy());
     const answer = await get("w/items");
@@ -114,6 +133,36 @@ describe("the front", () => {
     await until(() => closed);
     await asked;
     expect(closed).toBe(true);
+  });
+
+  it("has a counter ended that is held up by work for somebody who has gone, and leaves one that only waits", async () => {
+    const held = path.join(folder, "held");
+    const code = `
+      import { createServer } from "node:http";
+      import { listenForEnd } from "./src/server/counter/held-up.ts";
+      listenForEnd(${JSON.stringify(held)});
+      createServer((incoming, outgoing) => {
+        if (incoming.url === "/stuck") for (;;);
+        if (incoming.url !== "/waits") outgoing.end("well");
+      }).listen(${JSON.stringify(held)}, () => console.log("open"));`;
+    const child = spawn(process.execPath, ["--import", "tsx", "--input-type=module", "-e", code], {
+      stdio: ["ignore", "pipe", "inherit"],
+    });
+    await once(child.stdout, "data");
+    const ask = (url: string) =>
+      httpRequest({ socketPath: held, path: url })
+        .on("error", () => {})
+        .end();
+    const waiting = ask("/waits");
+    await new Promise((resolve) => setTimeout(resolve, 100));
+    expect(await endIfHeldUp(held)).toBe(false);
+    waiting.destroy();
+    ask("/stuck").destroy();
+    ask("/stuck");
+    await new Promise((resolve) => setTimeout(resolve, 200));
+    const ended = once(child, "exit");
+    expect(await endIfHeldUp(held)).toBe(true);
+    expect((await ended)[1]).toBe("SIGKILL");
   });
 
   it("answers here where there are no counters", async () => {

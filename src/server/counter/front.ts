@@ -3,6 +3,7 @@ import { Readable } from "node:stream";
 import { setTimeout as sleep } from "node:timers/promises";
 import { findEndpoint, handleApi } from "../api/handle";
 import { log } from "../log";
+import { endIfHeldUp } from "./held-up";
 
 /** How long a request waits for a counter that is being opened again, in ms. */
 const MOST_WAIT = 10_000;
@@ -34,10 +35,13 @@ export async function answerApi(request: Request): Promise<Response> {
   const socket = chooseCounter(sockets, isHeavy(request.method, path));
   underWay.set(socket, (underWay.get(socket) ?? 0) + 1);
   try {
-    return await forward(request, socket, pathname + search);
+    return await forwardPatiently(request, socket, pathname + search);
   } catch (error) {
     // Whoever asked has gone; nobody reads the answer, and nothing went wrong.
-    if (request.signal.aborted) return new Response(null, { status: 499 });
+    if (request.signal.aborted) {
+      setTimeout(() => void endAbandoned(socket, path), ABANDONED_GRACE);
+      return new Response(null, { status: 499 });
+    }
     log.error({ err: error, path }, "a counter did not answer");
     const failure = {
       code: "counter-lost",
@@ -55,6 +59,24 @@ function chooseCounter(sockets: string[], isHeavy: boolean): string {
   const [quick, ...heavy] = sockets as [string, ...string[]];
   if (!isHeavy || heavy.length === 0) return quick;
   return heavy.reduce((best, socket) => ((underWay.get(socket) ?? 0) < (underWay.get(best) ?? 0) ? socket : best));
+}
+
+/** A counter that works on for somebody who has gone is let do so for so long, ms: most work ends before. */
+const ABANDONED_GRACE = 3000;
+
+async function endAbandoned(socket: string, path: string): Promise<void> {
+  if (await endIfHeldUp(socket)) log.warn({ path }, "a counter held up by work that nobody waited for was ended");
+}
+
+/** Forwards a request; one that only reads is asked once more where its counter ended on the way. */
+async function forwardPatiently(request: Request, socket: string, path: string): Promise<Response> {
+  try {
+    return await forward(request, socket, path);
+  } catch (error) {
+    const isReading = request.method === "GET" || request.method === "HEAD";
+    if (!isReading || request.signal.aborted) throw error;
+    return forward(request, socket, path);
+  }
 }
 
 async function forward(request: Request, socket: string, path: string): Promise<Response> {

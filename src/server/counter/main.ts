@@ -4,6 +4,7 @@ import { Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { handleApi } from "../api/handle";
 import { log } from "../log";
+import { listenForEnd } from "./held-up";
 
 /**
  * A counter: a process that answers API requests for the web server, over a socket file of this machine. Whatever takes
@@ -34,6 +35,7 @@ async function answer(incoming: IncomingMessage, outgoing: ServerResponse): Prom
 }
 
 await rm(socket, { force: true });
+listenForEnd(socket);
 const server = createServer((incoming, outgoing) => {
   answer(incoming, outgoing).catch((error: unknown) => {
     // Who asked has gone, or the answer broke off on its way; there is nobody left to tell.
