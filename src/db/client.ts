@@ -4,25 +4,39 @@ import path from "node:path";
 import { createClient, type Client } from "@libsql/client";
 import { drizzle, type LibSQLDatabase } from "drizzle-orm/libsql";
 import { migrate } from "drizzle-orm/libsql/migrator";
+import * as accountsSchema from "./accounts/schema";
 import * as schema from "./schema";
 import { writeInTurn } from "./turns";
 
 export type Database = LibSQLDatabase<typeof schema> & { $client: Client };
+export type AccountsDatabase = LibSQLDatabase<typeof accountsSchema> & { $client: Client };
 
 /** How long a statement waits for another process's lock while it holds up this process, in ms; see `turns.ts` for the rest. */
 const BUSY_TIMEOUT = 5;
 
 const MIGRATIONS = path.join(/* turbopackIgnore: true */ process.cwd(), "src/db/migrations");
+const ACCOUNT_MIGRATIONS = path.join(/* turbopackIgnore: true */ process.cwd(), "src/db/accounts/migrations");
 
 /** Opens a workspace's database. `url` is `file:` for SQLite, or the address of a libSQL server with its token. */
 export async function openDatabase(url: string, authToken?: string): Promise<Database> {
+  return drizzle(await openClient(url, authToken), { schema });
+}
+
+/** Opens the database of people's accounts, a file, with its tables up to date. */
+export async function openAccounts(file: string): Promise<AccountsDatabase> {
+  const db = drizzle(await openClient(`file:${file}`), { schema: accountsSchema });
+  await migrateInTurn(db, ACCOUNT_MIGRATIONS);
+  return db;
+}
+
+async function openClient(url: string, authToken?: string): Promise<Client> {
   const isFile = url.startsWith("file:");
   if (isFile) mkdirSync(path.dirname(url.slice("file:".length)), { recursive: true });
   const made = createClient({ url, authToken, timeout: BUSY_TIMEOUT, concurrency: 8 });
   const client = isFile ? writeInTurn(made, url) : made;
   // Readers must not wait for the runner's writes, nor the other way round.
   if (isFile) await client.execute("PRAGMA journal_mode = WAL");
-  return drizzle(client, { schema });
+  return client;
 }
 
 /** Whether a database was brought up to date by a later version than this one, whose tables are not known here. */
@@ -46,10 +60,14 @@ const MIGRATION_PAUSE = 100;
  * Brings a database's tables up to date. Safe to repeat, and for several processes at once: a migration is one transaction,
  * so whoever comes second fails on what the first has just made, and finds it done when it looks again.
  */
-export async function migrateDatabase(db: Database): Promise<void> {
+export function migrateDatabase(db: Database): Promise<void> {
+  return migrateInTurn(db, MIGRATIONS);
+}
+
+async function migrateInTurn(db: Database | AccountsDatabase, migrationsFolder: string): Promise<void> {
   for (let look = 1; ; look++) {
     try {
-      return await migrate(db, { migrationsFolder: MIGRATIONS });
+      return await migrate(db as Database, { migrationsFolder });
     } catch (error) {
       const told = `${String(error)} ${String((error as Error).cause)}`;
       const isMeanwhile = /SQLITE_BUSY|already exists|duplicate column|no such index/i.test(told);

@@ -31,7 +31,7 @@ export function ownerOfMachine(): string {
 }
 
 /** Who makes a request: the owner at a page of ours, or a script in the owner's name. */
-export function personOf(request: Request): string {
-  const isPage = request.headers.get("sec-fetch-site") !== null;
+export function personOf(headers: Headers): string {
+  const isPage = headers.get("sec-fetch-site") !== null;
   return isPage ? ownerOfMachine() : `${ownerOfMachine()} (script)`;
 }

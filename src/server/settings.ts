@@ -20,6 +20,16 @@ const settingsSchema = z.object({
   HOTSHELF_JOB_MEMORY_MB: z.coerce.number().int().min(256).default(4096),
   /** Room for a workspace's uploads that were not read in yet, in MB. */
   HOTSHELF_UPLOADS_MB: z.coerce.number().positive().default(8192),
+  /** Has people sign in also where the server answers this machine only. */
+  HOTSHELF_SIGN_IN: z.stringbool().default(false),
+  /** Files of a certificate and its key, with which the server speaks TLS itself. */
+  HOTSHELF_TLS_CERT: z.string().optional(),
+  HOTSHELF_TLS_KEY: z.string().optional(),
+  /** Addresses of proxies that speak TLS in front of this server, and whose word on who asks is taken, parted by commas. */
+  HOTSHELF_TRUSTED_PROXY: z
+    .string()
+    .default("")
+    .transform((text) => new Set(text.split(/[\s,]+/).filter(Boolean))),
   /** Names beside this machine's own under which the server answers, parted by commas. */
   HOTSHELF_ALLOWED_HOSTS: z
     .string()
@@ -80,6 +90,15 @@ export function settings(): Settings {
 /** For tests that change the environment: the settings are read anew when next asked for. */
 export function forgetSettings(): void {
   cached = undefined;
+}
+
+/** Names and addresses by which a machine calls itself. */
+export const LOOPBACK = /^(?:localhost|127(?:\.\d{1,3}){3}|::1|\[::1\])$/;
+
+/** Whether people must sign in: wherever others than this machine's own account may reach the server, or where it was asked for. */
+export function isSignInOn(): boolean {
+  const { HOST, HOTSHELF_SIGN_IN, HOTSHELF_TRUSTED_PROXY } = settings();
+  return HOTSHELF_SIGN_IN || !LOOPBACK.test(HOST.toLowerCase()) || HOTSHELF_TRUSTED_PROXY.size > 0;
 }
 
 /** The folder that holds databases and uploads. */

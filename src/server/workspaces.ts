@@ -18,11 +18,13 @@ export const LOCK_FILE = "runner-lock.db";
 export const HANDS_LOCK_FILE = "hands-lock.db";
 export const ACCOUNTS_FILE = "accounts.db";
 const OWN_FILES = new Set([LOCK_FILE, HANDS_LOCK_FILE, ACCOUNTS_FILE]);
+/** First parts of API addresses that are no workspace. */
+const OWN_PATHS = new Set(["me", "session", "invitations", "health", "ready", "workspaces"]);
 
 const slugSchema = z
   .string()
   .regex(/^[a-z0-9][a-z0-9-]{0,39}$/, "lower-case letters, digits and hyphens, at most 40")
-  .refine((slug) => !OWN_FILES.has(`${slug}.db`), "a name that Hot Shelf needs itself");
+  .refine((slug) => !OWN_FILES.has(`${slug}.db`) && !OWN_PATHS.has(slug), "a name that Hot Shelf needs itself");
 
 export const newWorkspaceSchema = z.object({
   slug: slugSchema,

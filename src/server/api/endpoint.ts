@@ -1,7 +1,15 @@
 import { z } from "zod";
 import type { Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
+import type { Asker } from "../sign-in/asker";
+import type { Needs } from "../sign-in/roles";
 import type { WorkspaceInfo } from "../workspaces";
+
+/** An answer with headers of its own, such as a cookie. */
+export interface HeadedAnswer {
+  value: unknown;
+  headers: Record<string, string>;
+}
 
 /** A file as an answer. */
 export interface FileAnswer {
@@ -18,11 +26,17 @@ export interface EndpointRequest<Q, B> {
   raw: ReadableStream<Uint8Array> | null;
   /** Who makes the request. */
   who: string;
+  asker: Asker | null;
+  headers: Headers;
 }
 
 /** One operation of the HTTP API. The same schemas check the request and describe it in the OpenAPI document. */
 export interface Endpoint<Q = unknown, B = unknown> {
   method: "GET" | "POST" | "PUT" | "DELETE";
+  /** Who may ask for it. */
+  role: Needs;
+  /** What can't be undone with ease, or opens doors: it wants the password within the hour. */
+  isGrave?: true;
   /** With parameters in braces; below `{workspace}` when `scope` says so. */
   path: string;
   summary: string;
@@ -40,7 +54,7 @@ export interface Endpoint<Q = unknown, B = unknown> {
 
 export type WorkspaceHandler<Q, B> = (
   request: EndpointRequest<Q, B> & { db: Database; info: WorkspaceInfo },
-) => Promise<Outcome<unknown> | FileAnswer | Json>;
+) => Promise<Outcome<unknown> | FileAnswer | HeadedAnswer | Json>;
 
 export type GlobalHandler<Q, B> = (request: EndpointRequest<Q, B>) => Promise<Outcome<unknown> | FileAnswer | Json>;
 

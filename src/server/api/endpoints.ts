@@ -11,16 +11,22 @@ import { exclusionEndpoints } from "./stages/exclusions";
 import { planogramEndpoints } from "./stages/planogram";
 import { reportEndpoints } from "./stages/reports";
 import { runEndpoints } from "./stages/run";
+import { signInEndpoints } from "./stages/sign-in";
 
 /** Below this much room on the disk a feed of 100,000 items may not fit. */
 const LEAST_FREE_MB = 500;
 
 const globalEndpoints: BoundEndpoint[] = [
-  global({ method: "GET", path: "health", summary: "Whether the server answers." }, async () =>
+  global({ method: "GET", role: "anyone", path: "health", summary: "Whether the server answers." }, async () =>
     ok({ status: "ok", version: packageJson.version }),
   ),
   global(
-    { method: "GET", path: "ready", summary: "Whether all can work: workspaces, the runner, room on the disk." },
+    {
+      method: "GET",
+      role: "anyone",
+      path: "ready",
+      summary: "Whether all can work: workspaces, the runner, room on the disk.",
+    },
     async () => {
       const { broken } = await lookAtWorkspaces();
       const freeMb = Math.floor((await freeBytes()) / (1024 * 1024));
@@ -28,9 +34,20 @@ const globalEndpoints: BoundEndpoint[] = [
       return ok({ ready: broken.length === 0 && runner && freeMb > LEAST_FREE_MB, runner, freeMb, broken });
     },
   ),
-  global({ method: "GET", path: "workspaces", summary: "Workspaces." }, async () => ok(await listWorkspaces())),
+  global({ method: "GET", role: "member", path: "workspaces", summary: "Workspaces." }, async ({ asker }) => {
+    const all = await listWorkspaces();
+    const roles = await Promise.all(all.map(({ slug }) => asker?.roleIn(slug)));
+    return ok(all.filter((_, i) => roles[i]));
+  }),
   global(
-    { method: "POST", path: "workspaces", summary: "Make an empty workspace.", body: newWorkspaceSchema, status: 201 },
+    {
+      method: "POST",
+      role: "founder",
+      path: "workspaces",
+      summary: "Make an empty workspace.",
+      body: newWorkspaceSchema,
+      status: 201,
+    },
     async ({ body }) => createWorkspace(body),
   ),
 ];
@@ -38,6 +55,7 @@ const globalEndpoints: BoundEndpoint[] = [
 /** Every operation of the API, in the order of the stages. */
 export const ENDPOINTS: BoundEndpoint[] = [
   ...globalEndpoints,
+  ...signInEndpoints,
   ...catalogueEndpoints,
   ...itemEndpoints,
   ...shelfEndpoints,

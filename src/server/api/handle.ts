@@ -2,11 +2,13 @@ import { randomUUID } from "node:crypto";
 import { z } from "zod";
 import { FailureError, type Failure, type Outcome } from "@/core/kit/outcome";
 import { log } from "../log";
-import { actAs, personOf } from "../person";
+import { actAs, NOBODY } from "../person";
+import { askerOf, type Asker } from "../sign-in/asker";
+import { keptOut, noSuchWorkspace } from "../sign-in/kept-out";
 import { storageFailure } from "../disk";
 import { findWorkspace } from "../workspaces";
 import { checkTexts, readJson, refusal } from "./front-door";
-import { matchPath, type BoundEndpoint, type EndpointRequest, type FileAnswer } from "./endpoint";
+import { matchPath, type BoundEndpoint, type EndpointRequest, type FileAnswer, type HeadedAnswer } from "./endpoint";
 import { ENDPOINTS } from "./endpoints";
 import { openApiDocument } from "./openapi";
 
@@ -17,6 +19,8 @@ const STATUS_BY_CODE: [pattern: RegExp, status: number][] = [
     409,
   ],
   [/too-large$/, 413],
+  [/^sign-in-needed$|^sign-in-wrong$/, 401],
+  [/^sign-in-throttled$/, 429],
   [/^forbidden/, 403],
   [/^host-foreign$/, 421],
   [/^workspace-(?:missing|newer|broken|full|read-only)$/, 503],
@@ -79,16 +83,17 @@ export async function handleApi(request: Request, path: string): Promise<Respons
 
 async function answer(request: Request, endpoint: BoundEndpoint, path: Record<string, string>): Promise<Response> {
   try {
-    const parsed = await parseRequest(request, endpoint, path);
+    const asker = await askerOf(request.headers);
+    const barred = await keptOut(request, endpoint, path["workspace"], asker);
+    if (barred) return errorResponse(barred);
+    const parsed = await parseRequest(request, endpoint, path, asker);
     let result: unknown;
     if (endpoint.workspace) {
       const found = await findWorkspace(path["workspace"]!);
-      if (!found) {
-        return errorResponse({ code: "workspace-unknown", message: `There is no workspace "${path["workspace"]}".` });
-      }
+      if (!found) return errorResponse(noSuchWorkspace(path["workspace"]!));
       result = await actAs(parsed.who, () => endpoint.run({ ...parsed, db: found.db, info: found.info }));
     } else result = await actAs(parsed.who, () => endpoint.run(parsed));
-    return respond(result as Outcome<unknown> | FileAnswer, endpoint.status ?? 200);
+    return respond(result as Outcome<unknown> | FileAnswer | HeadedAnswer, endpoint.status ?? 200);
   } catch (error) {
     if (error instanceof FailureError) return errorResponse(error.failure);
     if (error instanceof z.ZodError) return errorResponse(inputFailure(error), 400);
@@ -113,17 +118,19 @@ async function parseRequest(
   request: Request,
   endpoint: BoundEndpoint,
   path: Record<string, string>,
+  asker: Asker | null,
 ): Promise<EndpointRequest<unknown, unknown>> {
   const asked = Object.fromEntries(new URL(request.url).searchParams);
   checkTexts({ path, query: asked });
   const query = endpoint.query?.parse(asked) ?? {};
-  const who = personOf(request);
-  if (endpoint.rawBody) return { path, query, body: undefined, raw: request.body, who };
+  const { headers } = request;
+  const who = asker?.who ?? NOBODY;
+  if (endpoint.rawBody) return { path, query, body: undefined, raw: request.body, who, asker, headers };
   const body = endpoint.body ? endpoint.body.parse(await readJson(request, endpoint.bodyMb)) : undefined;
-  return { path, query, body, raw: null, who };
+  return { path, query, body, raw: null, who, asker, headers };
 }
 
-function respond(result: Outcome<unknown> | FileAnswer, status: number): Response {
+function respond(result: Outcome<unknown> | FileAnswer | HeadedAnswer, status: number): Response {
   if ("file" in result) {
     return new Response(result.file, {
       headers: {
@@ -132,5 +139,6 @@ function respond(result: Outcome<unknown> | FileAnswer, status: number): Respons
       },
     });
   }
+  if ("headers" in result) return Response.json(result.value, { status, headers: result.headers });
   return result.ok ? Response.json(result.value, { status }) : errorResponse(result.error);
 }

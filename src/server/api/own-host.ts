@@ -1,7 +1,4 @@
-import { settings } from "../settings";
-
-/** Names that this machine answers to without being told: itself. */
-const LOOPBACK = /^(?:localhost|127(?:\.\d{1,3}){3}|\[::1\])$/;
+import { LOOPBACK, settings } from "../settings";
 
 /** Whether a Host header names this server: a page elsewhere can give its own name the address of this machine. */
 export function isOwnHost(host: string | null): boolean {

@@ -11,7 +11,9 @@ import { listFields } from "../../catalogue/field-list";
 import { listLookups, removeLookup, saveLookup } from "../../catalogue/lookups";
 import { diagnose } from "../../across/catalogue/diagnose";
 import { takeFamilies, teachAvailability, teachSchema, unknownAvailability } from "../../across/catalogue/repair";
-import { feedSourceSchema } from "../../catalogue/feed-source";
+import { feedSourceSchema, type SourceInput } from "../../catalogue/feed-source";
+import type { Asker } from "../../sign-in/asker";
+import { mustHold } from "../../sign-in/kept-out";
 import {
   feedKeySchema,
   importSchema,
@@ -35,10 +37,16 @@ import { windowOfDays } from "../../results/window";
 import { choiceIn, csv, days, jobAnswer, page, readingQuerySchema } from "./shared";
 
 /** Operations on feeds: taking in, sources, history, what is wrong. */
+/** Where a feed comes from is an owner's to say, be it only for once. @throws FailureError for others */
+async function checkSource(asker: Asker | null, slug: string, source: SourceInput | null | undefined): Promise<void> {
+  if (source) await mustHold(asker, slug, "owner");
+}
+
 export const catalogueEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "feeds",
       heavy: true,
       summary: "Feeds with what the last reading brought, and what is wrong.",
@@ -58,6 +66,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "editor",
       path: "uploads",
       heavy: true,
       summary: "Store a feed file (raw body) and propose a mapping for it.",
@@ -73,6 +82,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "uploads/{upload}",
       heavy: true,
       summary: "Look at an upload again, with another encoding, delimiter or part.",
@@ -84,6 +94,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "viewer",
       path: "uploads/{upload}/understood",
       heavy: true,
       summary:
@@ -95,18 +106,22 @@ export const catalogueEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "editor",
       path: "feeds/{feed}/import",
       heavy: true,
       summary: "Take in an upload with a mapping, as a job.",
       body: importSchema,
       status: 202,
     },
-    async ({ db, info, path, body }) =>
-      jobAnswer(await startImport(db, info.slug, feedKeySchema.parse(path["feed"]), body)),
+    async ({ db, info, asker, path, body }) => {
+      await checkSource(asker, info.slug, body.source);
+      return jobAnswer(await startImport(db, info.slug, feedKeySchema.parse(path["feed"]), body));
+    },
   ),
   inWorkspace(
     {
       method: "POST",
+      role: "editor",
       path: "feeds/{feed}/refresh",
       heavy: true,
       summary: "Read a feed file (raw body) with the saved mapping, or the proposed one for a new feed, as a job.",
@@ -133,6 +148,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "editor",
       path: "feeds/{feed}/fetch",
       summary: "Fetch the feed from its source, or look at another source without reading it in, as a job.",
       body: z.object({
@@ -142,11 +158,16 @@ export const catalogueEndpoints: BoundEndpoint[] = [
       }),
       status: 202,
     },
-    async ({ db, path, body }) => ok({ job: (await startFetch(db, feedKeySchema.parse(path["feed"]), body)).id }),
+    async ({ db, info, asker, path, body }) => {
+      await checkSource(asker, info.slug, body.source);
+      return ok({ job: (await startFetch(db, feedKeySchema.parse(path["feed"]), body)).id });
+    },
   ),
   inWorkspace(
     {
       method: "PUT",
+      role: "owner",
+      isGrave: true,
       path: "feeds/{feed}/source",
       summary: "Say where the feed is read from by itself, and when.",
       query: sinceSchema,
@@ -158,6 +179,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "set-aside",
       summary: "Rows of the last reading that were kept out, with reasons.",
       query: page,
@@ -165,7 +187,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
     async ({ db, query }) => ok(await rowsSetAside(db, query.offset, query.limit)),
   ),
   inWorkspace(
-    { method: "GET", path: "set-aside.csv", heavy: true, summary: "The same as a CSV file." },
+    { method: "GET", role: "viewer", path: "set-aside.csv", heavy: true, summary: "The same as a CSV file." },
     async ({ db }) => {
       const { headings, rows } = await rowsSetAside(db, 0, 100_000);
       const lines = rows.map(({ row, reasons, cells }) => [
@@ -177,15 +199,23 @@ export const catalogueEndpoints: BoundEndpoint[] = [
     },
   ),
   inWorkspace(
-    { method: "GET", path: "faults", heavy: true, summary: "Every fault and finding that diagnostics know." },
+    {
+      method: "GET",
+      role: "viewer",
+      path: "faults",
+      heavy: true,
+      summary: "Every fault and finding that diagnostics know.",
+    },
     async () => ok({ ...FAULT, ...FINDING }),
   ),
-  inWorkspace({ method: "GET", path: "refreshes", summary: "Readings of the feed, newest first." }, async ({ db }) =>
-    ok(await listRefreshes(db)),
+  inWorkspace(
+    { method: "GET", role: "viewer", path: "refreshes", summary: "Readings of the feed, newest first." },
+    async ({ db }) => ok(await listRefreshes(db)),
   ),
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "refreshes/{refresh}/items",
       heavy: true,
       summary: "What a reading changed, item by item and field by field.",
@@ -199,6 +229,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "refreshes/{refresh}/renames",
       heavy: true,
       summary: "Values that groups are named for and that the feed calls by another name since a refresh.",
@@ -208,6 +239,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "refreshes/{refresh}/effect",
       heavy: true,
       summary: "What a reading does to shelves and structure.",
@@ -215,12 +247,19 @@ export const catalogueEndpoints: BoundEndpoint[] = [
     async ({ db, path }) => refreshEffect(db, pathNumber(path, "refresh")),
   ),
   inWorkspace(
-    { method: "GET", path: "availability-words", heavy: true, summary: "Availability words that were not understood." },
+    {
+      method: "GET",
+      role: "viewer",
+      path: "availability-words",
+      heavy: true,
+      summary: "Availability words that were not understood.",
+    },
     async ({ db }) => ok(await unknownAvailability(db)),
   ),
   inWorkspace(
     {
       method: "PUT",
+      role: "editor",
       path: "availability-words",
       heavy: true,
       summary: "Say what availability words mean, from the next reading on.",
@@ -234,6 +273,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "PUT",
+      role: "editor",
       path: "proposed-families",
       summary: "Take proposed families as families, or leave them.",
       body: z.object({ take: z.boolean() }),
@@ -243,6 +283,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "categories",
       heavy: true,
       summary: "The category tree with items and results.",
@@ -253,6 +294,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "editor",
       path: "link-checks",
       summary: "Look at landing pages, as a job.",
       body: linkCheckSchema,
@@ -263,6 +305,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "editor",
       path: "costs",
       heavy: true,
       summary: "Read a file of costs and fees by item ID (raw body). It replaces an earlier one.",
@@ -275,6 +318,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "PUT",
+      role: "editor",
       path: "costs",
       heavy: true,
       summary: "Change the costs of single items.",
@@ -283,28 +327,35 @@ export const catalogueEndpoints: BoundEndpoint[] = [
     },
     async ({ db, body }) => ok(await keepCosts(db, body.lines, "add")),
   ),
-  inWorkspace({ method: "DELETE", path: "costs", heavy: true, summary: "Forget the costs file." }, async ({ db }) => {
-    await forgetCosts(db);
-    return ok({});
-  }),
+  inWorkspace(
+    { method: "DELETE", role: "editor", path: "costs", heavy: true, summary: "Forget the costs file." },
+    async ({ db }) => {
+      await forgetCosts(db);
+      return ok({});
+    },
+  ),
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "fields",
       heavy: true,
       summary: "Every field that rules and splits can use, with its coverage.",
     },
     async ({ db }) => ok(await listFields(db)),
   ),
-  inWorkspace({ method: "GET", path: "derived", summary: "Derived fields and look-up lists." }, async ({ db }) =>
-    ok({
-      fields: await listDerived(db),
-      lists: (await listLookups(db)).map(({ key, name, rows }) => ({ key, name, entries: rows.length })),
-    }),
+  inWorkspace(
+    { method: "GET", role: "viewer", path: "derived", summary: "Derived fields and look-up lists." },
+    async ({ db }) =>
+      ok({
+        fields: await listDerived(db),
+        lists: (await listLookups(db)).map(({ key, name, rows }) => ({ key, name, entries: rows.length })),
+      }),
   ),
   inWorkspace(
     {
       method: "POST",
+      role: "editor",
       path: "derived",
       summary: "Keep a derived field, new or changed.",
       query: sinceSchema,
@@ -315,6 +366,7 @@ export const catalogueEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "viewer",
       path: "derived/preview",
       heavy: true,
       summary: "What a derived field would do, without keeping it.",
@@ -322,15 +374,18 @@ export const catalogueEndpoints: BoundEndpoint[] = [
     },
     async ({ db, body }) => previewDerived(db, body),
   ),
-  inWorkspace({ method: "DELETE", path: "derived/{key}", summary: "Remove a derived field." }, async ({ db, path }) =>
-    removeDerived(db, path["key"]!),
+  inWorkspace(
+    { method: "DELETE", role: "editor", path: "derived/{key}", summary: "Remove a derived field." },
+    async ({ db, path }) => removeDerived(db, path["key"]!),
   ),
-  inWorkspace({ method: "GET", path: "lookups", summary: "Look-up lists with their entries." }, async ({ db }) =>
-    ok(await listLookups(db)),
+  inWorkspace(
+    { method: "GET", role: "viewer", path: "lookups", summary: "Look-up lists with their entries." },
+    async ({ db }) => ok(await listLookups(db)),
   ),
   inWorkspace(
     {
       method: "POST",
+      role: "editor",
       path: "lookups",
       summary: "Keep a look-up list, new or changed.",
       query: sinceSchema,
@@ -339,7 +394,8 @@ export const catalogueEndpoints: BoundEndpoint[] = [
     },
     async ({ db, query, body }) => saveLookup(db, body, query.since),
   ),
-  inWorkspace({ method: "DELETE", path: "lookups/{key}", summary: "Remove a look-up list." }, async ({ db, path }) =>
-    removeLookup(db, path["key"]!),
+  inWorkspace(
+    { method: "DELETE", role: "editor", path: "lookups/{key}", summary: "Remove a look-up list." },
+    async ({ db, path }) => removeLookup(db, path["key"]!),
   ),
 ];

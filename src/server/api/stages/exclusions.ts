@@ -8,7 +8,7 @@ const versionSchema = z.object({ version: z.coerce.number().int().min(0).optiona
 export const exclusionEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
-      ...({ method: "POST", path: "negatives/preview", heavy: true } as const),
+      ...({ method: "POST", role: "viewer", path: "negatives/preview", heavy: true } as const),
       summary: "What negatives would have stopped over the last 90 days, and which own keywords they would silence.",
       body: negativesSchema,
     },
@@ -16,7 +16,7 @@ export const exclusionEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace(
     {
-      ...({ method: "POST", path: "negatives", heavy: true } as const),
+      ...({ method: "POST", role: "editor", path: "negatives", heavy: true } as const),
       summary: "Put terms, listings or placements into the basket as negatives.",
       query: versionSchema,
       body: negativesSchema,

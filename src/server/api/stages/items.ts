@@ -108,6 +108,7 @@ export const itemEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "editor",
       path: "account/edits/many",
       bodyMb: 32,
       heavy: true,
@@ -120,6 +121,7 @@ export const itemEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "editor",
       path: "account/edits/many/{edit}/take-back",
       summary: "Take an edit of many items back as a whole while it was not sent, as a job.",
       status: 202,
@@ -129,6 +131,7 @@ export const itemEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "items",
       summary: "Items with results over the last `days`, found, filtered (JSON conditions) and sorted.",
       query: itemsQuery,
@@ -138,6 +141,7 @@ export const itemEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "items.csv",
       heavy: true,
       summary: "The same items, all of them, as a CSV file.",
@@ -151,6 +155,7 @@ export const itemEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "items.xlsx",
       heavy: true,
       summary: "The same items as an XLSX workbook.",
@@ -162,13 +167,21 @@ export const itemEndpoints: BoundEndpoint[] = [
     },
   ),
   inWorkspace(
-    { method: "GET", path: "item-ids", heavy: true, summary: "Only the IDs of the items found.", query: itemsQuery },
+    {
+      method: "GET",
+      role: "viewer",
+      path: "item-ids",
+      heavy: true,
+      summary: "Only the IDs of the items found.",
+      query: itemsQuery,
+    },
     async ({ db, info, query }) =>
       ok({ ids: await findItemIds(db, info, asQuery(query), await windowOfDays(db, query.days)) }),
   ),
   inWorkspace(
     {
       method: "POST",
+      role: "viewer",
       path: "item-ids/match",
       bodyMb: 32,
       heavy: true,
@@ -180,6 +193,7 @@ export const itemEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "viewer",
       path: "item-ids/families",
       bodyMb: 32,
       heavy: true,
@@ -189,16 +203,30 @@ export const itemEndpoints: BoundEndpoint[] = [
     async ({ db, body }) => ok({ ids: await withFamilies(db, body.ids) }),
   ),
   inWorkspace(
-    { method: "GET", path: "items/{id}", summary: "One item: fields, results, shelves, homes, history.", query: days },
+    {
+      method: "GET",
+      role: "viewer",
+      path: "items/{id}",
+      summary: "One item: fields, results, shelves, homes, history.",
+      query: days,
+    },
     async ({ db, info, path, query }) => findItem(db, info, path["id"]!, await windowOfDays(db, query.days)),
   ),
   inWorkspace(
-    { method: "POST", path: "notes", summary: "Keep a note on an item or a family.", body: noteSchema, status: 201 },
+    {
+      method: "POST",
+      role: "editor",
+      path: "notes",
+      summary: "Keep a note on an item or a family.",
+      body: noteSchema,
+      status: 201,
+    },
     async ({ db, body }) => ok(await addNote(db, body)),
   ),
   inWorkspace(
     {
       method: "POST",
+      role: "editor",
       path: "notes/many",
       bodyMb: 32,
       summary: "Keep a note on each of many items.",
@@ -212,13 +240,17 @@ export const itemEndpoints: BoundEndpoint[] = [
       return ok({ notes: body.lines.length });
     },
   ),
-  inWorkspace({ method: "DELETE", path: "notes/{id}", summary: "Remove a note." }, async ({ db, path }) => {
-    await removeNote(db, pathNumber(path, "id"));
-    return ok({});
-  }),
+  inWorkspace(
+    { method: "DELETE", role: "editor", path: "notes/{id}", summary: "Remove a note." },
+    async ({ db, path }) => {
+      await removeNote(db, pathNumber(path, "id"));
+      return ok({});
+    },
+  ),
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "views",
       summary: "Saved views of a screen.",
       query: z.object({ screen: z.string().max(40).default("catalogue") }),
@@ -226,11 +258,21 @@ export const itemEndpoints: BoundEndpoint[] = [
     async ({ db, query }) => ok(await listViews(db, query.screen)),
   ),
   inWorkspace(
-    { method: "POST", path: "views", summary: "Keep a view under a name.", body: savedViewSchema, status: 201 },
+    {
+      method: "POST",
+      role: "editor",
+      path: "views",
+      summary: "Keep a view under a name.",
+      body: savedViewSchema,
+      status: 201,
+    },
     async ({ db, body }) => ok(await saveView(db, body)),
   ),
-  inWorkspace({ method: "DELETE", path: "views/{id}", summary: "Remove a saved view." }, async ({ db, path }) => {
-    await removeView(db, pathNumber(path, "id"));
-    return ok({});
-  }),
+  inWorkspace(
+    { method: "DELETE", role: "editor", path: "views/{id}", summary: "Remove a saved view." },
+    async ({ db, path }) => {
+      await removeView(db, pathNumber(path, "id"));
+      return ok({});
+    },
+  ),
 ];

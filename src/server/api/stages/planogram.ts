@@ -28,15 +28,16 @@ const stamped = z.object({ version: stampSchema });
 /** Operations of the planogram stage. */
 export const planogramEndpoints: BoundEndpoint[] = [
   inWorkspace(
-    { method: "GET", path: "split-fields", heavy: true, summary: "What a ladder can split by." },
+    { method: "GET", role: "viewer", path: "split-fields", heavy: true, summary: "What a ladder can split by." },
     async ({ db }) => ok(await splitFields(db)),
   ),
-  inWorkspace({ method: "GET", path: "planograms", summary: "Planograms." }, async ({ db }) =>
+  inWorkspace({ method: "GET", role: "viewer", path: "planograms", summary: "Planograms." }, async ({ db }) =>
     ok(await listPlanograms(db)),
   ),
   inWorkspace(
     {
       method: "POST",
+      role: "editor",
       path: "planograms",
       summary: "Keep a planogram.",
       query: sinceSchema,
@@ -51,6 +52,7 @@ export const planogramEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "viewer",
       path: "planograms/preview",
       heavy: true,
       summary: "What a planogram would make: counts, homes, leaks, warnings, campaigns.",
@@ -61,6 +63,7 @@ export const planogramEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "viewer",
       path: "planograms/preview/items",
       heavy: true,
       summary: "The items of one planned campaign or ad group.",
@@ -72,6 +75,7 @@ export const planogramEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "editor",
       path: "planograms/{planogram}/apply",
       summary: "Put the difference to the account into the basket, as a job.",
       status: 202,
@@ -85,6 +89,7 @@ export const planogramEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "account",
       heavy: true,
       summary: "Campaigns and ad groups, basket included, with results.",
@@ -96,6 +101,7 @@ export const planogramEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "product-groups",
       heavy: true,
       summary: "Product groups of an ad group.",
@@ -106,6 +112,7 @@ export const planogramEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "editor",
       path: "account/edits",
       heavy: true,
       summary: "Change the account by hand; goes into the basket.",
@@ -117,6 +124,7 @@ export const planogramEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "editor",
       path: "account/records",
       heavy: true,
       summary: "Put records of any kind into the basket: campaigns, groups, keywords, targets, negatives, pools.",
@@ -129,6 +137,7 @@ export const planogramEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "editor",
       path: "account/edits/take-back",
       heavy: true,
       summary: "Take an unsent edit back.",
@@ -140,6 +149,7 @@ export const planogramEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "structure",
       heavy: true,
       summary: "The account's structure, basket included, as CSV or JSON.",

@@ -26,12 +26,18 @@ async function exported(db: Parameters<typeof exportReport>[0], kind: ReportKind
 /** Operations on reports: reading files in, taking them back, writing them out. */
 export const reportEndpoints: BoundEndpoint[] = [
   inWorkspace(
-    { method: "GET", path: "report-kinds", summary: "Kinds of report, what each is divided by and must have." },
+    {
+      method: "GET",
+      role: "viewer",
+      path: "report-kinds",
+      summary: "Kinds of report, what each is divided by and must have.",
+    },
     async () => ok(REPORT_SHAPE),
   ),
   inWorkspace(
     {
       method: "POST",
+      role: "editor",
       path: "report-uploads",
       heavy: true,
       summary: "Store a report file (raw body) and propose how it is read.",
@@ -47,6 +53,7 @@ export const reportEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "report-uploads/{upload}",
       heavy: true,
       summary: "Look at an uploaded report again, as another kind, part or delimiter.",
@@ -60,6 +67,7 @@ export const reportEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "editor",
       path: "report-imports",
       heavy: true,
       summary: "Take in an uploaded report with a mapping, as a job.",
@@ -71,6 +79,7 @@ export const reportEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "editor",
       path: "reports/{kind}",
       heavy: true,
       summary: "Take in a report file (raw body) with the mapping used before for its headings, or the proposed one.",
@@ -86,12 +95,19 @@ export const reportEndpoints: BoundEndpoint[] = [
     },
   ),
   inWorkspace(
-    { method: "GET", path: "report-imports", heavy: true, summary: "Report files read in, newest first." },
+    {
+      method: "GET",
+      role: "viewer",
+      path: "report-imports",
+      heavy: true,
+      summary: "Report files read in, newest first.",
+    },
     async ({ db }) => ok(await listReportImports(db)),
   ),
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "report-imports/{id}/aside",
       heavy: true,
       summary: "Rows of a report that were set aside, with reasons.",
@@ -101,6 +117,7 @@ export const reportEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "editor",
       path: "report-imports/{id}/take-back",
       summary: "Take a report file back as a whole, as a job.",
       status: 202,
@@ -111,6 +128,7 @@ export const reportEndpoints: BoundEndpoint[] = [
     inWorkspace(
       {
         method: "GET",
+        role: "viewer",
         path: `reports/${kind}.csv`,
         summary: `The ${kind} report over some days.`,
         query: reportDaysSchema,
@@ -121,7 +139,13 @@ export const reportEndpoints: BoundEndpoint[] = [
       },
     ),
     inWorkspace(
-      { method: "GET", path: `reports/${kind}.xlsx`, summary: "The same as a workbook.", query: reportDaysSchema },
+      {
+        method: "GET",
+        role: "viewer",
+        path: `reports/${kind}.xlsx`,
+        summary: "The same as a workbook.",
+        query: reportDaysSchema,
+      },
       async ({ db, query }) => {
         const outcome = await exported(db, kind, query);
         return outcome.ok ? xlsx(`${kind}-report.xlsx`, outcome.value.headings, outcome.value.rows) : outcome;

@@ -38,6 +38,7 @@ export const runEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "basket",
       heavy: true,
       summary: "What waits to be sent, in words and numbers, with checks.",
@@ -48,6 +49,7 @@ export const runEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "editor",
       path: "basket/remove",
       heavy: true,
       summary: "Take changes out of the basket.",
@@ -56,12 +58,14 @@ export const runEndpoints: BoundEndpoint[] = [
     async ({ db, who, body }) => removeFromBasket(db, who, body),
   ),
   inWorkspace(
-    { method: "GET", path: "dispatches", heavy: true, summary: "Dispatches, newest first." },
+    { method: "GET", role: "viewer", path: "dispatches", heavy: true, summary: "Dispatches, newest first." },
     async ({ db }) => ok(await listDispatches(db)),
   ),
   inWorkspace(
     {
       method: "POST",
+      role: "sender",
+      isGrave: true,
       path: "dispatches",
       heavy: true,
       summary: "Send the basket, as a job. With the version that was looked at, only if nothing changed since.",
@@ -71,12 +75,14 @@ export const runEndpoints: BoundEndpoint[] = [
     async ({ db, who, query }) => jobAnswer(await startDispatch(db, who, query.version ?? null)),
   ),
   inWorkspace(
-    { method: "GET", path: "dispatches/{id}", heavy: true, summary: "A dispatch with its changes." },
+    { method: "GET", role: "viewer", path: "dispatches/{id}", heavy: true, summary: "A dispatch with its changes." },
     async ({ db, info, path }) => viewDispatch(db, info, pathNumber(path, "id")),
   ),
   inWorkspace(
     {
       method: "POST",
+      role: "sender",
+      isGrave: true,
       path: "dispatches/{id}/take-back",
       heavy: true,
       summary: "Take a dispatch back, as a job.",
@@ -87,6 +93,7 @@ export const runEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "results",
       heavy: true,
       summary: "Results of a window by a level, divided by a split, beside another window.",
@@ -97,6 +104,7 @@ export const runEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "results.csv",
       heavy: true,
       summary: "The same lines, all of them, as a CSV file.",
@@ -110,6 +118,7 @@ export const runEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "results.xlsx",
       heavy: true,
       summary: "The same lines as an XLSX workbook.",
@@ -123,6 +132,7 @@ export const runEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "sender",
       path: "market/run",
       summary: "Run the test market for some days, as a job.",
       body: marketRunSchema,
@@ -131,12 +141,19 @@ export const runEndpoints: BoundEndpoint[] = [
     async ({ db, info, body }) => jobAnswer(await startMarketRun(db, info, body)),
   ),
   inWorkspace(
-    { method: "GET", path: "market", heavy: true, summary: "The test market's world: demand, rivals, placements." },
+    {
+      method: "GET",
+      role: "viewer",
+      path: "market",
+      heavy: true,
+      summary: "The test market's world: demand, rivals, placements.",
+    },
     async ({ db, info }) => viewMarket(db, info),
   ),
   inWorkspace(
     {
       method: "POST",
+      role: "editor",
       path: "market/compare",
       summary: "Run the account as it is and with the basket on the same days and seed, as a job; nothing is kept.",
       body: compareSchema,
@@ -147,6 +164,7 @@ export const runEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "viewer",
       path: "rate-card",
       heavy: true,
       summary: "Low, typical and high CPC and monthly volume of items, keywords and listings.",
@@ -155,12 +173,13 @@ export const runEndpoints: BoundEndpoint[] = [
     async ({ db, info, body }) => rateCards(db, info, body),
   ),
   inWorkspace(
-    { method: "GET", path: "till", summary: "The figures of the till strip.", query: days },
+    { method: "GET", role: "viewer", path: "till", summary: "The figures of the till strip.", query: days },
     async ({ db, info, query }) => ok(await tillStrip(db, info, query.days)),
   ),
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "forgotten",
       heavy: true,
       summary: "Items that nothing serves and nobody left out, by why.",
@@ -168,23 +187,28 @@ export const runEndpoints: BoundEndpoint[] = [
     async ({ db }) => ok(await forgottenItems(db)),
   ),
   inWorkspace(
-    { method: "GET", path: "set-up", summary: "What is still missing on the way round the loop." },
+    { method: "GET", role: "viewer", path: "set-up", summary: "What is still missing on the way round the loop." },
     async ({ db }) => ok(await setUpSteps(db)),
   ),
-  inWorkspace({ method: "GET", path: "jobs", summary: "Jobs under way and the last that ended." }, async ({ db }) =>
-    ok(await listJobs(db)),
+  inWorkspace(
+    { method: "GET", role: "viewer", path: "jobs", summary: "Jobs under way and the last that ended." },
+    async ({ db }) => ok(await listJobs(db)),
   ),
-  inWorkspace({ method: "GET", path: "jobs/{id}", summary: "A job." }, async ({ db, path }) => {
+  inWorkspace({ method: "GET", role: "viewer", path: "jobs/{id}", summary: "A job." }, async ({ db, path }) => {
     const job = await findJob(db, path["id"]!);
     return job ? ok(job) : fail("job-unknown", "There is no such job.");
   }),
-  inWorkspace({ method: "POST", path: "jobs/{id}/cancel", summary: "Ask a job to stop." }, async ({ db, path }) => {
-    const job = await cancelJob(db, path["id"]!);
-    return job ? ok(job) : fail("job-unknown", "There is no such job.");
-  }),
+  inWorkspace(
+    { method: "POST", role: "editor", path: "jobs/{id}/cancel", summary: "Ask a job to stop." },
+    async ({ db, path }) => {
+      const job = await cancelJob(db, path["id"]!);
+      return job ? ok(job) : fail("job-unknown", "There is no such job.");
+    },
+  ),
   inWorkspace(
     {
       method: "PUT",
+      role: "sender",
       path: "settings",
       summary: "Change the goal or a house rule.",
       query: sinceSchema,

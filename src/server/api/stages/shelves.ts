@@ -42,12 +42,13 @@ const onSchema = z.object({ on: daySchema.optional() });
 /** Operations of the shelves stage: sets, lists, history, claims and labels. */
 export const shelfEndpoints: BoundEndpoint[] = [
   inWorkspace(
-    { method: "GET", path: "shelf-sets", heavy: true, summary: "Shelf sets, in their order." },
+    { method: "GET", role: "viewer", path: "shelf-sets", heavy: true, summary: "Shelf sets, in their order." },
     async ({ db }) => ok(await listShelfSets(db)),
   ),
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "shelf-sets/ready-made",
       summary: "Sets to start from, with when each helps and when it hurts.",
     },
@@ -55,7 +56,7 @@ export const shelfEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace(
     {
-      ...({ method: "PUT", path: "shelf-sets", heavy: true } as const),
+      ...({ method: "PUT", role: "editor", path: "shelf-sets", heavy: true } as const),
       summary: "Keep a shelf set, new or changed, and compute it.",
       query: sinceSchema,
       body: shelfSetSchema,
@@ -68,12 +69,18 @@ export const shelfEndpoints: BoundEndpoint[] = [
     },
   ),
   inWorkspace(
-    { method: "POST", path: "shelf-sets/order", summary: "Put the sets into an order.", body: setOrderSchema },
+    {
+      method: "POST",
+      role: "editor",
+      path: "shelf-sets/order",
+      summary: "Put the sets into an order.",
+      body: setOrderSchema,
+    },
     async ({ db, body }) => orderShelfSets(db, body),
   ),
   inWorkspace(
     {
-      ...({ method: "POST", path: "shelf-sets/preview", heavy: true } as const),
+      ...({ method: "POST", role: "viewer", path: "shelf-sets/preview", heavy: true } as const),
       summary: "What a definition would make of the latest results, and who would move.",
       body: shelfSetSchema,
     },
@@ -81,7 +88,7 @@ export const shelfEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace(
     {
-      ...({ method: "POST", path: "shelf-sets/live", heavy: true } as const),
+      ...({ method: "POST", role: "viewer", path: "shelf-sets/live", heavy: true } as const),
       summary: "What a screen needs to cut a set anew by itself, as columns in bytes.",
       body: shelfSetSchema,
     },
@@ -94,7 +101,7 @@ export const shelfEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace(
     {
-      ...({ method: "POST", path: "shelf-sets/distribution", heavy: true } as const),
+      ...({ method: "POST", role: "viewer", path: "shelf-sets/distribution", heavy: true } as const),
       summary: "How the items are spread over a metric.",
       body: distributionSchema,
     },
@@ -102,7 +109,7 @@ export const shelfEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace(
     {
-      ...({ method: "POST", path: "shelf-sets/keep", heavy: true, bodyMb: 25 } as const),
+      ...({ method: "POST", role: "editor", path: "shelf-sets/keep", heavy: true, bodyMb: 25 } as const),
       summary: "Keep a filter, a pick or a pasted list as a shelf.",
       body: keepShelfSchema,
     },
@@ -110,7 +117,7 @@ export const shelfEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace(
     {
-      ...({ method: "POST", path: "shelf-sets/{set}/recompute", heavy: true } as const),
+      ...({ method: "POST", role: "editor", path: "shelf-sets/{set}/recompute", heavy: true } as const),
       summary: "Recompute from the latest results; with `accept`, also past the set's limit of moves.",
       query: z.object({ accept: z.enum(["true", "false"]).default("false") }),
     },
@@ -118,26 +125,27 @@ export const shelfEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace(
     {
-      ...({ method: "GET", path: "shelf-sets/{set}", heavy: true } as const),
+      ...({ method: "GET", role: "viewer", path: "shelf-sets/{set}", heavy: true } as const),
       summary: "A set's shelves with items, spend, sales, shares, gap and return; on an earlier day if asked.",
       query: onSchema,
     },
     async ({ db, info, path, query }) =>
       shelfBlocks(db, info, path["set"]!, undefined, query.on === undefined ? undefined : parseDay(query.on)),
   ),
-  inWorkspace({ method: "DELETE", path: "shelf-sets/{set}", summary: "Take a set away." }, async ({ db, path }) =>
-    removeShelfSet(db, path["set"]!),
+  inWorkspace(
+    { method: "DELETE", role: "editor", path: "shelf-sets/{set}", summary: "Take a set away." },
+    async ({ db, path }) => removeShelfSet(db, path["set"]!),
   ),
   inWorkspace(
     {
-      ...({ method: "POST", path: "shelf-sets/{set}/restore" } as const),
+      ...({ method: "POST", role: "editor", path: "shelf-sets/{set}/restore" } as const),
       summary: "Bring a set back that was taken away, with its lists and history.",
     },
     async ({ db, path }) => restoreShelfSet(db, path["set"]!),
   ),
   inWorkspace(
     {
-      ...({ method: "GET", path: "shelf-sets/{set}/moves", heavy: true } as const),
+      ...({ method: "GET", role: "viewer", path: "shelf-sets/{set}/moves", heavy: true } as const),
       summary: "What came to and left each shelf between two days, with why.",
       query: movementsSchema,
     },
@@ -145,7 +153,7 @@ export const shelfEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace(
     {
-      ...({ method: "GET", path: "shelf-sets/{set}/moves.csv", heavy: true } as const),
+      ...({ method: "GET", role: "viewer", path: "shelf-sets/{set}/moves.csv", heavy: true } as const),
       summary: "The same as a file.",
       query: movementsSchema,
     },
@@ -160,6 +168,7 @@ export const shelfEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "shelf-sets/{set}/shelves/{shelf}/picks",
       heavy: true,
       summary: "The items of a hand-picked shelf.",
@@ -168,7 +177,13 @@ export const shelfEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace(
     {
-      ...({ method: "POST", path: "shelf-sets/{set}/shelves/{shelf}/picks", heavy: true, bodyMb: 25 } as const),
+      ...({
+        method: "POST",
+        role: "editor",
+        path: "shelf-sets/{set}/shelves/{shelf}/picks",
+        heavy: true,
+        bodyMb: 25,
+      } as const),
       summary: "Put a list on a hand-picked shelf, or with `preview` say what that would do.",
       body: pickListSchema,
     },
@@ -180,7 +195,7 @@ export const shelfEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace(
     {
-      ...({ method: "GET", path: "shelf-sets/{set}/labels.csv", heavy: true } as const),
+      ...({ method: "GET", role: "viewer", path: "shelf-sets/{set}/labels.csv", heavy: true } as const),
       summary: "The shelf of every item, keyed by item ID.",
     },
     async ({ db, path }) => {
@@ -196,7 +211,7 @@ export const shelfEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace(
     {
-      ...({ method: "GET", path: "shelf-overlap", heavy: true } as const),
+      ...({ method: "GET", role: "viewer", path: "shelf-overlap", heavy: true } as const),
       summary: "Two sets laid over each other: items, spend and sales of each cell.",
       query: overlapSchema,
     },
@@ -205,6 +220,7 @@ export const shelfEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "GET",
+      role: "viewer",
       path: "labels",
       heavy: true,
       summary: "Which set writes which label column, and what changed since the feed was last fetched.",
@@ -214,6 +230,7 @@ export const shelfEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "PUT",
+      role: "editor",
       path: "labels",
       heavy: true,
       summary: "Settle which set writes which label column.",
@@ -222,16 +239,23 @@ export const shelfEndpoints: BoundEndpoint[] = [
     async ({ db, body }) => setLabelColumns(db, body),
   ),
   inWorkspace(
-    { method: "POST", path: "labels/renew", heavy: true, summary: "Give the label feed a new address." },
+    { method: "POST", role: "owner", path: "labels/renew", heavy: true, summary: "Give the label feed a new address." },
     async ({ db }) => ok(await renewLabelToken(db)),
   ),
   inWorkspace(
-    { method: "GET", path: "labels/file", heavy: true, summary: "The label feed as a file.", query: formatSchema },
+    {
+      method: "GET",
+      role: "viewer",
+      path: "labels/file",
+      heavy: true,
+      summary: "The label feed as a file.",
+      query: formatSchema,
+    },
     async ({ db, query }) => labelFile(db, query.format),
   ),
   inWorkspace(
     {
-      ...({ method: "GET", path: "label-feed/{token}/{format}", heavy: true } as const),
+      ...({ method: "GET", role: "anyone", path: "label-feed/{token}/{format}", heavy: true } as const),
       summary: "The label feed at its address, for a channel to fetch: csv, tsv or xml.",
     },
     async ({ db, path }) => fetchLabels(db, path["token"]!, path["format"]!),

@@ -1,0 +1,28 @@
+import { hash, verify } from "@node-rs/argon2";
+import { z } from "zod";
+
+/** OWASP's least for Argon2id: 19 MiB, two passes, one lane. */
+const COST = { memoryCost: 19 * 1024, timeCost: 2, parallelism: 1 } as const;
+const LEAST_LENGTH = 12;
+
+/** A password that may be chosen: long, and not the name or address of whoever chooses it. */
+export const passwordSchema = z
+  .string()
+  .min(LEAST_LENGTH, `A password has ${LEAST_LENGTH} characters and more; several words are easy to keep.`)
+  .max(500)
+  .refine((text) => new Set(text.toLowerCase()).size >= 5, "This is too few different characters for a password.");
+
+/** The hash of a password, with salt and cost. */
+export function hashPassword(password: string): Promise<string> {
+  return hash(password.normalize("NFKC"), COST);
+}
+
+/** Nobody's password: compared with where there is no such person, so that the answer takes as long. */
+let nobody: Promise<string> | null = null;
+
+/** Whether a password fits a hash; false where there is none, after as long. */
+export async function isPassword(kept: string | null, password: string): Promise<boolean> {
+  const against = kept ?? (await (nobody ??= hashPassword("nobody at all has this")));
+  const fits = await verify(against, password.normalize("NFKC"));
+  return fits && kept !== null;
+}

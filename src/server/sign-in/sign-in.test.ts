@@ -1,0 +1,267 @@
+import { beforeAll, describe, expect, it } from "vitest";
+import { TOTP, Secret } from "otpauth";
+import { handleApi } from "../api/handle";
+import { ENDPOINTS } from "../api/endpoints";
+import { forgetSettings } from "../settings";
+import { testWorkspace } from "../testing";
+import { accounts } from "./accounts";
+import { founderLink } from "./people";
+import { ROLES, type Role } from "./roles";
+import { findSession } from "./sessions";
+
+const PASSWORD = "several words are easy";
+let shop: string;
+let other: string;
+let founder: Caller;
+
+interface Answer {
+  status: number;
+  body: Record<string, unknown> & { error?: { code: string; message: string } };
+  cookie: string | null;
+}
+
+type Caller = (method: string, path: string, body?: unknown) => Promise<Answer>;
+
+/** Asks as a browser with this cookie, or a script with this token, would. */
+function caller(login: { cookie?: string | null; token?: string; from?: string } = {}): Caller {
+  return async (method, path, body) => {
+    const headers: Record<string, string> = { "content-type": "application/json" };
+    if (login.cookie) headers["cookie"] = `theme=dark; ${login.cookie}`;
+    if (login.token) headers["authorization"] = `Bearer ${login.token}`;
+    headers["x-hot-shelf-from"] = login.from ?? "10.0.0.1";
+    const init = { method, headers, ...(body === undefined ? {} : { body: JSON.stringify(body) }) };
+    const response = await handleApi(new Request(`http://localhost/api/v1/${path}`, init), path.split("?")[0]!);
+    const cookie = response.headers.get("set-cookie");
+    return {
+      status: response.status,
+      body: (await response.json()) as Answer["body"],
+      cookie: cookie && cookie.split(";")[0]!,
+    };
+  };
+}
+
+const nobody = caller();
+
+/** Invites somebody and has them come in. */
+async function comeIn(email: string, role: Role): Promise<Caller> {
+  const { body } = await founder("POST", `${shop}/people`, { email, role });
+  const secret = (body["link"] as string).replace("/welcome/", "");
+  const accepted = await nobody("POST", `invitations/${secret}`, { name: email.split("@")[0], password: PASSWORD });
+  return caller({ cookie: accepted.cookie });
+}
+
+const signIn = (email: string, password: string, more: object = {}, from?: string) =>
+  caller(from ? { from } : {})("POST", "session", { email, password, ...more });
+
+beforeAll(async () => {
+  process.env["HOTSHELF_SIGN_IN"] = "true";
+  forgetSettings();
+  shop = (await testWorkspace()).info.slug;
+  other = (await testWorkspace()).info.slug;
+  const secret = await founderLink();
+  const made = await nobody("POST", `invitations/${secret}`, {
+    email: "Ada@shop.example",
+    name: "Ada",
+    password: PASSWORD,
+  });
+  founder = caller({ cookie: made.cookie });
+  expect(
+    (await nobody("POST", `invitations/${secret}`, { email: "x@y.example", password: PASSWORD })).body.error!.code,
+  ).toBe("invitation-gone");
+});
+
+describe("without a session", () => {
+  it("nothing of a workspace is answered, not even whether it is there", async () => {
+    for (const path of [`${shop}/items`, "no-such/items", "workspaces", `${shop}/basket`]) {
+      expect([path, (await nobody("GET", path)).status]).toEqual([path, 401]);
+    }
+    expect((await nobody("GET", "session")).body).toMatchObject({ isOn: true, isFirst: false, who: null, role: null });
+    expect((await nobody("GET", "health")).status).toBe(200);
+  });
+});
+
+describe("signing in", () => {
+  it("takes the right password only, says nothing of who is known, and its cookie is for this host alone", async () => {
+    const unknown = await signIn("nobody@shop.example", PASSWORD);
+    const wrong = await signIn("ada@shop.example", "not the right words");
+    expect([unknown.status, unknown.body]).toEqual([wrong.status, wrong.body]);
+    expect(wrong.status).toBe(401);
+    const right = await signIn("ADA@shop.example", PASSWORD);
+    expect([right.status, right.cookie]).toEqual([200, expect.stringMatching(/^__Host-hot-shelf=[\w-]{43}$/)]);
+    // Only its hash is kept.
+    const { rows } = await (await accounts()).$client.execute("SELECT * FROM sessions");
+    expect(JSON.stringify(rows)).not.toContain(right.cookie!.split("=")[1]);
+    const other = await signIn("ada@shop.example", PASSWORD);
+    expect(other.cookie).not.toBe(right.cookie);
+  });
+
+  it("is throttled after five failures from one place, also for the right password, and from no other place", async () => {
+    await comeIn("slow@shop.example", "viewer");
+    for (let i = 0; i < 5; i++)
+      expect((await signIn("slow@shop.example", `wrong ${i}`, {}, "10.9.9.9")).status).toBe(401);
+    expect((await signIn("slow@shop.example", PASSWORD, {}, "10.9.9.9")).status).toBe(429);
+    expect((await signIn("slow@shop.example", PASSWORD, {}, "10.9.9.8")).status).toBe(200);
+  });
+
+  it("asks for a code where the person uses them, and takes each once", async () => {
+    const ben = await comeIn("ben@shop.example", "viewer");
+    const { secret } = (await ben("POST", "me/codes")).body as { secret: string };
+    const code = (seconds = 0) =>
+      new TOTP({ secret: Secret.fromBase32(secret) }).generate({ timestamp: Date.now() + seconds * 1000 });
+    expect((await ben("PUT", "me/codes", { secret, code: "000000" })).body.error!.code).toBe("code-wrong");
+    expect((await ben("PUT", "me/codes", { secret, code: code() })).status).toBe(200);
+    expect((await signIn("ben@shop.example", PASSWORD)).body.error!.message).toMatch(/code/);
+    const now = code();
+    expect((await signIn("ben@shop.example", PASSWORD, { code: now })).status).toBe(200);
+    expect((await signIn("ben@shop.example", PASSWORD, { code: now })).status).toBe(401);
+    expect((await signIn("ben@shop.example", PASSWORD, { code: code(30) })).status).toBe(200);
+    const { rows } = await (
+      await accounts()
+    ).$client.execute("SELECT code_secret FROM people WHERE code_secret NOTNULL");
+    expect(JSON.stringify(rows)).not.toContain(secret);
+  });
+
+  it("refuses short passwords and those of one letter", async () => {
+    const { body } = await founder("POST", `${shop}/people`, { email: "short@shop.example", role: "viewer" });
+    const secret = (body["link"] as string).replace("/welcome/", "");
+    for (const password of ["elevenchars", "aaaaaaaaaaaaaaaaaaa"]) {
+      expect((await nobody("POST", `invitations/${secret}`, { name: "S", password })).status).toBe(400);
+    }
+    expect((await nobody("GET", `invitations/${secret}`)).body).toMatchObject({
+      email: "short@shop.example",
+      role: "viewer",
+    });
+  });
+});
+
+describe("sessions", () => {
+  it("end after twelve idle hours, after thirty days, by signing out, and by a change of role", async () => {
+    const secretOf = (cookie: string | null) => cookie!.split("=")[1]!;
+    const hour = 3_600_000;
+    const idle = secretOf((await signIn("ada@shop.example", PASSWORD)).cookie);
+    expect(await findSession(idle, Date.now() + 11 * hour)).not.toBeNull();
+    // Just used, so it lives twelve hours more, and so on, for thirty days at most.
+    let now = Date.now();
+    for (; now < Date.now() + 29 * 24 * hour; now += 11 * hour) expect(await findSession(idle, now)).not.toBeNull();
+    expect(await findSession(idle, now + 24 * hour)).toBeNull();
+    const quiet = secretOf((await signIn("ada@shop.example", PASSWORD)).cookie);
+    expect(await findSession(quiet, Date.now() + 12.1 * hour)).toBeNull();
+
+    const out = caller({ cookie: (await signIn("ada@shop.example", PASSWORD)).cookie });
+    expect((await out("DELETE", "session")).cookie).toBe("__Host-hot-shelf=");
+    expect((await out("GET", "me/sessions")).status).toBe(401);
+
+    const cleo = await comeIn("cleo@shop.example", "viewer");
+    expect((await cleo("GET", `${shop}/items?limit=1`)).status).toBe(200);
+    const { people } = (await founder("GET", `${shop}/people`)).body as { people: { id: string; email: string }[] };
+    const { id } = people.find(({ email }) => email === "cleo@shop.example")!;
+    await founder("PUT", `${shop}/people/${id}`, { role: "sender" });
+    expect((await cleo("GET", `${shop}/items?limit=1`)).status).toBe(401);
+    expect(
+      (
+        await founder("PUT", `${shop}/people/${people.find((one) => one.email === "ada@shop.example")!.id}`, {
+          role: null,
+        })
+      ).status,
+    ).toBe(422);
+  });
+
+  it("are asked for the password again for what is grave, an hour after it was given", async () => {
+    const { cookie } = await signIn("ada@shop.example", PASSWORD);
+    const ada = caller({ cookie });
+    await (await accounts()).$client.execute("UPDATE sessions SET proved_at = proved_at - 3700000");
+    const grave = await ada("POST", `${shop}/dispatches`, {});
+    expect([grave.status, grave.body.error!.code]).toEqual([403, "forbidden-unproved"]);
+    expect((await ada("GET", `${shop}/basket`)).status).toBe(200);
+    expect((await ada("POST", "session/proof", { password: "wrong words here" })).status).toBe(401);
+    expect((await ada("POST", "session/proof", { password: PASSWORD })).status).toBe(200);
+    expect((await ada("POST", `${shop}/dispatches`, {})).body.error!.code).not.toBe("forbidden-unproved");
+    founder = ada;
+  });
+});
+
+describe("roles", () => {
+  it("are named by every operation, and each lets through what it names and nothing beyond it", async () => {
+    expect(ENDPOINTS.filter(({ role }) => role === undefined)).toEqual([]);
+    const callers = new Map<Role, Caller>();
+    for (const role of ROLES) callers.set(role, await comeIn(`${role}@shop.example`, role));
+    const seen = { let: 0, refused: 0 };
+    for (const { method, path, role, workspace } of ENDPOINTS) {
+      if (!workspace || role === "anyone" || role === "member" || role === "founder") continue;
+      // Its own parameters stand for nothing; whether it is let through is decided before.
+      const where = `${shop}/${path.replace(/\{\w+\}/g, "x")}`;
+      for (const held of ROLES) {
+        if (ROLES.indexOf(held) >= ROLES.indexOf(role)) continue;
+        const { status, body } = await callers.get(held)!(method, where, method === "GET" ? undefined : {});
+        expect([held, method, path, status, body.error!.code]).toEqual([held, method, path, 403, "forbidden-role"]);
+        seen.refused++;
+      }
+      if (method !== "GET" || /csv|xlsx|file/.test(path)) continue;
+      const { body } = await callers.get(role)!(method, where);
+      expect([path, body.error?.code ?? "let"]).toEqual([
+        path,
+        expect.not.stringMatching(/^forbidden|^workspace-unknown|^sign-in/),
+      ]);
+      seen.let++;
+    }
+    expect(seen.let).toBeGreaterThan(25);
+    expect(seen.refused).toBeGreaterThan(60);
+  });
+
+  it("hold in one workspace: any other is one that is not there, for people and for scripts", async () => {
+    const dora = await comeIn("dora@shop.example", "owner");
+    const elsewhere = await dora("GET", `${other}/items`);
+    expect([elsewhere.status, elsewhere.body]).toEqual([404, (await dora("GET", `${other}/basket`)).body]);
+    expect(elsewhere.body.error!.message.replace(other, "x")).toBe(
+      (await dora("GET", "no-such/items")).body.error!.message.replace("no-such", "x"),
+    );
+    expect((await dora("GET", "workspaces")).body).toMatchObject([{ slug: shop }]);
+    expect((await dora("POST", "workspaces", { slug: "mine" })).body.error!.code).toBe("forbidden-founder");
+    const { token, id } = (await dora("POST", `${shop}/tokens`, { name: "nightly", role: "editor" })).body as {
+      token: string;
+      id: string;
+    };
+    const script = caller({ token });
+    expect((await script("GET", `${shop}/items?limit=1`)).status).toBe(200);
+    expect((await script("GET", `${other}/items?limit=1`)).status).toBe(404);
+    expect((await script("POST", `${shop}/dispatches`, {})).status).toBe(403);
+    expect((await script("PUT", `${shop}/feeds/main/source`, { source: null, schedule: null })).status).toBe(403);
+    const sneaky = { source: { kind: "url", url: "https://evil.example/x" }, into: "upload" };
+    expect((await script("POST", `${shop}/feeds/main/fetch`, sneaky)).status).toBe(403);
+    expect(JSON.stringify((await dora("GET", `${shop}/tokens`)).body)).not.toContain(token.slice(9));
+    await (await accounts()).$client.execute("UPDATE tokens SET expires_at = 1");
+    expect((await script("GET", `${shop}/items`)).status).toBe(401);
+    await dora("DELETE", `${shop}/tokens/${id}`);
+    expect((await dora("GET", `${shop}/tokens`)).body).toEqual([]);
+  });
+
+  it("stand in the logs: who changed what, and who was refused", async () => {
+    const eve = await comeIn("eve@shop.example", "editor");
+    await eve("POST", `${shop}/notes`, { about: "item", id: "A", text: "Ask Eve." });
+    await eve("PUT", `${shop}/settings`, { goal: 4 });
+    const refusals = (await founder("GET", `${shop}/access-log`)).body as unknown as { who: string; what: string }[];
+    expect(refusals).toContainEqual(expect.objectContaining({ who: "eve", what: "refused: PUT settings" }));
+    await founder("PUT", `${shop}/settings`, { goal: 5 });
+    const found = (await eve("GET", `${shop}/change-log?q=settings%20Ada`)).body as {
+      total: number;
+      lines: { who: string }[];
+    };
+    expect([found.total, found.lines[0]!.who]).toEqual([1, "Ada"]);
+  });
+});
+
+describe("a link for a new password", () => {
+  it("is a founder's to give, and ends what was open", async () => {
+    const finn = await comeIn("finn@shop.example", "owner");
+    const { people } = (await founder("GET", `${shop}/people`)).body as { people: { id: string; email: string }[] };
+    const { id } = people.find(({ email }) => email === "finn@shop.example")!;
+    expect((await finn("POST", `${shop}/people/${id}/renewal`)).status).toBe(403);
+    const { body } = await founder("POST", `${shop}/people/${id}/renewal`);
+    const secret = (body["link"] as string).replace("/welcome/", "");
+    const renewed = await nobody("POST", `invitations/${secret}`, { password: "other words are easy too" });
+    expect(renewed.status).toBe(200);
+    expect((await signIn("finn@shop.example", PASSWORD)).status).toBe(401);
+    expect((await signIn("finn@shop.example", "other words are easy too")).status).toBe(200);
+    expect((await finn("GET", `${shop}/items?limit=1`)).status).toBe(401);
+  });
+});
