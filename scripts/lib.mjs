@@ -99,11 +99,16 @@ export function serve({ dev = false, env = {}, standIns = false } = {}) {
   };
   startRunner();
   const counters = openCounters(settings, () => stopping);
-  const next = path.join(root, "node_modules/next/dist/bin/next");
-  const web = spawn(process.execPath, [next, dev ? "dev" : "start", "-H", host, "-p", port], {
+  const web = spawn(process.execPath, [...typescript("src/server/web/main.ts"), ...(dev ? ["--dev"] : [])], {
     cwd: root,
     stdio: "inherit",
-    env: { ...settings, HOTSHELF_COUNTERS: counters.sockets.join(",") },
+    env: {
+      ...settings,
+      HOST: host,
+      PORT: port,
+      NODE_ENV: dev ? "development" : "production",
+      HOTSHELF_COUNTERS: counters.sockets.join(","),
+    },
   });
   const stop = () => {
     stopping = true;
@@ -113,7 +118,8 @@ export function serve({ dev = false, env = {}, standIns = false } = {}) {
     web.kill("SIGTERM");
   };
   web.on("exit", (code, signal) => {
-    if (!stopping) {
+    if (code === WRONG_SETUP) process.exitCode = code;
+    else if (!stopping) {
       const how = signal === null ? `with code ${code}` : `by ${signal}`;
       console.error(`The web server ended by itself, ${how}. Everything was stopped; nothing that was kept is lost.`);
       process.exitCode = code || 70;
@@ -123,6 +129,9 @@ export function serve({ dev = false, env = {}, standIns = false } = {}) {
   for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, stop);
   return { host, port, stop, web, runner: () => runner };
 }
+
+/** A web server that is set up wrongly has said so itself. */
+const WRONG_SETUP = 78;
 
 /** One counter for quick requests, and two for what takes long. */
 const COUNTERS = 3;

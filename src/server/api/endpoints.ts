@@ -27,8 +27,10 @@ const globalEndpoints: BoundEndpoint[] = [
       path: "ready",
       summary: "Whether all can work: workspaces, the runner, room on the disk.",
     },
-    async () => {
-      const { broken } = await lookAtWorkspaces();
+    async ({ asker }) => {
+      const { broken: found } = await lookAtWorkspaces();
+      // Whoever only watches whether all is well is not told the names.
+      const broken = asker ? found : found.map(({ code }) => ({ code }));
       const freeMb = Math.floor((await freeBytes()) / (1024 * 1024));
       const runner = await isRunnerAtWork();
       return ok({ ready: broken.length === 0 && runner && freeMb > LEAST_FREE_MB, runner, freeMb, broken });

@@ -1,4 +1,5 @@
 import { FailureError, giveUp, type Failure } from "@/core/kit/outcome";
+import { isSecure } from "../exposure";
 import { isOwnHost } from "./own-host";
 
 /** A request from another site's page. Scripts send no Origin, and no word of where they are. */
@@ -8,7 +9,7 @@ function isForeign(request: Request): boolean {
   if (request.method === "GET" || request.method === "HEAD") return false;
   const origin = request.headers.get("origin");
   if (!origin) return false;
-  return URL.canParse(origin) ? new URL(origin).host !== request.headers.get("host") : true;
+  return origin !== `${isSecure() ? "https" : "http"}://${request.headers.get("host")}`;
 }
 
 /** Why a request is not answered at all, or null. */

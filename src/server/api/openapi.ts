@@ -44,6 +44,7 @@ export function openApiDocument(endpoints: BoundEndpoint[]) {
         : undefined;
     (paths[path] ??= {})[endpoint.method.toLowerCase()] = {
       summary: endpoint.summary,
+      "x-role": endpoint.role,
       parameters: [...inPath, ...inQuery],
       ...(content ? { requestBody: { required: true, content } } : {}),
       responses: {

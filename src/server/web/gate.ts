@@ -1,0 +1,62 @@
+import type { IncomingHttpHeaders } from "node:http";
+import type { Failure } from "@/core/kit/outcome";
+import { isOwnHost } from "../api/own-host";
+import { settings } from "../settings";
+import { FROM_HEADER } from "../sign-in/asker";
+
+/** What is known of a request before anything of it is read. */
+export interface Knock {
+  method: string;
+  url: string;
+  headers: IncomingHttpHeaders;
+  /** The address at the other end of the connection. */
+  remote: string;
+}
+
+const METHODS = new Set(["GET", "HEAD", "POST", "PUT", "DELETE", "PATCH", "OPTIONS"]);
+const MOST_URL = 16_000;
+
+/** Why a request is not passed on to pages or API, with the status that says so; null where it is. */
+export function turnedAway({ method, url, headers }: Knock): { status: number; failure: Failure } | null {
+  if (!isOwnHost(headers.host ?? null)) {
+    const hint = "Whoever runs it can allow the name with HOTSHELF_ALLOWED_HOSTS.";
+    const failure = { code: "host-foreign", message: "This server does not answer under that name.", hint };
+    return { status: 421, failure };
+  }
+  if (!METHODS.has(method)) {
+    return { status: 405, failure: { code: "method-unknown", message: `${method.slice(0, 20)} does nothing here.` } };
+  }
+  if (url.length > MOST_URL) {
+    const hint = "Send long lists in the body.";
+    return { status: 414, failure: { code: "path-too-long", message: "The address is too long.", hint } };
+  }
+  try {
+    decodeURIComponent(url.split("?")[0]!);
+  } catch {
+    const message = "The address holds a percent sign that stands for no character.";
+    return { status: 400, failure: { code: "path-malformed", message, hint: "Write a percent sign itself as %25." } };
+  }
+  return null;
+}
+
+/** The address without the mark by which IPv4 is told within IPv6. */
+const plain = (address: string) => address.replace(/^::ffff:/, "");
+
+/**
+ * Makes the headers of a request say only what this server vouches for: where it came from, and nothing that a proxy would
+ * say, unless it is one that is trusted.
+ */
+export function vouchFor({ headers, remote }: Knock): void {
+  const isProxy = settings().HOTSHELF_TRUSTED_PROXY.has(plain(remote));
+  // The last entry is what the proxy itself saw; those before it anybody can write.
+  const told = isProxy
+    ? String(headers["x-forwarded-for"] ?? "")
+        .split(",")
+        .at(-1)!
+        .trim()
+    : "";
+  for (const name of Object.keys(headers)) {
+    if (name.startsWith("x-forwarded-") || name === "forwarded" || name === "x-real-ip") delete headers[name];
+  }
+  headers[FROM_HEADER] = told || plain(remote);
+}
