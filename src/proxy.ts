@@ -1,10 +1,17 @@
 import { NextResponse, type NextRequest } from "next/server";
 import { isOwnHost } from "@/server/api/own-host";
+import { isSignInOn } from "@/server/settings";
+import { SESSION_COOKIE } from "@/server/sign-in/cookie";
 
 /** Refuses pages under foreign names, and gives every page a strict Content-Security-Policy with a nonce of its own. */
 export function proxy(request: NextRequest) {
   if (!isOwnHost(request.headers.get("host"))) {
     return new NextResponse("This server does not answer under that name.\n", { status: 421 });
+  }
+  const { pathname, search } = request.nextUrl;
+  // Whether a session still holds is seen where the page is made; without one there is nothing to see there.
+  if (isSignInOn() && !/^\/(?:sign-in|welcome\/[^/]+)$/.test(pathname) && !request.cookies.has(SESSION_COOKIE)) {
+    return NextResponse.redirect(new URL(`/sign-in?to=${encodeURIComponent(pathname + search)}`, request.url));
   }
   const nonce = Buffer.from(crypto.randomUUID()).toString("base64");
   const isDev = process.env.NODE_ENV === "development";

@@ -40,10 +40,13 @@ const neverChanges = () => () => {};
 export function FirstRun({
   workspaces,
   broken,
+  mayMake,
 }: {
   workspaces: WorkspaceInfo[];
   /** Workspaces that can't be opened, with what to do. */
   broken: (Failure & { slug: string })[];
+  /** Whether whoever looks may make new ones. */
+  mayMake: boolean;
 }) {
   const isBrowser = useSyncExternalStore(
     neverChanges,
@@ -102,7 +105,12 @@ export function FirstRun({
             </section>
           )}
         </div>
-        {isBrowser ? <NewWorkspaceForm /> : <div />}
+        {isBrowser && mayMake && <NewWorkspaceForm />}
+        {!mayMake && workspaces.length === 0 && (
+          <p className="h-fit rounded-lg border border-line bg-surface p-5">
+            You have no role in any workspace yet. Ask an owner of one to invite you.
+          </p>
+        )}
       </div>
     </main>
   );

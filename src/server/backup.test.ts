@@ -5,6 +5,8 @@ import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { backUp, checkBackUp, restore } from "./backup";
 import { addNote } from "./catalogue/notes";
 import { dataDir } from "./settings";
+import { accounts } from "./sign-in/accounts";
+import { acceptInvitation, founderLink, hasPeople } from "./sign-in/people";
 import { importFeed, testWorkspace } from "./testing";
 import { databaseOf } from "./workspaces";
 
@@ -49,6 +51,28 @@ describe("a back-up", () => {
     expect(back).toBeLessThanOrEqual(168);
     // Nothing was thrown away.
     expect(readdirSync(aside)).toContain(`${info.slug}.db`);
+  });
+
+  it("holds people's accounts too, and puts them back with all workspaces, not with a single one", async () => {
+    const { info } = await testWorkspace();
+    const people = async () => (await (await accounts()).$client.execute("SELECT name FROM people")).rows.length;
+    await acceptInvitation(await founderLink(), {
+      email: "a@b.example",
+      name: "A",
+      password: "several words are easy",
+    });
+    const folder = await backUp(into, 7, day(14));
+    (await accounts()).$client.close();
+    delete (globalThis as { __hotShelfAccounts?: unknown }).__hotShelfAccounts;
+    rmSync(path.join(dataDir(), "accounts.db"));
+    await restore(folder, [info.slug], day(15));
+    expect(await hasPeople()).toBe(false);
+    (await accounts()).$client.close();
+    delete (globalThis as { __hotShelfAccounts?: unknown }).__hotShelfAccounts;
+    await restore(folder, null, day(16));
+    expect(await people()).toBe(1);
+    appendFileSync(path.join(folder, "accounts.db"), "x");
+    await expect(checkBackUp(folder)).rejects.toMatchObject({ failure: { code: "backup-changed" } });
   });
 
   it("keeps as many as asked, the newest", async () => {

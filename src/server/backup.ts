@@ -6,12 +6,14 @@ import { createClient } from "@libsql/client";
 import { z } from "zod";
 import { giveUp } from "@/core/kit/outcome";
 import { dataDir } from "./settings";
-import { workspaceSlugs } from "./workspaces";
+import { ACCOUNTS_FILE, workspaceSlugs } from "./workspaces";
 
 /** What a back-up holds; written last, so that a folder without it is none. */
 const manifestSchema = z.object({
   at: z.string(),
   workspaces: z.array(z.object({ slug: z.string(), bytes: z.int(), sha256: z.string() })),
+  /** People's accounts, where anybody can sign in. */
+  accounts: z.object({ bytes: z.int(), sha256: z.string() }).nullable().default(null),
 });
 export type Manifest = z.infer<typeof manifestSchema>;
 
@@ -24,16 +26,16 @@ async function sha256(file: string): Promise<string> {
   return hash.digest("hex");
 }
 
-/** Why a file is no whole database of a workspace, or null. */
-async function faultOf(file: string): Promise<string | null> {
+/** Why a file is no whole database of a workspace, or of people's accounts, or null. */
+async function faultOf(file: string, table: "workspace" | "people" = "workspace"): Promise<string | null> {
   const client = createClient({ url: `file:${file}` });
   try {
     const { rows } = await client.execute("PRAGMA integrity_check");
     if (String(rows[0]?.[0]) !== "ok") return "its pages do not fit together";
-    const { rows: found } = await client.execute("SELECT count(*) FROM workspace");
-    return Number(found[0]?.[0]) === 1 ? null : "it holds no workspace";
+    const { rows: found } = await client.execute(`SELECT count(*) FROM ${table}`);
+    return table === "people" || Number(found[0]?.[0]) === 1 ? null : "it holds no workspace";
   } catch {
-    return "it is no database of a workspace";
+    return table === "people" ? "it is no database of accounts" : "it is no database of a workspace";
   } finally {
     client.close();
   }
@@ -55,23 +57,32 @@ export async function backUp(into: string, keep: number, now = new Date()): Prom
     if (!existsSync(from))
       giveUp("backup-missing", `The database of the workspace "${slug}" is not in the data folder.`);
     const to = path.join(folder, `${slug}.db`);
-    const client = createClient({ url: `file:${from}` });
-    try {
-      await client.execute({ sql: "VACUUM INTO ?", args: [to] });
-    } finally {
-      client.close();
-    }
-    const fault = await faultOf(to);
-    if (fault)
-      giveUp(
-        "backup-broken",
-        `The copy of the workspace "${slug}" can't be used: ${fault}. Nothing older was removed.`,
-      );
-    workspaces.push({ slug, bytes: (await stat(to)).size, sha256: await sha256(to) });
+    workspaces.push({ slug, ...(await copyWhole(from, to, "workspace")) });
   }
-  await writeFile(path.join(folder, MANIFEST), JSON.stringify({ at, workspaces } satisfies Manifest, null, 2));
+  const people = path.join(dataDir(), ACCOUNTS_FILE);
+  const accounts = existsSync(people) ? await copyWhole(people, path.join(folder, ACCOUNTS_FILE), "people") : null;
+  await writeFile(
+    path.join(folder, MANIFEST),
+    JSON.stringify({ at, workspaces, accounts } satisfies Manifest, null, 2),
+  );
   await removeOld(into, keep);
   return folder;
+}
+
+/** Copies a database as it is at one moment, and looks whether the copy holds together. @throws FailureError when not */
+async function copyWhole(from: string, to: string, table: "workspace" | "people") {
+  const client = createClient({ url: `file:${from}` });
+  try {
+    await client.execute({ sql: "VACUUM INTO ?", args: [to] });
+  } finally {
+    client.close();
+  }
+  const fault = await faultOf(to, table);
+  if (fault) {
+    const name = path.basename(to);
+    giveUp("backup-broken", `The copy of ${name} can't be used: ${fault}. Nothing older was removed.`);
+  }
+  return { bytes: (await stat(to)).size, sha256: await sha256(to) };
 }
 
 async function removeOld(into: string, keep: number): Promise<void> {
@@ -94,37 +105,47 @@ export async function checkBackUp(folder: string): Promise<Manifest> {
     giveUp("backup-none", `${folder} is no whole back-up: it has no ${MANIFEST} that can be read.`);
   }
   for (const { slug, sha256: wanted } of manifest.workspaces) {
-    const file = path.join(folder, `${slug}.db`);
-    if (!existsSync(file)) giveUp("backup-missing", `The back-up lacks ${slug}.db. Nothing was changed.`);
-    if ((await sha256(file)) !== wanted)
-      giveUp("backup-changed", `${slug}.db is not as it was backed up. Nothing was changed.`);
-    const fault = await faultOf(file);
-    if (fault) giveUp("backup-broken", `${slug}.db can't be used: ${fault}. Nothing was changed.`);
+    await checkCopy(folder, `${slug}.db`, wanted, "workspace");
   }
+  if (manifest.accounts) await checkCopy(folder, ACCOUNTS_FILE, manifest.accounts.sha256, "people");
   return manifest;
 }
 
+async function checkCopy(folder: string, name: string, wanted: string, table: "workspace" | "people"): Promise<void> {
+  const file = path.join(folder, name);
+  if (!existsSync(file)) giveUp("backup-missing", `The back-up lacks ${name}. Nothing was changed.`);
+  if ((await sha256(file)) !== wanted) {
+    giveUp("backup-changed", `${name} is not as it was backed up. Nothing was changed.`);
+  }
+  const fault = await faultOf(file, table);
+  if (fault) giveUp("backup-broken", `${name} can't be used: ${fault}. Nothing was changed.`);
+}
+
+/** Moves a database with what lies beside it aside, and puts the back-up's in its place. */
+async function replace(name: string, folder: string, aside: string): Promise<void> {
+  for (const ending of ["", "-wal", "-shm"]) {
+    const file = path.join(dataDir(), `${name}${ending}`);
+    if (existsSync(file)) await rename(file, path.join(aside, `${name}${ending}`));
+  }
+  await copyFile(path.join(folder, name), path.join(dataDir(), name));
+}
+
 /**
- * Puts the workspaces of a back-up in place of those of the data folder. What was there is moved aside, and workspaces that
- * the back-up does not have stay. Nothing may work on the folder meanwhile; see the command.
+ * Puts the workspaces of a back-up in place of those of the data folder, and with all of them people's accounts. What was there is
+ * moved aside, and workspaces that the back-up does not have stay. Nothing may work on the folder meanwhile; see the command.
  * @param only the workspaces to put back; null for all
  * @returns where the databases that were there are now
  */
 export async function restore(folder: string, only: string[] | null, now = new Date()): Promise<string> {
-  const { workspaces } = await checkBackUp(folder);
+  const { workspaces, accounts } = await checkBackUp(folder);
   const wanted = workspaces.filter(({ slug }) => only === null || only.includes(slug));
   const lacking = only?.find((slug) => !workspaces.some((one) => one.slug === slug));
   if (lacking) giveUp("backup-lacks", `The back-up has no workspace "${lacking}". Nothing was changed.`);
   const aside = path.join(dataDir(), `before-restore-${now.toISOString().slice(0, 19).replaceAll(":", "-")}`);
   await mkdir(aside, { recursive: true });
   const known = await workspaceSlugs();
-  for (const { slug } of wanted) {
-    for (const ending of ["", "-wal", "-shm"]) {
-      const file = path.join(dataDir(), `${slug}.db${ending}`);
-      if (existsSync(file)) await rename(file, path.join(aside, `${slug}.db${ending}`));
-    }
-    await copyFile(path.join(folder, `${slug}.db`), path.join(dataDir(), `${slug}.db`));
-  }
+  for (const { slug } of wanted) await replace(`${slug}.db`, folder, aside);
+  if (accounts && only === null) await replace(ACCOUNTS_FILE, folder, aside);
   const slugs = [...new Set([...known, ...wanted.map(({ slug }) => slug)])];
   await writeFile(path.join(dataDir(), "workspaces.json"), JSON.stringify(slugs));
   return aside;

@@ -32,8 +32,38 @@ function send(path: string, init?: RequestInit): Promise<Response> {
   });
 }
 
+/** Asks a person to prove who they are; set by the dialog that does. */
+let askForProof: (() => Promise<boolean>) | null = null;
+
+/** Says who asks for the password once more. @returns takes that back */
+export function onUnproved(ask: () => Promise<boolean>): () => void {
+  askForProof = ask;
+  return () => {
+    if (askForProof === ask) askForProof = null;
+  };
+}
+
 async function request<T>(path: string, init?: RequestInit): Promise<T> {
-  return read<T>(await send(path, init));
+  try {
+    return await read<T>(await send(path, init));
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error;
+    if (error.failure.code === "sign-in-needed") goToSignIn();
+    if (error.failure.code !== "forbidden-unproved" || !(await askForProof?.())) throw error;
+    return read<T>(await send(path, init));
+  }
+}
+
+/** Leaves for another page and everything that this one holds in memory. */
+export function leaveFor(path: string): void {
+  window.location.href = new URL(path, window.location.origin).href;
+}
+
+/** Leaves for the sign-in page, which leads back here. */
+function goToSignIn(): void {
+  const { pathname, search } = window.location;
+  if (pathname === "/sign-in" || pathname.startsWith("/welcome/")) return;
+  leaveFor(`/sign-in?to=${encodeURIComponent(pathname + search)}`);
 }
 
 function withJson(body: unknown, method: "POST" | "PUT"): RequestInit {

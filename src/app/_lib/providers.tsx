@@ -6,6 +6,7 @@ import { NuqsAdapter } from "nuqs/adapters/next/app";
 import { useState, type ReactNode } from "react";
 import { Toaster } from "sonner";
 import { ApiError } from "./api";
+import { ProveDialog } from "./prove";
 
 /** Asked once more where the server could not be reached or failed; a refusal with a sentence stays a refusal. */
 function mayAnswerNextTime(failures: number, error: Error): boolean {
@@ -30,7 +31,10 @@ export function Providers({ nonce, children }: { nonce?: string; children: React
       disableTransitionOnChange
     >
       <NuqsAdapter>
-        <QueryClientProvider client={client}>{children}</QueryClientProvider>
+        <QueryClientProvider client={client}>
+          {children}
+          <ProveDialog />
+        </QueryClientProvider>
       </NuqsAdapter>
       <Toaster
         position="bottom-right"

@@ -2,7 +2,8 @@ import { personOf } from "../person";
 import { isSignInOn } from "../settings";
 import { roleOf } from "./people";
 import type { Role } from "./roles";
-import { findSession, SESSION_COOKIE, type OpenSession } from "./sessions";
+import { SESSION_COOKIE } from "./cookie";
+import { findSession, type OpenSession } from "./sessions";
 import { findToken } from "./tokens";
 
 /** Who makes a request, and what they may do. */

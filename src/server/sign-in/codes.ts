@@ -27,7 +27,7 @@ function stepOf(secret: string, code: string, now: number): number | null {
 }
 
 /** Checks a person's code and uses it up. @returns whether it was right */
-export async function useCode(person: Person, code: string, now = Date.now()): Promise<boolean> {
+export async function takeCode(person: Person, code: string, now = Date.now()): Promise<boolean> {
   if (person.codeSecret === null) return true;
   const step = stepOf(unseal(person.codeSecret), code, now);
   if (step === null) return false;

@@ -2,6 +2,7 @@ import { randomUUID } from "node:crypto";
 import { and, desc, eq, lt, ne, or } from "drizzle-orm";
 import { people, sessions } from "@/db/accounts/schema";
 import { accounts, hashOf, newSecret } from "./accounts";
+import { SESSION_COOKIE } from "./cookie";
 
 const MINUTE = 60_000;
 const HOUR = 60 * MINUTE;
@@ -12,9 +13,6 @@ const MOST_AGE = 30 * 24 * HOUR;
 const PROOF_LASTS = HOUR;
 /** How often a session's last use is written down, at most. */
 const SEEN_EVERY = MINUTE;
-
-/** With this prefix a browser takes it only over a safe connection, for this host and all its paths. */
-export const SESSION_COOKIE = "__Host-hot-shelf";
 
 export type Person = typeof people.$inferSelect;
 

@@ -237,7 +237,8 @@ describe("roles", () => {
 
   it("stand in the logs: who changed what, and who was refused", async () => {
     const eve = await comeIn("eve@shop.example", "editor");
-    await eve("POST", `${shop}/notes`, { about: "item", id: "A", text: "Ask Eve." });
+    const note = await eve("POST", `${shop}/notes`, { kind: "item", key: "A", text: "Ask Eve." });
+    expect([note.status, note.body["who"]]).toEqual([201, "eve"]);
     await eve("PUT", `${shop}/settings`, { goal: 4 });
     const refusals = (await founder("GET", `${shop}/access-log`)).body as unknown as { who: string; what: string }[];
     expect(refusals).toContainEqual(expect.objectContaining({ who: "eve", what: "refused: PUT settings" }));

@@ -1,7 +1,7 @@
 import { fail, giveUp, ok, type Outcome } from "@/core/kit/outcome";
 import { noteAccess } from "./accounts";
 import { fromOf } from "./asker";
-import { useCode } from "./codes";
+import { takeCode } from "./codes";
 import { isPassword } from "./passwords";
 import { findPerson } from "./people";
 import { openSession, proveSession, sessionCookie, type OpenSession, type Person } from "./sessions";
@@ -15,7 +15,7 @@ async function check(person: Person | null, email: string, given: Proof, headers
   await countTry(email, from);
   const isRight = await isPassword(person?.passwordHash ?? null, given.password);
   // Whether an address is known, or only its code is wrong, is nobody's business who has not both.
-  if (!person || !isRight || !(await useCode(person, given.code ?? ""))) {
+  if (!person || !isRight || !(await takeCode(person, given.code ?? ""))) {
     await noteAccess({ who: email, what: "sign-in refused", from });
     const hasToAsk = person && isRight && person.codeSecret !== null;
     return giveUp(

@@ -29,11 +29,12 @@ export async function makeToken(
 export async function listTokens(workspace: string) {
   const db = await accounts();
   const { id, name, role, createdBy, createdAt, expiresAt, usedAt } = tokens;
-  return db
+  const rows = await db
     .select({ id, name, role, createdBy, createdAt, expiresAt, usedAt })
     .from(tokens)
     .where(eq(tokens.workspace, workspace))
     .orderBy(asc(tokens.createdAt));
+  return rows.map((row) => ({ ...row, isExpired: row.expiresAt < Date.now() }));
 }
 
 /** Revokes a token. */

@@ -16,6 +16,7 @@ import type { TillStrip as Till } from "@/server/across/results/till";
 import { CommandPalette } from "./command-palette";
 import { JobDock } from "./job-dock";
 import { KeysHelp } from "./keys-help";
+import { PersonMenu } from "./person-menu";
 import { STAGES } from "./stages";
 import { TillStrip } from "./till-strip";
 
@@ -109,6 +110,7 @@ export function Frame({ children }: { children: ReactNode }) {
             <span className="flex-1 text-left">Search and commands</span>
             <kbd className="rounded border border-line px-1 text-[11px]">Ctrl K</kbd>
           </button>
+          <PersonMenu />
           <ThemeSwitch />
         </header>
         <main id="main" tabIndex={-1} className="flex min-h-0 flex-1 flex-col overflow-y-auto px-5 py-4 outline-none">

@@ -1,8 +1,10 @@
 import type { Metadata } from "next";
 import Link from "next/link";
-import { notFound } from "next/navigation";
+import { headers } from "next/headers";
+import { notFound, redirect } from "next/navigation";
 import { Suspense, type ReactNode } from "react";
 import { FailureError } from "@/core/kit/outcome";
+import { askerOf } from "@/server/sign-in/asker";
 import { findWorkspace } from "@/server/workspaces";
 import { ErrorNote } from "@/ui/notes";
 import { WorkspaceProvider } from "../../_lib/workspace";
@@ -12,10 +14,14 @@ export const dynamic = "force-dynamic";
 
 type Props = { children: ReactNode; params: Promise<{ workspace: string }> };
 
-/** The workspace, or what keeps it from being opened. */
+/** The workspace, or what keeps it from being opened. Whoever has no role in it is told that there is none. */
 async function open({ params }: Pick<Props, "params">) {
+  const { workspace } = await params;
+  const asker = await askerOf(await headers());
+  if (!asker) redirect(`/sign-in?to=${encodeURIComponent(`/w/${workspace}`)}`);
+  if ((await asker.roleIn(workspace)) === null) return { found: null, failure: null };
   try {
-    return { found: await findWorkspace((await params).workspace), failure: null };
+    return { found: await findWorkspace(workspace), failure: null };
   } catch (error) {
     if (error instanceof FailureError) return { found: null, failure: error.failure };
     throw error;

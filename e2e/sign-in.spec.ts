@@ -1,0 +1,168 @@
+import { spawn, type ChildProcess } from "node:child_process";
+import { cpSync, mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import path from "node:path";
+import { expect, test, type Browser, type Page } from "@playwright/test";
+import { waitForHealth } from "../scripts/lib.mjs";
+import { expectAccessible } from "./helpers";
+import { demoFolder } from "./make-demo";
+
+// A server of its own, at which people sign in.
+const PORT = Number(process.env["E2E_PORT"] ?? "4400") + 95;
+const SITE = `http://127.0.0.1:${PORT}`;
+const PASSWORD = "several words are easy";
+let server: ChildProcess;
+let folder: string;
+let said = "";
+
+test.describe.configure({ mode: "serial" });
+
+test.beforeAll(async () => {
+  test.setTimeout(150_000);
+  folder = mkdtempSync(path.join(tmpdir(), "hot-shelf-people-"));
+  cpSync(demoFolder(), folder, { recursive: true });
+  server = spawn(process.execPath, ["scripts/e2e-server.mjs"], {
+    stdio: ["pipe", "pipe", "inherit"],
+    env: {
+      ...process.env,
+      PORT: String(PORT),
+      HOTSHELF_DATA_DIR: folder,
+      HOTSHELF_SIGN_IN: "true",
+      HOTSHELF_KEY_FILE: path.join(folder, "..", `${path.basename(folder)}.key`),
+      LOG_LEVEL: "warn",
+    },
+  });
+  server.stdout!.on("data", (text: Buffer) => (said += text.toString()));
+  await waitForHealth(SITE, 90);
+});
+
+test.afterAll(async () => {
+  const ended = new Promise((resolve) => server.on("exit", resolve));
+  server.kill("SIGTERM");
+  await ended;
+  rmSync(folder, { recursive: true, force: true });
+  rmSync(`${folder}.key`, { force: true });
+});
+
+let ada: Page;
+
+async function newPerson(browser: Browser): Promise<Page> {
+  return (await browser.newContext({ baseURL: SITE })).newPage();
+}
+
+/** Opens a link, names oneself, and comes in. */
+async function comeIn(page: Page, link: string, name: string, email?: string): Promise<void> {
+  await page.goto(link);
+  if (email) await page.getByLabel("E-mail address").fill(email);
+  await page.getByLabel("Name", { exact: true }).fill(name);
+  await page.getByLabel("Password", { exact: true }).fill(PASSWORD);
+  await page.getByLabel("Password again").fill(PASSWORD);
+  await page.getByRole("button", { name: "Come in" }).click();
+}
+
+/** The owner invites somebody. @returns the link that is shown */
+async function invite(email: string, role: string): Promise<string> {
+  await ada.goto("/w/quillmoor/people");
+  await ada.getByLabel("E-mail address").fill(email);
+  await ada.getByLabel("Role", { exact: true }).first().selectOption(role);
+  await ada.getByRole("button", { name: "Invite" }).click();
+  const link = ada.locator("code").first();
+  await expect(link).toContainText("/welcome/");
+  return link.innerText();
+}
+
+test("nobody sees anything before the first has come in by the printed link", async ({ browser }) => {
+  ada = await newPerson(browser);
+  await ada.goto("/w/quillmoor/results?days=7");
+  await expect(ada.getByRole("heading", { name: "Sign in" })).toBeVisible();
+  await expect(ada.getByText("Nobody can sign in yet")).toBeVisible();
+  expect((await ada.request.get("/api/v1/quillmoor/items")).status()).toBe(401);
+  await expectAccessible(ada);
+  await expect.poll(() => /welcome\/\S+/.exec(said)?.[0]).toBeTruthy();
+  const link = `/${/welcome\/\S+/.exec(said)![0]}`;
+  await comeIn(ada, link, "Ada Quill", "ada@quillmoor.example");
+  await expect(ada.getByRole("button", { name: "Ada Quill, owner" })).toBeVisible();
+  // The link was good once.
+  const other = await newPerson(browser);
+  await other.goto(link);
+  await expect(other.getByText("This link was used already")).toBeVisible();
+});
+
+test("an editor fills the basket and can't send it; what is refused says which role it needs", async ({ browser }) => {
+  const ben = await newPerson(browser);
+  const link = await invite("ben@quillmoor.example", "editor");
+  await expectAccessible(ada);
+  await comeIn(ben, link, "Ben Moor");
+  await expect(ben.getByRole("button", { name: "Ben Moor, editor" })).toBeVisible();
+  const items = (await (await ben.request.get("/api/v1/quillmoor/items?limit=1")).json()) as {
+    items: { id: string }[];
+  };
+  const id = items.items[0]!.id;
+  await ben.goto("/w/quillmoor/dispatch");
+  const note = { kind: "item", key: id, text: "Ask Ben first." };
+  expect((await ben.request.post("/api/v1/quillmoor/notes", { data: note })).status()).toBe(201);
+  const sent = await ben.request.post("/api/v1/quillmoor/dispatches", { data: {} });
+  expect([sent.status(), JSON.stringify(await sent.json())]).toEqual([
+    403,
+    expect.stringContaining("needs the role sender"),
+  ]);
+  // His menu has no people, and the page itself says why.
+  await ben.getByRole("button", { name: "Ben Moor, editor" }).click();
+  await expect(ben.getByRole("menuitem", { name: "Change log" })).toBeVisible();
+  await expect(ben.getByRole("menuitem", { name: "People and tokens" })).toHaveCount(0);
+  await ben.goto("/w/quillmoor/people");
+  await expect(ben.getByText("This needs the role owner").first()).toBeVisible();
+});
+
+test("who has a role in one workspace finds no other, and a changed role ends what was open", async ({ browser }) => {
+  const made = { slug: "other", name: "Other", currency: "EUR", timeZone: "Europe/Berlin", goal: 3 };
+  expect((await ada.request.post("/api/v1/workspaces", { data: made })).status()).toBe(201);
+  const cleo = await newPerson(browser);
+  await comeIn(cleo, await invite("cleo@quillmoor.example", "viewer"), "Cleo Hand");
+  await expect(cleo.getByRole("button", { name: "Cleo Hand, viewer" })).toBeVisible();
+  expect((await cleo.goto("/w/other"))!.status()).toBe(404);
+  await cleo.goto("/?all=1");
+  await expect(cleo.getByRole("link", { name: /Quillmoor/ })).toBeVisible();
+  await expect(cleo.getByRole("link", { name: /Other/ })).toHaveCount(0);
+  await expect(cleo.getByRole("heading", { name: "Make a workspace" })).toHaveCount(0);
+  await ada.goto("/w/quillmoor/people");
+  await ada.getByLabel("Role of Cleo Hand").selectOption("sender");
+  await expect.poll(async () => (await cleo.request.get("/api/v1/quillmoor/basket")).status()).toBe(401);
+  await cleo.goto("/w/quillmoor");
+  await cleo.getByLabel("E-mail address").fill("cleo@quillmoor.example");
+  await cleo.getByLabel("Password").fill("wrong words all of them");
+  await cleo.getByRole("button", { name: "Sign in" }).click();
+  await expect(cleo.getByText("is not right")).toBeVisible();
+  await cleo.getByLabel("Password").fill(PASSWORD);
+  await cleo.getByRole("button", { name: "Sign in" }).click();
+  await expect(cleo.getByRole("button", { name: "Cleo Hand, sender" })).toBeVisible();
+  await cleo.getByRole("button", { name: "Cleo Hand, sender" }).click();
+  await cleo.getByRole("menuitem", { name: "Sign out" }).click();
+  await expect(cleo.getByRole("heading", { name: "Sign in" })).toBeVisible();
+});
+
+test("a script asks with a token until it is revoked, and the log names everybody", async ({ playwright }) => {
+  await ada.goto("/w/quillmoor/people");
+  await ada.getByLabel("What it is for").fill("Nightly results");
+  await ada.getByRole("button", { name: "Make a token" }).click();
+  const token = await ada.getByText(/^hotshelf_/).innerText();
+  const headers = { authorization: `Bearer ${token}` };
+  const script = await playwright.request.newContext({ baseURL: SITE, extraHTTPHeaders: headers });
+  expect((await script.get("/api/v1/quillmoor/results?level=campaign")).status()).toBe(200);
+  expect((await script.get("/api/v1/other/items")).status()).toBe(404);
+  await ada.getByRole("button", { name: "Revoke" }).click();
+  await expect(ada.getByText("None was made yet")).toBeVisible();
+  expect((await script.get("/api/v1/quillmoor/items")).status()).toBe(401);
+  await expect(ada.getByLabel("Access log")).toContainText("revoked the token");
+  await expect(ada.getByLabel("Access log")).toContainText("refused: POST dispatches");
+  expect((await ada.request.put("/api/v1/quillmoor/settings", { data: { goal: 3.25 } })).status()).toBe(200);
+  await ada.getByRole("button", { name: "Ada Quill, owner" }).click();
+  await ada.getByRole("menuitem", { name: "Change log" }).click();
+  await ada.getByLabel("Search the log").fill("3.25 ada");
+  await expect(ada.getByText("1 line found")).toBeVisible();
+  await expect(ada.getByRole("cell", { name: "Ada Quill" })).toBeVisible();
+  await expectAccessible(ada);
+  await ada.goto("/me");
+  await expect(ada.getByText("This browser")).toBeVisible();
+  await expectAccessible(ada);
+});

@@ -1,0 +1,85 @@
+"use client";
+
+import { useEffect, useState } from "react";
+import type { Failure } from "@/core/kit/outcome";
+import { Button } from "@/ui/button";
+import { Dialog } from "@/ui/dialog";
+import { Field, TextInput } from "@/ui/field";
+import { ErrorNote } from "@/ui/notes";
+import { ApiError, apiSend, onUnproved } from "./api";
+
+/** Asks for the password once more when something grave wants it, and lets what was asked for go on. */
+export function ProveDialog() {
+  const [waiting, setWaiting] = useState<((isProved: boolean) => void) | null>(null);
+  const [password, setPassword] = useState("");
+  const [code, setCode] = useState("");
+  const [error, setError] = useState<Failure | null>(null);
+  useEffect(
+    () =>
+      onUnproved(
+        () =>
+          new Promise<boolean>((resolve) => {
+            setError(null);
+            setPassword("");
+            setCode("");
+            setWaiting(() => resolve);
+          }),
+      ),
+    [],
+  );
+  const end = (isProved: boolean) => {
+    waiting?.(isProved);
+    setWaiting(null);
+  };
+  const prove = async () => {
+    try {
+      await apiSend("session/proof", { password, ...(code && { code }) });
+      end(true);
+    } catch (failure) {
+      if (!(failure instanceof ApiError)) throw failure;
+      setError(failure.failure);
+    }
+  };
+  return (
+    <Dialog open={waiting !== null} onClose={() => end(false)} title="Your password once more">
+      <form
+        className="space-y-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void prove();
+        }}
+      >
+        <p className="text-soft">
+          This can cost money or open doors, so it is asked for again an hour after the last time.
+        </p>
+        {error && <ErrorNote error={error} />}
+        <Field label="Password">
+          {(props) => (
+            <TextInput
+              {...props}
+              autoFocus
+              type="password"
+              autoComplete="current-password"
+              value={password}
+              onChange={(event) => setPassword(event.target.value)}
+            />
+          )}
+        </Field>
+        <Field label="Code" hint="If you use an app for codes.">
+          {(props) => (
+            <TextInput
+              {...props}
+              inputMode="numeric"
+              autoComplete="one-time-code"
+              value={code}
+              onChange={(event) => setCode(event.target.value)}
+            />
+          )}
+        </Field>
+        <Button look="ember" type="submit" disabled={password === ""}>
+          Go on
+        </Button>
+      </form>
+    </Dialog>
+  );
+}

@@ -1,0 +1,109 @@
+"use client";
+
+import { parseAsString, useQueryState } from "nuqs";
+import { Suspense, useState } from "react";
+import type { Failure } from "@/core/kit/outcome";
+import { Button } from "@/ui/button";
+import { Field, TextInput } from "@/ui/field";
+import { Logo } from "@/ui/logo";
+import { ErrorNote } from "@/ui/notes";
+import { ApiError, apiSend, leaveFor } from "../_lib/api";
+import { useSession } from "../_lib/session";
+
+export default function SignInPage() {
+  return (
+    <Suspense>
+      <SignIn />
+    </Suspense>
+  );
+}
+
+/** Only pages of this server: an address that leads elsewhere is none. */
+function ownPath(to: string): string {
+  return /^\/(?![/\\])/.test(to) ? to : "/";
+}
+
+function SignIn() {
+  const [to] = useQueryState("to", parseAsString.withDefault("/"));
+  const session = useSession();
+  const [email, setEmail] = useState("");
+  const [password, setPassword] = useState("");
+  const [code, setCode] = useState("");
+  const [error, setError] = useState<Failure | null>(null);
+  const [isBusy, setBusy] = useState(false);
+  const signIn = async () => {
+    setBusy(true);
+    setError(null);
+    try {
+      await apiSend("session", { email: email.trim(), password, ...(code && { code }) });
+      leaveFor(ownPath(to));
+    } catch (failure) {
+      setBusy(false);
+      if (!(failure instanceof ApiError)) throw failure;
+      setError(failure.failure);
+    }
+  };
+  return (
+    <main className="mx-auto max-w-sm px-6 py-16">
+      <div className="mb-8 flex items-center gap-2 font-display text-xl font-semibold">
+        <Logo /> Hot Shelf
+      </div>
+      <h1 className="mb-4 font-display text-2xl font-semibold">Sign in</h1>
+      {session.data?.isFirst && (
+        <p className="mb-4 rounded-md bg-petrol-wash px-3 py-2">
+          Nobody can sign in yet. Open the link that was printed where the server was started; a restart prints a new
+          one.
+        </p>
+      )}
+      {error && <ErrorNote error={error} />}
+      <form
+        className="space-y-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void signIn();
+        }}
+      >
+        <Field label="E-mail address">
+          {(props) => (
+            <TextInput
+              {...props}
+              type="email"
+              autoComplete="username"
+              autoFocus
+              value={email}
+              onChange={(event) => setEmail(event.target.value)}
+            />
+          )}
+        </Field>
+        <Field label="Password">
+          {(props) => (
+            <TextInput
+              {...props}
+              type="password"
+              autoComplete="current-password"
+              value={password}
+              onChange={(event) => setPassword(event.target.value)}
+            />
+          )}
+        </Field>
+        <Field label="Code" hint="If you use an app for codes.">
+          {(props) => (
+            <TextInput
+              {...props}
+              inputMode="numeric"
+              autoComplete="one-time-code"
+              value={code}
+              onChange={(event) => setCode(event.target.value)}
+            />
+          )}
+        </Field>
+        <Button look="ember" type="submit" disabled={isBusy || email === "" || password === ""}>
+          Sign in
+        </Button>
+      </form>
+      <p className="mt-6 text-sm text-soft">
+        Forgot the password? Whoever set this installation up can send you a link for a new one.
+      </p>
+    </main>
+  );
+}

@@ -1,0 +1,116 @@
+"use client";
+
+import { Search } from "lucide-react";
+import { parseAsInteger, parseAsString, useQueryState } from "nuqs";
+import { formatCount, formatMoment, plural } from "@/core/kit/format";
+import { Button } from "@/ui/button";
+import { TextInput } from "@/ui/field";
+import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
+import { PageHead } from "@/ui/page";
+import { useSettled } from "@/ui/use-settled";
+import { useApi } from "../../../_lib/api";
+import { useApiPath, useOwnWindow, useWorkspace } from "../../../_lib/workspace";
+
+const PAGE = 100;
+
+interface Line {
+  id: number;
+  at: number;
+  who: string;
+  what: string;
+  why: string;
+  place: string;
+}
+
+/** Who changed what, when and why, newest first. */
+export default function LogPage() {
+  const apiPath = useApiPath();
+  const { timeZone } = useWorkspace();
+  const [q, setQ] = useQueryState("q", parseAsString.withDefault(""));
+  const [offset, setOffset] = useQueryState("from", parseAsInteger.withDefault(0));
+  const settled = useSettled(q, 200);
+  const query = new URLSearchParams({ q: settled, offset: String(offset), limit: String(PAGE) });
+  const found = useApi<{ total: number; lines: Line[] }>(apiPath(`change-log?${query}`), {
+    placeholderData: (before) => before,
+  });
+  useOwnWindow("All days");
+  const total = found.data?.total ?? 0;
+  return (
+    <div className="space-y-3">
+      <PageHead title="Change log" facts={found.data && `${plural(total, "line")}${q ? " found" : ""}`}>
+        <label className="relative">
+          <Search aria-hidden className="absolute top-2 left-2.5 size-4 text-soft" />
+          <TextInput
+            type="search"
+            aria-label="Search the log"
+            placeholder="Words, a person, a place"
+            className="w-72! pl-8!"
+            value={q}
+            onChange={(event) => {
+              void setOffset(null);
+              void setQ(event.target.value || null);
+            }}
+          />
+        </label>
+      </PageHead>
+      {found.error && <ErrorNote error={found.error.failure} />}
+      {found.isPending && <Loading what="the log" />}
+      {found.data?.lines.length === 0 && (
+        <EmptyNote title={q ? "No line holds all of these words" : "Nothing was changed yet"}>
+          {q
+            ? "Take a word away."
+            : "Every change of fields, shelves, basket and settings stands here, with who made it."}
+        </EmptyNote>
+      )}
+      {found.data && found.data.lines.length > 0 && (
+        <div className="overflow-hidden rounded-lg border border-line bg-surface">
+          <table className="w-full table-fixed text-sm">
+            <thead className="border-b border-line text-left text-soft">
+              <tr>
+                <th scope="col" className="w-40 px-3 py-2 font-normal">
+                  When
+                </th>
+                <th scope="col" className="w-44 px-3 py-2 font-normal">
+                  Who
+                </th>
+                <th scope="col" className="px-3 py-2 font-normal">
+                  What
+                </th>
+                <th scope="col" className="w-60 px-3 py-2 font-normal">
+                  Why
+                </th>
+                <th scope="col" className="w-28 px-3 py-2 font-normal">
+                  Where
+                </th>
+              </tr>
+            </thead>
+            <tbody className="divide-y divide-line">
+              {found.data.lines.map((line) => (
+                <tr key={line.id}>
+                  <td className="px-3 py-1.5 align-top num">{formatMoment(line.at, timeZone)}</td>
+                  <td className="truncate px-3 py-1.5 align-top" title={line.who}>
+                    {line.who || "–"}
+                  </td>
+                  <td className="px-3 py-1.5 align-top break-words">{line.what}</td>
+                  <td className="px-3 py-1.5 align-top break-words text-soft">{line.why || "–"}</td>
+                  <td className="px-3 py-1.5 align-top text-soft">{line.place}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+      {total > PAGE && (
+        <div className="flex items-center gap-2 text-sm num">
+          <Button disabled={offset === 0} onClick={() => void setOffset(Math.max(0, offset - PAGE) || null)}>
+            Newer
+          </Button>
+          <Button disabled={offset + PAGE >= total} onClick={() => void setOffset(offset + PAGE)}>
+            Older
+          </Button>
+          {formatCount(offset + 1)} to {formatCount(Math.min(total, offset + PAGE))} of {formatCount(total)}
+        </div>
+      )}
+    </div>
+  );
+}
