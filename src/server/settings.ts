@@ -30,6 +30,10 @@ const settingsSchema = z.object({
     .string()
     .default("")
     .transform((text) => new Set(text.split(/[\s,]+/).filter(Boolean))),
+  /** An identity provider (OpenID Connect) at which people may sign in, and this server's name and secret there. */
+  HOTSHELF_SSO_ISSUER: z.url().optional(),
+  HOTSHELF_SSO_CLIENT: z.string().optional(),
+  HOTSHELF_SSO_SECRET: z.string().optional(),
   /** Names beside this machine's own under which the server answers, parted by commas. */
   HOTSHELF_ALLOWED_HOSTS: z
     .string()

@@ -1,5 +1,6 @@
 "use client";
 
+import { usePathname } from "next/navigation";
 import { useEffect, useState } from "react";
 import type { Failure } from "@/core/kit/outcome";
 import { Button } from "@/ui/button";
@@ -7,6 +8,7 @@ import { Dialog } from "@/ui/dialog";
 import { Field, TextInput } from "@/ui/field";
 import { ErrorNote } from "@/ui/notes";
 import { ApiError, apiSend, onUnproved } from "./api";
+import { useSession } from "./session";
 
 /** Asks for the password once more when something grave wants it, and lets what was asked for go on. */
 export function ProveDialog() {
@@ -14,6 +16,8 @@ export function ProveDialog() {
   const [password, setPassword] = useState("");
   const [code, setCode] = useState("");
   const [error, setError] = useState<Failure | null>(null);
+  const session = useSession();
+  const here = usePathname();
   useEffect(
     () =>
       onUnproved(
@@ -76,6 +80,14 @@ export function ProveDialog() {
             />
           )}
         </Field>
+        {session.data?.isElsewhereOn && (
+          <a
+            className="block text-sm text-petrol hover:underline"
+            href={`/api/v1/session/elsewhere?to=${encodeURIComponent(here)}`}
+          >
+            Or prove it with your organisation; this page opens anew then
+          </a>
+        )}
         <Button look="ember" type="submit" disabled={password === ""}>
           Go on
         </Button>

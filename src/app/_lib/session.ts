@@ -6,6 +6,8 @@ import { useApi } from "./api";
 export interface Session {
   /** Whether people sign in here at all. */
   isOn: boolean;
+  /** Whether they may do so at an identity provider. */
+  isElsewhereOn: boolean;
   /** Whether nobody can yet. */
   isFirst: boolean;
   who: string | null;

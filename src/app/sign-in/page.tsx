@@ -3,7 +3,7 @@
 import { parseAsString, useQueryState } from "nuqs";
 import { Suspense, useState } from "react";
 import type { Failure } from "@/core/kit/outcome";
-import { Button } from "@/ui/button";
+import { Button, buttonClasses } from "@/ui/button";
 import { Field, TextInput } from "@/ui/field";
 import { Logo } from "@/ui/logo";
 import { ErrorNote } from "@/ui/notes";
@@ -18,6 +18,24 @@ export default function SignInPage() {
   );
 }
 
+/** Why signing in at an identity provider did not work, by the code that it came back with. */
+const TROUBLES: Record<string, Failure> = Object.fromEntries(
+  [
+    [
+      "elsewhere-unknown",
+      "Nobody with your address was invited here.",
+      "Ask an owner of a workspace for an invitation.",
+    ],
+    [
+      "elsewhere-unverified",
+      "Your organisation vouches for no e-mail address of yours.",
+      "Ask whoever runs its sign-in.",
+    ],
+    ["elsewhere-lost", "That took too long, or began in another browser.", "Begin again."],
+    ["elsewhere-failed", "Your organisation's sign-in did not work.", "Try again; the server's log has the reason."],
+  ].map(([code, message, hint]) => [code, { code: code!, message: message!, hint: hint! }]),
+);
+
 /** Only pages of this server: an address that leads elsewhere is none. */
 function ownPath(to: string): string {
   return /^\/(?![/\\])/.test(to) ? to : "/";
@@ -25,6 +43,7 @@ function ownPath(to: string): string {
 
 function SignIn() {
   const [to] = useQueryState("to", parseAsString.withDefault("/"));
+  const [trouble] = useQueryState("trouble", parseAsString.withDefault(""));
   const session = useSession();
   const [email, setEmail] = useState("");
   const [password, setPassword] = useState("");
@@ -55,7 +74,14 @@ function SignIn() {
           one.
         </p>
       )}
-      {error && <ErrorNote error={error} />}
+      {(error ?? TROUBLES[trouble]) && <ErrorNote error={(error ?? TROUBLES[trouble])!} />}
+      {session.data?.isElsewhereOn && (
+        <p className="mb-5">
+          <a className={buttonClasses("plain")} href={`/api/v1/session/elsewhere?to=${encodeURIComponent(to)}`}>
+            Sign in with your organisation
+          </a>
+        </p>
+      )}
       <form
         className="space-y-3"
         onSubmit={(event) => {

@@ -11,6 +11,12 @@ export interface HeadedAnswer {
   headers: Record<string, string>;
 }
 
+/** An answer that sends a browser on. */
+export interface RedirectAnswer {
+  location: string;
+  cookies: string[];
+}
+
 /** A file as an answer. */
 export interface FileAnswer {
   file: string | ReadableStream;
@@ -28,6 +34,7 @@ export interface EndpointRequest<Q, B> {
   who: string;
   asker: Asker | null;
   headers: Headers;
+  url: string;
 }
 
 /** One operation of the HTTP API. The same schemas check the request and describe it in the OpenAPI document. */
@@ -48,6 +55,8 @@ export interface Endpoint<Q = unknown, B = unknown> {
   status?: number;
   /** Largest JSON body, MB; two where it is left out. */
   bodyMb?: number;
+  /** Pages of other sites may lead here: somebody comes back from an identity provider. */
+  isFromElsewhere?: true;
   /** Takes long or may: it is answered where it holds up no quick request. */
   heavy?: true;
 }
@@ -56,7 +65,9 @@ export type WorkspaceHandler<Q, B> = (
   request: EndpointRequest<Q, B> & { db: Database; info: WorkspaceInfo },
 ) => Promise<Outcome<unknown> | FileAnswer | HeadedAnswer | Json>;
 
-export type GlobalHandler<Q, B> = (request: EndpointRequest<Q, B>) => Promise<Outcome<unknown> | FileAnswer | Json>;
+export type GlobalHandler<Q, B> = (
+  request: EndpointRequest<Q, B>,
+) => Promise<Outcome<unknown> | FileAnswer | RedirectAnswer | Json>;
 
 type Json = object;
 

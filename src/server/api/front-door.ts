@@ -12,8 +12,8 @@ function isForeign(request: Request): boolean {
   return origin !== `${isSecure() ? "https" : "http"}://${request.headers.get("host")}`;
 }
 
-/** Why a request is not answered at all, or null. */
-export function refusal(request: Request): Failure | null {
+/** Why a request is not answered at all, or null. @param isFromElsewhere whether pages of other sites may lead to what it asks for */
+export function refusal(request: Request, isFromElsewhere = false): Failure | null {
   if (!isOwnHost(request.headers.get("host"))) {
     return {
       code: "host-foreign",
@@ -21,7 +21,7 @@ export function refusal(request: Request): Failure | null {
       hint: "Whoever runs it can allow the name with HOTSHELF_ALLOWED_HOSTS.",
     };
   }
-  return isForeign(request)
+  return isForeign(request) && !isFromElsewhere
     ? { code: "forbidden-origin", message: "Requests are taken from this server's own pages and from scripts only." }
     : null;
 }

@@ -8,7 +8,14 @@ import { keptOut, noSuchWorkspace } from "../sign-in/kept-out";
 import { storageFailure } from "../disk";
 import { findWorkspace } from "../workspaces";
 import { checkTexts, readJson, refusal } from "./front-door";
-import { matchPath, type BoundEndpoint, type EndpointRequest, type FileAnswer, type HeadedAnswer } from "./endpoint";
+import {
+  matchPath,
+  type BoundEndpoint,
+  type EndpointRequest,
+  type FileAnswer,
+  type HeadedAnswer,
+  type RedirectAnswer,
+} from "./endpoint";
 import { ENDPOINTS } from "./endpoints";
 import { openApiDocument } from "./openapi";
 
@@ -47,9 +54,18 @@ export function findEndpoint(method: string, path: string) {
   return null;
 }
 
+/** Whether an operation is one that pages of other sites may lead to. */
+function isFromElsewhere(method: string, path: string): boolean {
+  try {
+    return findEndpoint(method, path)?.endpoint.isFromElsewhere ?? false;
+  } catch {
+    return false;
+  }
+}
+
 /** Answers any request below `/api/v1`. `path` has no leading slash. */
 export async function handleApi(request: Request, path: string): Promise<Response> {
-  const refused = refusal(request);
+  const refused = refusal(request, isFromElsewhere(request.method, path));
   if (refused) return errorResponse(refused);
   if (path === "openapi.json") return Response.json(openApiDocument(ENDPOINTS));
   let found: ReturnType<typeof findEndpoint>;
@@ -93,7 +109,7 @@ async function answer(request: Request, endpoint: BoundEndpoint, path: Record<st
       if (!found) return errorResponse(noSuchWorkspace(path["workspace"]!));
       result = await actAs(parsed.who, () => endpoint.run({ ...parsed, db: found.db, info: found.info }));
     } else result = await actAs(parsed.who, () => endpoint.run(parsed));
-    return respond(result as Outcome<unknown> | FileAnswer | HeadedAnswer, endpoint.status ?? 200);
+    return respond(result as Outcome<unknown> | FileAnswer | HeadedAnswer | RedirectAnswer, endpoint.status ?? 200);
   } catch (error) {
     if (error instanceof FailureError) return errorResponse(error.failure);
     if (error instanceof z.ZodError) return errorResponse(inputFailure(error), 400);
@@ -125,12 +141,13 @@ async function parseRequest(
   const query = endpoint.query?.parse(asked) ?? {};
   const { headers } = request;
   const who = asker?.who ?? NOBODY;
-  if (endpoint.rawBody) return { path, query, body: undefined, raw: request.body, who, asker, headers };
+  if (endpoint.rawBody)
+    return { path, query, body: undefined, raw: request.body, who, asker, headers, url: request.url };
   const body = endpoint.body ? endpoint.body.parse(await readJson(request, endpoint.bodyMb)) : undefined;
-  return { path, query, body, raw: null, who, asker, headers };
+  return { path, query, body, raw: null, who, asker, headers, url: request.url };
 }
 
-function respond(result: Outcome<unknown> | FileAnswer | HeadedAnswer, status: number): Response {
+function respond(result: Outcome<unknown> | FileAnswer | HeadedAnswer | RedirectAnswer, status: number): Response {
   if ("file" in result) {
     return new Response(result.file, {
       headers: {
@@ -138,6 +155,11 @@ function respond(result: Outcome<unknown> | FileAnswer | HeadedAnswer, status: n
         "content-disposition": `attachment; filename="${result.name.replace(/[^\w.-]/g, "-")}"`,
       },
     });
+  }
+  if ("location" in result) {
+    const headers = new Headers({ location: result.location });
+    for (const cookie of result.cookies) headers.append("set-cookie", cookie);
+    return new Response(null, { status: 302, headers });
   }
   if ("headers" in result) return Response.json(result.value, { status, headers: result.headers });
   return result.ok ? Response.json(result.value, { status }) : errorResponse(result.error);

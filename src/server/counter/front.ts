@@ -83,7 +83,8 @@ async function forward(request: Request, socket: string, path: string): Promise<
   const incoming = await send(request, socket, path);
   const headers = new Headers();
   for (const [name, value] of Object.entries(incoming.headers)) {
-    if (value !== undefined && name !== "connection" && name !== "keep-alive" && name !== "transfer-encoding") {
+    if (name === "set-cookie") for (const cookie of value ?? []) headers.append(name, cookie);
+    else if (value !== undefined && name !== "connection" && name !== "keep-alive" && name !== "transfer-encoding") {
       headers.set(name, Array.isArray(value) ? value.join(", ") : value);
     }
   }

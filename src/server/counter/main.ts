@@ -28,7 +28,10 @@ async function answer(incoming: IncomingMessage, outgoing: ServerResponse): Prom
   const init = { method: incoming.method, headers, signal: gone.signal, duplex: "half" };
   const request = new Request(url, { ...init, ...(hasBody ? { body: Readable.toWeb(incoming) } : {}) } as RequestInit);
   const response = await handleApi(request, new URL(url).pathname.slice(PREFIX.length));
-  outgoing.writeHead(response.status, Object.fromEntries(response.headers));
+  // Of cookies there may be several, each a header of its own.
+  const cookies = response.headers.getSetCookie();
+  const told = { ...Object.fromEntries(response.headers), ...(cookies.length > 0 ? { "set-cookie": cookies } : {}) };
+  outgoing.writeHead(response.status, told);
   if (response.body && incoming.method !== "HEAD") {
     await pipeline(Readable.fromWeb(response.body as Parameters<typeof Readable.fromWeb>[0]), outgoing);
   } else outgoing.end();

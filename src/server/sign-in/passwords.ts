@@ -20,9 +20,13 @@ export function hashPassword(password: string): Promise<string> {
 /** Nobody's password: compared with where there is no such person, so that the answer takes as long. */
 let nobody: Promise<string> | null = null;
 
+/** Stands where a person signs in elsewhere only: no password fits it. */
+export const NO_PASSWORD = "none";
+
 /** Whether a password fits a hash; false where there is none, after as long. */
 export async function isPassword(kept: string | null, password: string): Promise<boolean> {
-  const against = kept ?? (await (nobody ??= hashPassword("nobody at all has this")));
+  const isThere = kept !== null && kept !== NO_PASSWORD;
+  const against = isThere ? kept : await (nobody ??= hashPassword("nobody at all has this"));
   const fits = await verify(against, password.normalize("NFKC"));
-  return fits && kept !== null;
+  return fits && isThere;
 }

@@ -3,7 +3,7 @@ import { and, asc, eq, gt } from "drizzle-orm";
 import { fail, giveUp, ok, type Outcome } from "@/core/kit/outcome";
 import { invitations, people, roles, sessions } from "@/db/accounts/schema";
 import { accounts, hashOf, newSecret } from "./accounts";
-import { hashPassword } from "./passwords";
+import { hashPassword, NO_PASSWORD } from "./passwords";
 import type { Role } from "./roles";
 import { endSessions, type Person } from "./sessions";
 
@@ -153,6 +153,25 @@ export async function acceptInvitation(
       await tx.insert(roles).values({ person: person.id, workspace: invitation.workspace, role: invitation.role });
     }
     return { person, isNew: true };
+  });
+}
+
+/** Makes the person of all invitations to an address that an identity provider vouches for; null where there is none. Such a person has no password here. */
+export async function personByInvitation(given: string, name: string): Promise<Person | null> {
+  const email = given.toLowerCase();
+  const db = await accounts();
+  return db.transaction(async (tx) => {
+    const waiting = await tx
+      .delete(invitations)
+      .where(and(eq(invitations.email, email), gt(invitations.expiresAt, Date.now())))
+      .returning();
+    if (waiting.length === 0) return null;
+    const row = { id: randomUUID(), email, name: name.slice(0, 80), passwordHash: NO_PASSWORD, createdAt: Date.now() };
+    const [person] = await tx.insert(people).values(row).returning();
+    for (const { workspace, role } of waiting) {
+      if (workspace && role) await tx.insert(roles).values({ person: person!.id, workspace, role });
+    }
+    return person!;
   });
 }
 

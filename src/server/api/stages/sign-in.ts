@@ -4,6 +4,7 @@ import { accessLines, changeLines } from "../../sign-in/logs";
 import { noteAccess } from "../../sign-in/accounts";
 import { fromOf, type Asker } from "../../sign-in/asker";
 import { beginCodes, endCodes, newCodeSecret } from "../../sign-in/codes";
+import { BACK_PATH, comeBack, isElsewhereOn, leave } from "../../sign-in/elsewhere";
 import { passwordSchema } from "../../sign-in/passwords";
 import {
   acceptInvitation,
@@ -49,6 +50,7 @@ const sessionEndpoints: BoundEndpoint[] = [
       const person = asker?.session?.person;
       return ok({
         isOn: isSignInOn(),
+        isElsewhereOn: isElsewhereOn(),
         isFirst: isSignInOn() && !(await hasPeople()),
         who: asker?.who ?? null,
         email: person?.email ?? null,
@@ -70,6 +72,26 @@ const sessionEndpoints: BoundEndpoint[] = [
       const { person, cookie } = await signIn(body.email, body, headers);
       return { value: { who: person.name }, headers: { "set-cookie": cookie } };
     },
+  ),
+  global(
+    {
+      method: "GET",
+      role: "anyone",
+      path: "session/elsewhere",
+      summary: "Sign in at the identity provider: sends the browser there.",
+      query: z.object({ to: z.string().max(2000).default("/") }),
+    },
+    async ({ headers, query }) => leave(headers, query.to),
+  ),
+  global(
+    {
+      method: "GET",
+      role: "anyone",
+      path: BACK_PATH,
+      isFromElsewhere: true,
+      summary: "Where the identity provider sends people back to.",
+    },
+    async ({ headers, url }) => comeBack(headers, url),
   ),
   global({ method: "DELETE", role: "member", path: "session", summary: "Sign out." }, async ({ asker }) => {
     const session = ownSession(asker);
