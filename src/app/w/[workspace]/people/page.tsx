@@ -1,9 +1,7 @@
 "use client";
 
 import { formatDistanceToNowStrict } from "date-fns";
-import { Copy } from "lucide-react";
 import { useState } from "react";
-import { toast } from "sonner";
 import { formatMoment } from "@/core/kit/format";
 import { ROLES, ROLE_WORDS, type Role } from "@/server/sign-in/roles";
 import { Button } from "@/ui/button";
@@ -13,6 +11,7 @@ import { PageHead, Surface } from "@/ui/page";
 import { apiDelete, apiSend, toastError, useApi } from "../../../_lib/api";
 import { useSession } from "../../../_lib/session";
 import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../_lib/workspace";
+import { ShownOnce } from "./shown-once";
 import { Tokens } from "./tokens";
 
 interface People {
@@ -46,28 +45,6 @@ export default function PeoplePage() {
           <AccessLog />
         </>
       )}
-    </div>
-  );
-}
-
-/** Shows a link or key that is shown once, with a button that copies it. */
-export function ShownOnce({ text, says }: { text: string; says: string }) {
-  return (
-    <div className="mt-3 rounded-md bg-petrol-wash px-3 py-2">
-      <p className="text-sm">{says}</p>
-      <div className="mt-1 flex items-center gap-2">
-        <code className="min-w-0 flex-1 font-mono text-xs break-all">{text}</code>
-        <Button
-          onClick={() =>
-            void navigator.clipboard
-              .writeText(text)
-              .then(() => toast.success("Copied"))
-              .catch(toastError)
-          }
-        >
-          <Copy aria-hidden className="size-4" /> Copy
-        </Button>
-      </div>
     </div>
   );
 }

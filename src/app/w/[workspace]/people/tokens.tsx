@@ -8,7 +8,7 @@ import { Field, Select, TextInput } from "@/ui/field";
 import { Surface } from "@/ui/page";
 import { apiDelete, apiSend, toastError, useApi } from "../../../_lib/api";
 import { useApiPath, useRefresh } from "../../../_lib/workspace";
-import { ShownOnce } from "./page";
+import { ShownOnce } from "./shown-once";
 
 interface Token {
   id: string;
