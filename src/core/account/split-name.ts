@@ -1,8 +1,10 @@
-import { shelfSetOf } from "./records/labels";
+import { planogramOfLabels, shelfSetOf } from "./records/labels";
 
 /** How a field that groups are split by is called in words, whatever it is called inside: `derived:season` is season. */
 export function splitName(by: string): string {
   const set = shelfSetOf(by);
+  const planogram = set === null ? null : planogramOfLabels(set);
+  if (planogram !== null) return `items of the planogram ${planogram.replaceAll("-", " ")}`;
   if (set !== null) return `shelf of ${set.replaceAll("-", " ")}`;
   const [prefix, name = ""] = by.includes(":")
     ? [by.slice(0, by.indexOf(":")), by.slice(by.indexOf(":") + 1)]

@@ -2,6 +2,7 @@ import { sameValue, type Diff } from "../kit/diff";
 import type { Account, Structure } from "../account/account";
 import { Draft } from "../account/draft";
 import { kindOf, type AccountRecord } from "../account/records";
+import { planLabels } from "../account/records/labels";
 import type { ProductGroup } from "../account/records/product-group";
 
 /** A field that a person set by hand and that a new plan would have set otherwise. */
@@ -55,7 +56,11 @@ export function replan(
     plan[key] = wanted;
     draft.put(before ? settle(wanted) : wanted);
   }
-  const plannedSets = new Set(Object.values(planned).flatMap((r) => ("shelfSet" in r ? [r.shelfSet] : [])));
+  // Its own labels go with its filter.
+  const plannedSets = new Set([
+    planLabels(origin),
+    ...Object.values(planned).flatMap((r) => ("shelfSet" in r ? [r.shelfSet] : [])),
+  ]);
   for (const labels of live.all("labels")) if (plannedSets.has(labels.shelfSet)) draft.remove(labels.key);
   const nameOf = freeNames(live, planned);
   for (const wanted of Object.values(planned)) {

@@ -1,20 +1,35 @@
 import { z } from "zod";
 import { CHANNEL_LIMITS } from "../account/channel-limits";
 
+/** Levels of a ladder, as many as the channel's trees are deep. */
+export const MOST_LEVELS = CHANNEL_LIMITS.splitDepth;
+
 /** A part of a name: fixed text, the value of a split level (1 is the top), or a setting of the planogram. */
 export const namePartSchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("text"), text: z.string().max(60) }),
-  z.object({ kind: z.literal("level"), level: z.int().min(1).max(3) }),
+  z.object({ kind: z.literal("level"), level: z.int().min(1).max(MOST_LEVELS) }),
   z.object({ kind: z.literal("purpose") }),
   z.object({ kind: z.literal("planogram") }),
   z.object({ kind: z.literal("campaign") }),
   z.object({ kind: z.literal("number") }),
 ]);
 
-export const namePatternSchema = z.array(namePartSchema).min(1).max(12);
+const MOST_PARTS = 16;
+export const namePatternSchema = z.array(namePartSchema).min(1).max(MOST_PARTS);
 
 export type NamePart = z.infer<typeof namePartSchema>;
 export type NamePattern = z.infer<typeof namePatternSchema>;
+
+/** The usual name of what forms at a line: the values of every split that sets it apart, top first. */
+export function namesByLevels(from: number, to: number): NamePattern {
+  if (to <= from) return [{ kind: "planogram" }];
+  return Array.from({ length: to - from }, (_, i): NamePart[] => [
+    ...(i === 0 ? [] : [{ kind: "text" as const, text: " · " }]),
+    { kind: "level", level: from + i + 1 },
+  ])
+    .flat()
+    .slice(0, MOST_PARTS);
+}
 
 export interface NameValues {
   /** Labels of the split values, top first. */

@@ -1,7 +1,7 @@
 import { type Columns, type TextColumn } from "../kit/columns";
 import { NO_VALUE_LABEL } from "../account/names";
 import { ColumnReader, SOLD_OUT } from "../account/walk";
-import type { Planogram } from "./planogram";
+import type { Planogram, Split } from "./planogram";
 
 /** Label of the branch that pools the smaller values. */
 export const POOLED_LABEL = "(all others)";
@@ -28,9 +28,13 @@ export interface Plan {
   revenue: Float64Array;
   /** First node of each level, with one more entry for the end. */
   levelStart: number[];
-  /** The deepest node of each catalogue row, or -1 when a filter leaves the row out. */
+  /** The deepest node of each catalogue row, or -1 when a rule leaves the row out. */
   home: Int32Array;
   leftOut: number;
+  /** How many rows each rule leaves out, where it does; a row counts by the first that does. */
+  leftOutBy: LeftOut[];
+  /** The rows that the planogram's filter lets through, marked; null where it has none. */
+  wanted: Uint8Array | null;
   /** The column of each level. */
   columns: TextColumn[];
   /** For each level the codes that were pooled, or null where none were. */
@@ -39,13 +43,27 @@ export interface Plan {
 
 export const POOLED = -1;
 
+/** Items that a rule of the planogram leaves out on purpose. */
+export interface LeftOut {
+  rule: "filter" | "sold out" | "not taken";
+  /** The split that does not take them, from 1 on. */
+  split?: number;
+  items: number;
+}
+
 /**
  * Divides the catalogue by a planogram's ladder. Pure and deterministic: nodes stand in the order in which their first
  * item appears in the catalogue. Time grows with rows × levels; nothing is made per item but its home.
  * @param catalogue columns with every field of the ladder (and `availability` when only stock is planned)
+ * @param isWanted a row's mark where the planogram's filter lets it through; null where it has none
  * @throws RangeError when a field of the ladder is not in the catalogue
  */
-export function planCatalogue(planogram: Planogram, catalogue: Columns, measures: RowMeasures = {}): Plan {
+export function planCatalogue(
+  planogram: Planogram,
+  catalogue: Columns,
+  measures: RowMeasures = {},
+  isWanted: Uint8Array | null = null,
+): Plan {
   const reader = new ColumnReader(catalogue);
   const columns = planogram.ladder.map((split) => {
     const column = reader.text(split.by);
@@ -53,25 +71,38 @@ export function planCatalogue(planogram: Planogram, catalogue: Columns, measures
     return column;
   });
   const home = new Int32Array(catalogue.length).fill(-1);
-  let leftOut = 0;
   const isLeftOut = new Uint8Array(catalogue.length);
-  if (planogram.inStockOnly) {
-    const availability = reader.text("availability");
-    const sold = reader.code("availability", SOLD_OUT);
-    for (let row = 0; availability && sold >= 0 && row < catalogue.length; row++) {
-      if (availability.codes[row] === sold) {
-        isLeftOut[row] = 1;
-        leftOut++;
-      }
+  const leftOutBy: LeftOut[] = [];
+  const leaveOut = (rule: Omit<LeftOut, "items">, isOut: (row: number) => boolean) => {
+    let items = 0;
+    for (let row = 0; row < catalogue.length; row++) {
+      if (isLeftOut[row] || !isOut(row)) continue;
+      isLeftOut[row] = 1;
+      items++;
     }
-  }
+    if (items > 0) leftOutBy.push({ ...rule, items });
+  };
+  if (isWanted) leaveOut({ rule: "filter" }, (row) => isWanted[row] === 0);
+  const availability = planogram.inStockOnly ? reader.text("availability") : null;
+  const sold = reader.code("availability", SOLD_OUT);
+  if (availability && sold >= 0) leaveOut({ rule: "sold out" }, (row) => availability.codes[row] === sold);
+  // What no split takes is left out before anything is formed, so that no group is made for nothing.
+  const untaken = planogram.ladder.map((split, depth) => {
+    const column = columns[depth]!;
+    const others = notTaken(column, isLeftOut, split, measures);
+    if (others && split.others === "closed") {
+      leaveOut({ rule: "not taken", split: depth + 1 }, (row) => others.has(column.codes[row]!));
+    }
+    return others;
+  });
+  const leftOut = leftOutBy.reduce((sum, { items }) => sum + items, 0);
   const nodes = { parent: [] as number[], level: [] as number[], code: [] as number[] };
   const pooled: Plan["pooled"] = [];
   const levelStart: number[] = [];
   planogram.ladder.forEach((split, depth) => {
     levelStart.push(nodes.parent.length);
     const column = columns[depth]!;
-    const pool = split.largest ? smallValues(column, isLeftOut, split.largest, measures) : null;
+    const pool = split.others === "closed" ? null : untaken[depth]!;
     pooled.push(pool);
     const width = column.values.length + 1;
     const nodeOf = new Map<number, number>();
@@ -101,6 +132,8 @@ export function planCatalogue(planogram: Planogram, catalogue: Columns, measures
     levelStart,
     home,
     leftOut,
+    leftOutBy,
+    wanted: isWanted,
     columns,
     pooled,
   };
@@ -128,11 +161,26 @@ function sumUp(parent: number[], home: Int32Array, measures: RowMeasures) {
   return { items, cost, revenue };
 }
 
+/** The codes that a split does not take, or null where it takes all. Items without a value are taken unless values are named by hand. */
+function notTaken(
+  column: TextColumn,
+  isLeftOut: Uint8Array,
+  { largest, values }: Split,
+  measures: RowMeasures,
+): Set<number> | null {
+  if (values) {
+    const wanted = new Set(values);
+    const others = [...column.values.keys()].filter((code) => !wanted.has(column.values[code]!));
+    return others.length === 0 ? null : new Set(others);
+  }
+  return largest ? smallValues(column, isLeftOut, largest, measures) : null;
+}
+
 /** The codes outside the largest `count`, by the chosen measure; ties go to the value that comes first by name. */
 function smallValues(
   column: TextColumn,
   isLeftOut: Uint8Array,
-  largest: { count: number; measure: "items" | "cost" | "clicks" },
+  largest: NonNullable<Split["largest"]>,
   measures: RowMeasures,
 ): Set<number> | null {
   const weights = new Float64Array(column.values.length);

@@ -35,6 +35,8 @@ export interface PlannedGroup {
 export interface PlannedCampaign extends PlannedGroup {
   /** Mills a day. */
   dailyBudget: number;
+  /** Whether a person set the budget; the others share what is left of the total. */
+  isSetByHand: boolean;
   adGroups: PlannedGroup[];
 }
 
@@ -59,10 +61,11 @@ export function plannedCampaigns(
       renderName(planogram.campaignName, { ...base, levels: labelsOf(node), campaign: "", number: i + 1 }),
     ),
   );
-  const budgets = shareOut(
-    planogram.totalBudget,
+  const keys = campaignNodes.map((node) => `c:${nodeKey(planogram, plan, node)}`);
+  const budgets = sharedBudgets(
+    planogram,
+    keys,
     campaignNodes.map((node) => shareWeight(planogram, plan, node)),
-    Math.min(CHANNEL_LIMITS.lowestDailyBudget, Math.floor(planogram.totalBudget / Math.max(1, campaignNodes.length))),
   );
   let namesCut = campaignNames.cut;
   let namesNumbered = campaignNames.numbered;
@@ -78,10 +81,11 @@ export function plannedCampaigns(
     namesNumbered += groupNames.numbered;
     return {
       ...sumsAt(plan, node),
-      key: `c:${nodeKey(planogram, plan, node)}`,
+      key: keys[i]!,
       name,
       node,
       dailyBudget: budgets[i]!,
+      isSetByHand: planogram.budgets?.[keys[i]!] !== undefined,
       adGroups: groupNodes.map((group, j) => ({
         ...sumsAt(plan, group),
         key: `g:${nodeKey(planogram, plan, group)}`,
@@ -91,6 +95,21 @@ export function plannedCampaigns(
     };
   });
   return { campaigns, namesCut, namesNumbered };
+}
+
+/** The budgets of campaigns, mills a day: those set by hand as they are, the others by their weights, so that all add up to the total where it reaches. */
+function sharedBudgets({ totalBudget, budgets = {} }: Planogram, keys: string[], weights: number[]): number[] {
+  const free = keys.filter((key) => budgets[key] === undefined).length;
+  const taken = keys.reduce((sum, key) => sum + (budgets[key] ?? 0), 0);
+  const left = Math.max(0, totalBudget - taken);
+  const least = Math.min(CHANNEL_LIMITS.lowestDailyBudget, Math.floor(left / Math.max(1, free)));
+  const shared = shareOut(
+    left,
+    weights.filter((_, i) => budgets[keys[i]!] === undefined),
+    least,
+  );
+  let next = 0;
+  return keys.map((key) => budgets[key] ?? shared[next++]!);
 }
 
 function shareWeight(planogram: Planogram, plan: Plan, node: number): number {

@@ -1,5 +1,5 @@
 import type { Structure } from "../account/account";
-import { labelsKey, shelfColumn, shelfSetOf, type Labels } from "../account/records/labels";
+import { labelsKey, planLabels, shelfColumn, shelfSetOf, TAKEN, type Labels } from "../account/records/labels";
 import type { Columns } from "../kit/columns";
 import { addProductGroups } from "./kinds/feed";
 import type { Plan } from "./plan";
@@ -46,7 +46,18 @@ export function plannedRecords(planogram: Planogram, plan: Plan, catalogue: Colu
     const shelfSet = shelfSetOf(split.by);
     if (shelfSet !== null) addLabels(structure, shelfSet, catalogue);
   }
+  if (plan.wanted) addFilterLabels(structure, planogram, plan.wanted, catalogue);
   return structure;
+}
+
+/** The label that tells the items of a planogram's filter, sold-out ones too: they come back with their stock. */
+function addFilterLabels(structure: Structure, { key, name }: Planogram, wanted: Uint8Array, catalogue: Columns): void {
+  const itemNos = catalogue.columns["itemNo"];
+  if (itemNos?.kind !== "number") return;
+  const shelfSet = planLabels(key);
+  const items = [...itemNos.values].filter((_, row) => wanted[row] === 1).sort((a, b) => a - b);
+  const label = labelsKey(shelfSet, TAKEN);
+  structure[label] = { type: "labels", key: label, shelfSet, shelf: TAKEN, name: `taken by ${name}`, items };
 }
 
 function addLabels(structure: Structure, shelfSet: string, catalogue: Columns): void {

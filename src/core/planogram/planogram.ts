@@ -1,23 +1,32 @@
 import { z } from "zod";
 import { PURPOSES } from "../account/records/campaign";
-import { namePatternSchema } from "./names";
+import { whereSchema } from "../catalogue/where";
+import { MOST_LEVELS, namePatternSchema } from "./names";
 
 /** One level of the ladder: a column of the catalogue, a shelf set (`shelf:` column) or the items themselves (`id`). */
 export const splitSchema = z.object({
   by: z.string().min(1),
-  /** Take only the biggest values and pool the rest into one branch; null takes all. */
-  largest: z.object({ count: z.int().min(1).max(1000), measure: z.enum(["items", "cost", "clicks"]) }).nullable(),
+  /** Take only the biggest values; null takes all. */
+  largest: z
+    .object({ count: z.int().min(1).max(1000), measure: z.enum(["items", "cost", "clicks", "revenue"]) })
+    .nullable(),
+  /** Take these values by hand; left out takes all, or the biggest. */
+  values: z.array(z.string().max(2000)).min(1).max(50_000).optional(),
+  /** What becomes of the values that are not taken: one branch for all of them, which is usual, or no ads. */
+  others: z.enum(["pooled", "closed"]).optional(),
 });
 
 export const planogramSchema = z
   .object({
     key: z.string().regex(/^[a-z0-9-]{1,40}$/, "letters a to z, digits and hyphens"),
     name: z.string().trim().min(1).max(80),
-    ladder: z.array(splitSchema).min(1).max(3),
+    ladder: z.array(splitSchema).min(1).max(MOST_LEVELS),
     /** How many levels form campaigns: 0 is one campaign for everything. */
-    campaignLine: z.int().min(0).max(3),
+    campaignLine: z.int().min(0).max(MOST_LEVELS),
     /** How many levels form ad groups; at least the campaign line. Levels below form product groups. */
-    adGroupLine: z.int().min(0).max(3),
+    adGroupLine: z.int().min(0).max(MOST_LEVELS),
+    /** Which items are planned at all; left out are all. */
+    where: whereSchema.optional(),
     /** Leave out items that can't be bought. */
     inStockOnly: z.boolean(),
     campaignName: namePatternSchema,
@@ -28,6 +37,8 @@ export const planogramSchema = z
     /** Mills a day over all campaigns of the planogram. */
     totalBudget: z.int().min(0).max(1_000_000_000),
     shareBy: z.enum(["evenly", "items", "cost", "revenue"]),
+    /** Budgets set by hand, mills a day by the campaign's key; the others share what is left of the total. */
+    budgets: z.record(z.string(), z.int().min(0).max(1_000_000_000)).optional(),
     /** Mills a click. */
     startingBid: z.int().min(0).max(1_000_000),
     serveOrder: z.int().min(1).max(9),

@@ -9,7 +9,7 @@ import { servingGroups } from "../account/walk";
 import { replan } from "./merge";
 import { countProductGroups, plannedCampaigns, type PlannedCampaign } from "./planned-campaigns";
 import { plannedRecords } from "./planned-records";
-import { planCatalogue, type Plan, type RowMeasures } from "./plan";
+import { planCatalogue, type LeftOut, type Plan, type RowMeasures } from "./plan";
 import type { Planogram } from "./planogram";
 
 export interface Rung {
@@ -21,19 +21,18 @@ export interface Rung {
 
 export interface PlanogramPreview {
   counts: { campaigns: number; adGroups: number; productGroups: number; items: number };
-  /** Items served by none, one or several groups of this planogram alone. */
+  /** Homes within this planogram alone, counted from the plan; `server/planogram/prove.ts` walks the account for them. */
   homes: { none: number; one: number; several: number };
   leaks: number;
+  /** Items that the planogram leaves out on purpose, in all and by rule. */
   leftOut: number;
+  leftOutBy: LeftOut[];
   rungs: Rung[];
   warnings: string[];
   campaigns: PlannedCampaign[];
 }
 
-/**
- * What a planogram would make, from its plan. Every item that no filter leaves out has exactly one home: the plan is a
- * partition. `proveAccount` proves the same on the records, by walking the trees.
- */
+/** What a planogram would make, from its plan, which is a partition; tests hold its counts against a walk over its records. */
 export function previewPlan(planogram: Planogram, plan: Plan, catalogue: Columns): PlanogramPreview {
   const { campaigns, namesCut, namesNumbered } = plannedCampaigns(planogram, plan);
   const items = plan.home.length - plan.leftOut;
@@ -52,6 +51,12 @@ export function previewPlan(planogram: Planogram, plan: Plan, catalogue: Columns
   if (campaigns.length > CHANNEL_LIMITS.campaigns) {
     warnings.push(`The channel takes ${formatCount(CHANNEL_LIMITS.campaigns)} campaigns. Raise the campaign line.`);
   }
+  const handSet = campaigns
+    .filter(({ isSetByHand }) => isSetByHand)
+    .reduce((sum, { dailyBudget }) => sum + dailyBudget, 0);
+  if (handSet > planogram.totalBudget) {
+    warnings.push("The budgets set by hand alone are more than the total, so the other campaigns get nothing.");
+  }
   if (campaigns.length > 0 && planogram.totalBudget / campaigns.length < CHANNEL_LIMITS.lowestDailyBudget) {
     warnings.push("Shared out, some campaigns get less a day than the channel takes. Give more money or make fewer.");
   }
@@ -68,6 +73,7 @@ export function previewPlan(planogram: Planogram, plan: Plan, catalogue: Columns
     homes: { none: plan.leftOut, one: items, several: 0 },
     leaks: 0,
     leftOut: plan.leftOut,
+    leftOutBy: plan.leftOutBy,
     rungs,
     warnings,
     campaigns,
@@ -75,8 +81,14 @@ export function previewPlan(planogram: Planogram, plan: Plan, catalogue: Columns
 }
 
 /** Plans and proves in one: the account as it would be after applying the planogram, with homes and leaks. */
-export function proveAccount(planogram: Planogram, catalogue: Columns, live: Account, measures: RowMeasures = {}) {
-  const plan = planCatalogue(planogram, catalogue, measures);
+export function proveAccount(
+  planogram: Planogram,
+  catalogue: Columns,
+  live: Account,
+  measures: RowMeasures = {},
+  wanted: Uint8Array | null = null,
+) {
+  const plan = planCatalogue(planogram, catalogue, measures, wanted);
   const planned = plannedRecords(planogram, plan, catalogue);
   const { diff } = replan(live, planned, null, planogram.key, planogram.replaces);
   const after = live.with(diff);

@@ -9,11 +9,12 @@ import { FailureError, giveUp, ok } from "@/core/kit/outcome";
 import { replan, type HandSet } from "@/core/planogram/merge";
 import { planCatalogue } from "@/core/planogram/plan";
 import { plannedRecords } from "@/core/planogram/planned-records";
+import type { Database } from "@/db/client";
 import { planograms } from "@/db/schema";
 import { commit } from "../account/commit";
 import type { AccountAt } from "../account/state";
 import type { JobContext, JobHandler } from "../jobs/work";
-import { findPlanogram, missingFields, planningColumns, rowMeasures } from "./planograms";
+import { findPlanogram, missingFields, planningColumns, rowMeasures, wantedRows } from "./planograms";
 
 export const planogramApplySchema = z.object({ planogram: z.string() });
 
@@ -30,11 +31,11 @@ async function run(context: JobContext, raw: unknown) {
   const missing = missingFields(planogram, catalogue);
   if (missing) throw new FailureError(missing);
   await context.progress(0, 3, "steps");
-  const plan = planCatalogue(planogram, catalogue, await rowMeasures(db));
+  const measures = await rowMeasures(db);
+  const plan = planCatalogue(planogram, catalogue, measures, await wantedRows(db, planogram));
   const planned = plannedRecords(planogram, plan, catalogue);
   await context.progress(1, 3, "steps");
-  const [row] = await db.select({ last: planograms.lastPlan }).from(planograms).where(eq(planograms.key, key));
-  const last = row?.last ? unpack(row.last) : null;
+  const last = await lastPlanOf(db, key);
   const done = await commit(db, context.who, null, async (at) => {
     const { diff, kept, plan: wanted } = replan(at.planned, planned, last, planogram.key, planogram.replaces);
     await context.progress(2, 3, "steps");
@@ -57,6 +58,12 @@ async function run(context: JobContext, raw: unknown) {
   });
   if (!done.ok) throw new FailureError(done.error);
   return done.value;
+}
+
+/** The records as the last plan of a planogram that was sent wanted them; null where there is none. */
+export async function lastPlanOf(db: Database, key: string): Promise<Structure | null> {
+  const [row] = await db.select({ last: planograms.lastPlan }).from(planograms).where(eq(planograms.key, key));
+  return row?.last ? unpack(row.last) : null;
 }
 
 /** What people set by hand and the plan left alone, as `name: field`. */

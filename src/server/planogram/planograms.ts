@@ -1,16 +1,19 @@
 import { asc, eq } from "drizzle-orm";
-import { coverage, type Columns } from "@/core/kit/columns";
+import { NO_VALUE_LABEL } from "@/core/account/names";
+import { asText, coverage, type Columns } from "@/core/kit/columns";
 import { windowEnding } from "@/core/kit/days";
 import { ownRecord } from "@/core/kit/own-record";
-import { fail, ok, type Failure, type Outcome } from "@/core/kit/outcome";
+import { fail, giveUp, ok, type Failure, type Outcome } from "@/core/kit/outcome";
 import { nodePath, nodeLabel, planCatalogue, type Plan, type RowMeasures } from "@/core/planogram/plan";
 import { ancestorAt } from "@/core/planogram/planned-campaigns";
 import type { Planogram } from "@/core/planogram/planogram";
 import { previewPlan, type PlanogramPreview } from "@/core/planogram/preview";
 import { shelfColumn } from "@/core/account/records/labels";
+import { fieldsIn, matchRows } from "@/core/catalogue/where";
 import { columnLabel, OWN_PREFIX, OWN_TEXTS, ROW_HASH } from "@/core/catalogue/catalogue-columns";
 import type { Database } from "@/db/client";
-import { planograms } from "@/db/schema";
+import { planograms, workspace } from "@/db/schema";
+import { loadTable } from "../across/catalogue/table";
 import { changedMeanwhile } from "../meanwhile";
 import { remember } from "../read/memo";
 import { loadCatalogue } from "../catalogue/load";
@@ -33,6 +36,15 @@ export async function planningColumns(db: Database, names: string[] | "all" = "a
 /** The columns a planogram reads. */
 function neededColumns(planogram: Planogram): string[] {
   return [...planogram.ladder.map((split) => split.by), "availability"];
+}
+
+/** The rows that a planogram's filter lets through, marked; null where it has none. Metrics are those of the last 90 days. */
+export async function wantedRows(db: Database, { where }: Planogram): Promise<Uint8Array | null> {
+  if (!where || where.of.length === 0) return null;
+  const days = await resultDays(db);
+  const results = await loadWindow(db, windowEnding(days?.to ?? 0, MEASURE_DAYS));
+  const [settings] = await db.select({ goal: workspace.goal }).from(workspace);
+  return matchRows(await loadTable(db, settings!.goal, results, fieldsIn(where)), where);
 }
 
 /** What the last 90 days brought, a value a row, for weighing. */
@@ -87,6 +99,43 @@ async function makeSplitFields(db: Database): Promise<SplitField[]> {
   return fields.sort((a, b) => rank(a.by) - rank(b.by) || (a.by < b.by ? -1 : 1));
 }
 
+/** A value of a field with what the last 90 days brought its items; money in mills. */
+export interface SplitValue {
+  value: string;
+  label: string;
+  items: number;
+  clicks: number;
+  cost: number;
+  revenue: number;
+}
+
+/** The values of a field that a ladder can split by, those with the most sales first. @throws FailureError when there is no such field */
+export async function splitValues(db: Database, by: string): Promise<SplitValue[]> {
+  const { columns } = await planningColumns(db, [by]);
+  const column = columns[by];
+  if (!column || !canSplit(by) || by === "id") giveUp("split-field-unknown", `Nothing is divided by "${by}".`);
+  const text = asText(column);
+  const measures = await rowMeasures(db);
+  const found = text.values.map((value, code): SplitValue => ({
+    ...{ value, label: text.labels?.[code] || value || NO_VALUE_LABEL },
+    ...{ items: 0, clicks: 0, cost: 0, revenue: 0 },
+  }));
+  text.codes.forEach((code, row) => {
+    const one = found[code]!;
+    one.items++;
+    one.clicks += measures.clicks?.[row] ?? 0;
+    one.cost += measures.cost?.[row] ?? 0;
+    one.revenue += measures.revenue?.[row] ?? 0;
+  });
+  return found
+    .filter(({ items }) => items > 0)
+    .sort((a, b) => b.revenue - a.revenue || b.items - a.items || (a.label < b.label ? -1 : 1))
+    .slice(0, MOST_VALUES);
+}
+
+/** Values listed to choose from; a split can't take more by hand. */
+const MOST_VALUES = 50_000;
+
 /** Why a planogram can't be made of a catalogue: fields of its ladder that are gone. Null when it can. */
 export function missingFields({ ladder }: Planogram, { columns }: Columns): Failure | null {
   const unfit = ladder.find((split) => !canSplit(split.by));
@@ -106,14 +155,19 @@ export function missingFields({ ladder }: Planogram, { columns }: Columns): Fail
   };
 }
 
-async function planFor(db: Database, planogram: Planogram): Promise<Outcome<{ plan: Plan; catalogue: Columns }>> {
+/** A planogram laid over the catalogue as it is. */
+export async function planFor(
+  db: Database,
+  planogram: Planogram,
+): Promise<Outcome<{ plan: Plan; catalogue: Columns }>> {
   const catalogue = await planningColumns(db, neededColumns(planogram));
   if (catalogue.length === 0) {
     return fail("planogram-no-catalogue", "There is no catalogue to plan with yet.", "Upload a feed first.");
   }
   const missing = missingFields(planogram, catalogue);
   if (missing) return { ok: false, error: missing };
-  return ok({ plan: planCatalogue(planogram, catalogue, await rowMeasures(db)), catalogue });
+  const [measures, wanted] = [await rowMeasures(db), await wantedRows(db, planogram)];
+  return ok({ plan: planCatalogue(planogram, catalogue, measures, wanted), catalogue });
 }
 
 /** What a planogram would make, before anything exists. */

@@ -28,6 +28,21 @@ export function shelfSetOf(column: string): string | null {
   return column.startsWith(before) ? column.slice(before.length) : null;
 }
 
+const PLAN_PREFIX = "plan.";
+
+/** The name under which the items of a planogram's filter are labelled, in place of a shelf set's key: no such key has a point. */
+export function planLabels(planogram: string): string {
+  return PLAN_PREFIX + planogram;
+}
+
+/** The planogram whose items a set of labels names, or null where they name shelves. */
+export function planogramOfLabels(shelfSet: string): string | null {
+  return shelfSet.startsWith(PLAN_PREFIX) ? shelfSet.slice(PLAN_PREFIX.length) : null;
+}
+
+/** The label of the items that a planogram's filter lets through. */
+export const TAKEN = "taken";
+
 export function labelsKey(shelfSet: string, shelf: string): string {
   return `l:${shelfSet}/${shelf}`;
 }

@@ -1,12 +1,13 @@
 import type { Structure } from "../../account/account";
 import { shortKey } from "../../account/keys";
+import { planLabels, shelfColumn, TAKEN } from "../../account/records/labels";
 import type { ProductGroup } from "../../account/records/product-group";
 import type { Plan } from "../plan";
 import type { Planogram } from "../planogram";
 import { ancestorAt, pathSegment } from "../planned-campaigns";
 
 /**
- * The product-group trees of a planned feed campaign, with every remainder closed. Values are named one by one even in a
+ * The product-group trees of a planned feed campaign, with every remainder closed; below a label where the planogram has a filter. Values are named one by one even in a
  * pooled branch, so nothing is left open.
  */
 export function addProductGroups(
@@ -40,7 +41,14 @@ export function addProductGroups(
     if (groupOf[home] === -2) groupOf[home] = ancestorAt(plan, home, adGroupLine);
     const adGroup = adGroupKeys.get(groupOf[home]!) as string;
     let parent = shortKey(`p:${adGroup.slice(2)}|`);
-    if (!structure[parent]) putSplit(parent, adGroup, null, null, ladder[0]!.by);
+    if (plan.wanted) {
+      // The fields of the ladder can't tell the items of a filter from others, so a label does, above all else.
+      const filter = shelfColumn(planLabels(planogram.key));
+      if (!structure[parent]) putSplit(parent, adGroup, null, null, filter);
+      const taken = shortKey(`${parent}/${pathSegment(filter, TAKEN)}`);
+      if (!structure[taken]) putSplit(taken, adGroup, parent, TAKEN, ladder[0]!.by);
+      parent = taken;
+    } else if (!structure[parent]) putSplit(parent, adGroup, null, null, ladder[0]!.by);
     for (let depth = 0; depth < ladder.length; depth++) {
       const column = plan.columns[depth]!;
       const value = column.values[column.codes[row]!]!;

@@ -11,7 +11,9 @@ import {
   previewPlanogram,
   savePlanogram,
   splitFields,
+  splitValues,
 } from "../../planogram/planograms";
+import { provePlanogram } from "../../planogram/prove";
 import { putRecords, recordsSchema } from "../../account/put-records";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
 import { planogramSchema } from "@/core/planogram/planogram";
@@ -59,6 +61,28 @@ export const planogramEndpoints: BoundEndpoint[] = [
       body: planogramSchema,
     },
     async ({ db, body }) => previewPlanogram(db, body),
+  ),
+  inWorkspace(
+    {
+      method: "GET",
+      role: "viewer",
+      path: "split-values",
+      heavy: true,
+      summary: "The values of a field that a ladder can split by, with items, spend and sales of 90 days.",
+      query: z.object({ by: z.string().min(1).max(200) }),
+    },
+    async ({ db, query }) => ok(await splitValues(db, query.by)),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      role: "viewer",
+      path: "planograms/proof",
+      heavy: true,
+      summary: "The account as it would be with a planogram, walked: homes, leaks, whose items it takes, money in all.",
+      body: planogramSchema,
+    },
+    async ({ db, body }) => provePlanogram(db, body),
   ),
   inWorkspace(
     {

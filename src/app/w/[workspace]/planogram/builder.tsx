@@ -1,6 +1,7 @@
 "use client";
 
-import { useEffect, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
+import { useQuery } from "@tanstack/react-query";
 import { useRouter } from "next/navigation";
 import type { Failure } from "@/core/kit/outcome";
 import { planogramSchema, type Planogram } from "@/core/planogram/planogram";
@@ -14,9 +15,16 @@ import { Button } from "@/ui/button";
 import { Checkbox, Field, Select, TextInput } from "@/ui/field";
 import { ErrorNote } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
+import { sameValue } from "@/core/kit/diff";
+import { namesByLevels } from "@/core/planogram/names";
 import { versionOf } from "@/core/kit/version-of";
+import type { PlanProof } from "@/server/planogram/prove";
+import { useSettled } from "@/ui/use-settled";
 import { apiGet, ApiError, apiSend, toastMeanwhile } from "../../../_lib/api";
 import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../_lib/workspace";
+import { useFields } from "../catalogue/use-feeds";
+import { fieldChoices, WhereBuilder } from "../catalogue/where-builder";
+import { tableShelves, useShelfSets } from "../shelves/use-shelf-fields";
 import { isReplaceable } from "./new-planogram";
 import { Ladder } from "./ladder";
 import { MoneyInput } from "./money-input";
@@ -29,6 +37,25 @@ const SHARE_LABEL: Record<Planogram["shareBy"], string> = {
   items: "number of items",
   evenly: "evenly",
 };
+
+/** Names that follow the lines of the ladder as long as nobody wrote others. */
+function withUsualNames(old: Planogram, next: Planogram): Planogram {
+  const usual = (of: Planogram) => ({
+    campaignName: namesByLevels(0, of.campaignLine),
+    adGroupName: namesByLevels(of.campaignLine, of.adGroupLine),
+  });
+  const [was, is] = [usual(old), usual(next)];
+  const follow = (part: "campaignName" | "adGroupName") =>
+    next[part] === old[part] && sameValue(old[part], was[part]) ? is[part] : next[part];
+  return { ...next, campaignName: follow("campaignName"), adGroupName: follow("adGroupName") };
+}
+
+function FilterCount({ draft, preview }: { draft: Planogram; preview: PlanogramPreview | null }) {
+  const out = preview?.leftOutBy.find(({ rule }) => rule === "filter")?.items ?? 0;
+  return (
+    <span className="text-sm text-soft num">{draft.where ? `${plural(out, "item")} left out` : "all are planned"}</span>
+  );
+}
 
 const SERVE_LABEL = ["first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "last"];
 
@@ -58,9 +85,25 @@ export function Builder({
   const [preview, setPreview] = useState<PlanogramPreview | null>(null);
   const [error, setError] = useState<Failure | null>(null);
   const [applying, setApplying] = useState(false);
-  const set = (change: Partial<Planogram>) => setDraft((old) => ({ ...old, ...change }));
+  const set = (change: Partial<Planogram>) => setDraft((old) => withUsualNames(old, { ...old, ...change }));
+  const known = useFields();
+  const sets = useShelfSets();
+  // Whether an item has a home hangs on what is planned here.
+  const choices = useMemo(
+    () => [...fieldChoices(known, true).filter(({ name }) => name !== "home"), ...tableShelves(sets.data ?? [])],
+    [known, sets.data],
+  );
   const parsed = planogramSchema.safeParse(draft);
   const fault = parsed.success ? null : (parsed.error.issues[0]?.message ?? "Something is not right.");
+
+  const settled = useSettled(draft, 400);
+  const proof = useQuery({
+    queryKey: ["api", "planogram-proof", slug, settled],
+    queryFn: () => apiSend<PlanProof>(apiPath("planograms/proof"), settled),
+    enabled: planogramSchema.safeParse(settled).success,
+    placeholderData: (before) => before,
+    retry: false,
+  });
 
   useEffect(() => {
     if (fault) return;
@@ -138,6 +181,13 @@ export function Builder({
         <div className="space-y-4">
           <Surface title="Split ladder">
             <Ladder value={draft} fields={fields} onChange={set} />
+          </Surface>
+          <Surface title="Items" aside={<FilterCount draft={draft} preview={preview} />}>
+            <WhereBuilder
+              where={draft.where ?? { match: "all", of: [] }}
+              fields={choices}
+              onChange={(where) => set({ where: where.of.length === 0 ? undefined : where })}
+            />
           </Surface>
           <Surface title="Settings">
             <div className="grid grid-cols-2 gap-3">
@@ -279,7 +329,12 @@ export function Builder({
             <Preview
               planogram={draft}
               preview={preview}
-              still={running.filter((line) => !draft.replaces.includes(line.key))}
+              proof={proof.data}
+              isProofStale={proof.isFetching || settled !== draft}
+              onBudget={(campaign, mills) => {
+                const { [campaign]: _, ...rest } = draft.budgets ?? {};
+                set({ budgets: mills === null ? rest : { ...rest, [campaign]: mills } });
+              }}
             />
           )}
         </div>

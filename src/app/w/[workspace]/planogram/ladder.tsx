@@ -18,7 +18,7 @@ import {
 } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { GripVertical, Plus, X } from "lucide-react";
-import { useId, type ReactNode } from "react";
+import { useId, useState, type ReactNode } from "react";
 import { plural } from "@/core/kit/format";
 import {
   CAMPAIGN_LINE,
@@ -28,14 +28,14 @@ import {
   withoutRung,
   type LadderPart,
 } from "@/core/planogram/ladder-lines";
+import { MOST_LEVELS } from "@/core/planogram/names";
 import type { Split } from "@/core/planogram/planogram";
 import type { SplitField } from "@/server/planogram/planograms";
 import { Button } from "@/ui/button";
 import { cx } from "@/ui/cx";
 import { Select, TextInput } from "@/ui/field";
 import { SearchSelect } from "@/ui/search-select";
-
-const MOST_LEVELS = 3;
+import { ValuesDialog } from "./values-dialog";
 
 /** The split ladder: rungs with coverage and number of values, and two lines one drags. */
 export function Ladder({
@@ -198,7 +198,7 @@ function Rung({
             <span>
               {(100 * share).toFixed(share === 1 ? 0 : 1)} % · {plural(field.distinct, "value")}
             </span>
-            {split.by !== "id" && <Largest split={split} onChange={onChange} />}
+            {split.by !== "id" && <Taken split={split} onChange={onChange} />}
           </div>
         )}
       </div>
@@ -206,13 +206,37 @@ function Rung({
   );
 }
 
-function Largest({ split, onChange }: { split: Split; onChange: (split: Split) => void }) {
-  const { largest } = split;
+const MEASURES = { items: "items", cost: "spend", clicks: "clicks", revenue: "sales" } as const;
+
+/** Which values a split takes: all, the biggest, or some chosen by hand; and what becomes of the others. */
+function Taken({ split, onChange }: { split: Split; onChange: (split: Split) => void }) {
+  const [choosing, setChoosing] = useState(false);
+  const { by, largest, values } = split;
+  const way = values ? "chosen" : largest ? "largest" : "all";
+  const take = (to: string) => {
+    if (to === "all") onChange({ by, largest: null });
+    else if (to === "largest") onChange({ by, largest: { count: 10, measure: "revenue" }, others: split.others });
+    else setChoosing(true);
+  };
   return (
-    <span className="ml-auto flex items-center gap-1">
-      {largest ? (
+    <span className="ml-auto flex flex-wrap items-center justify-end gap-1">
+      <Select
+        aria-label="Values taken"
+        className="h-6! w-24!"
+        value={way}
+        onChange={(event) => take(event.target.value)}
+      >
+        <option value="all">all</option>
+        <option value="largest">the largest</option>
+        <option value="chosen">{values ? plural(values.length, "value") : "chosen …"}</option>
+      </Select>
+      {values && (
+        <button type="button" className="text-petrol" onClick={() => setChoosing(true)}>
+          choose
+        </button>
+      )}
+      {largest && !values && (
         <>
-          <span>largest</span>
           <TextInput
             aria-label="How many of the largest values"
             className="h-6! w-12!"
@@ -228,25 +252,38 @@ function Largest({ split, onChange }: { split: Split; onChange: (split: Split) =
             className="h-6! w-20!"
             value={largest.measure}
             onChange={(event) =>
-              onChange({ ...split, largest: { ...largest, measure: event.target.value as "items" } })
+              onChange({ ...split, largest: { ...largest, measure: event.target.value as keyof typeof MEASURES } })
             }
           >
-            <option value="items">items</option>
-            <option value="cost">spend</option>
-            <option value="clicks">clicks</option>
+            {Object.entries(MEASURES).map(([key, label]) => (
+              <option key={key} value={key}>
+                by {label}
+              </option>
+            ))}
           </Select>
-          <button type="button" className="text-petrol" onClick={() => onChange({ ...split, largest: null })}>
-            take all
-          </button>
         </>
-      ) : (
-        <button
-          type="button"
-          className="text-petrol"
-          onClick={() => onChange({ ...split, largest: { count: 10, measure: "items" } })}
+      )}
+      {way !== "all" && (
+        <Select
+          aria-label="What becomes of the others"
+          className="h-6! w-32!"
+          value={split.others ?? "pooled"}
+          onChange={(event) => onChange({ ...split, others: event.target.value as "pooled" | "closed" })}
         >
-          pool small ones
-        </button>
+          <option value="pooled">others pooled</option>
+          <option value="closed">others get no ads</option>
+        </Select>
+      )}
+      {choosing && (
+        <ValuesDialog
+          by={by}
+          chosen={values ?? null}
+          onClose={() => setChoosing(false)}
+          onChoose={(chosen) => {
+            setChoosing(false);
+            onChange({ by, largest: null, values: chosen, others: split.others });
+          }}
+        />
       )}
     </span>
   );

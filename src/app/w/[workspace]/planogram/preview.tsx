@@ -1,14 +1,14 @@
 "use client";
 
-import { ChevronRight, ShieldCheck, TriangleAlert } from "lucide-react";
+import { ChevronRight, RotateCcw, TriangleAlert } from "lucide-react";
 import { Fragment, useState } from "react";
 import { formatCount, plural } from "@/core/kit/format";
-import { formatMoney } from "@/core/kit/money";
+import { formatMoney, millsToDecimal, parseMoney } from "@/core/kit/money";
 import type { PlannedCampaign, PlannedGroup } from "@/core/planogram/planned-campaigns";
 import type { Planogram } from "@/core/planogram/planogram";
 import type { PlanogramPreview } from "@/core/planogram/preview";
-import type { AccountLine } from "@/server/planogram/workbench";
 import type { PlannedItems } from "@/server/planogram/planograms";
+import type { PlanProof } from "@/server/planogram/prove";
 import { cx } from "@/ui/cx";
 import { SidePanel } from "@/ui/dialog";
 import { ItemTag } from "@/ui/item-tag";
@@ -18,6 +18,7 @@ import { Surface } from "@/ui/page";
 import { apiSend } from "../../../_lib/api";
 import { useApiPath, useWorkspace } from "../../../_lib/workspace";
 import { useQuery } from "@tanstack/react-query";
+import { Proof } from "./proof";
 
 /** Campaigns drawn at once; more are shown on asking. */
 const SHOWN = 100;
@@ -26,17 +27,23 @@ const SHOWN = 100;
 export function Preview({
   planogram,
   preview,
-  still,
+  proof,
+  isProofStale,
+  onBudget,
 }: {
   planogram: Planogram;
   preview: PlanogramPreview;
-  still: AccountLine[];
+  proof: PlanProof | undefined;
+  /** Whether the proof is of the plan before the last change. */
+  isProofStale: boolean;
+  /** Sets a campaign's budget by hand, mills a day; null lets it share again. */
+  onBudget: (campaign: string, mills: number | null) => void;
 }) {
   const { currency } = useWorkspace();
   const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
   const [shown, setShown] = useState(SHOWN);
   const [drill, setDrill] = useState<PlannedGroup | null>(null);
-  const { homes, counts } = preview;
+  const { counts } = preview;
   const toggle = (key: string) =>
     setOpen((old) => {
       const next = new Set(old);
@@ -51,26 +58,7 @@ export function Preview({
   return (
     <div className="space-y-4">
       <Surface>
-        <div className="grid grid-cols-[auto_1fr_1fr_1fr_1fr] items-start gap-6">
-          <ShieldCheck aria-hidden className="mt-1 size-8 text-petrol" />
-          <Proof label="with one home" value={homes.one} />
-          <Proof
-            label="without a home"
-            value={homes.none}
-            note={preview.leftOut > 0 ? "left out: sold out" : undefined}
-          />
-          <Proof label="with several homes" value={homes.several} />
-          <Proof label={preview.leaks === 1 ? "leak" : "leaks"} value={preview.leaks} note="every remainder closed" />
-        </div>
-        {still.length > 0 && (
-          <p className="mt-3 flex items-center gap-2 text-sm">
-            <TriangleAlert aria-hidden className="size-4 text-ember" />
-            <span>
-              {still.map((line) => line.name).join(", ")} {still.length === 1 ? "goes" : "go"} on beside it, so items
-              can have several homes; the lower serve order serves first.
-            </span>
-          </p>
-        )}
+        <Proof planogram={planogram} proof={proof} isStale={isProofStale} />
         {preview.warnings.map((warning) => (
           <p key={warning} className="mt-2 flex items-center gap-2 text-sm">
             <TriangleAlert aria-hidden className="size-4 text-ember" />
@@ -112,7 +100,9 @@ export function Preview({
                   </td>
                   <td className="px-3 text-right">{itemsButton(campaign)}</td>
                   <Figures group={campaign} currency={currency} />
-                  <td className="px-3 text-right font-semibold num">{formatMoney(campaign.dailyBudget, currency)}</td>
+                  <td className="px-3 text-right font-semibold num">
+                    <BudgetCell campaign={campaign} onBudget={onBudget} />
+                  </td>
                 </tr>
                 {open.has(campaign.key) &&
                   campaign.adGroups.slice(0, SHOWN).map((group) => (
@@ -139,7 +129,12 @@ export function Preview({
               <td className="px-3 text-right">{formatCount(counts.items)}</td>
               <td className="px-3 text-right">{formatMoney(total(preview.campaigns, "revenue"), currency)}</td>
               <td className="px-3 text-right">{formatMoney(total(preview.campaigns, "cost"), currency)}</td>
-              <td className="px-3 text-right">{formatMoney(planogram.totalBudget, currency)}</td>
+              <td className="px-3 text-right">
+                {formatMoney(
+                  preview.campaigns.reduce((sum, { dailyBudget }) => sum + dailyBudget, 0),
+                  currency,
+                )}
+              </td>
             </tr>
           </tfoot>
         </table>
@@ -154,6 +149,52 @@ export function Preview({
   );
 }
 
+/** A campaign's budget, to be set by hand; the others share what is left. */
+function BudgetCell({
+  campaign,
+  onBudget,
+}: {
+  campaign: PlannedCampaign;
+  onBudget: (campaign: string, mills: number | null) => void;
+}) {
+  const { currency } = useWorkspace();
+  const shown = millsToDecimal(campaign.dailyBudget);
+  return (
+    <span className="flex items-center justify-end gap-1">
+      {campaign.isSetByHand && (
+        <button
+          type="button"
+          aria-label={`Let ${campaign.name} share again`}
+          title="Set by hand; let it share again"
+          onClick={() => onBudget(campaign.key, null)}
+          className="text-petrol"
+        >
+          <RotateCcw aria-hidden className="size-3.5" />
+        </button>
+      )}
+      <input
+        key={shown}
+        aria-label={`Budget a day of ${campaign.name}`}
+        title={formatMoney(campaign.dailyBudget, currency)}
+        inputMode="decimal"
+        className={cx(
+          "h-6 w-20 rounded border border-transparent bg-transparent px-1 text-right hover:border-line focus:border-line",
+          campaign.isSetByHand && "border-line bg-surface",
+        )}
+        defaultValue={shown}
+        onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+        onBlur={(event) => {
+          const text = event.currentTarget.value.trim();
+          const parsed = parseMoney(text);
+          if (text === "") onBudget(campaign.key, null);
+          else if (parsed.ok && parsed.mills !== campaign.dailyBudget) onBudget(campaign.key, parsed.mills);
+          else event.currentTarget.value = shown;
+        }}
+      />
+    </span>
+  );
+}
+
 function total(campaigns: PlannedCampaign[], key: "cost" | "revenue"): number {
   return campaigns.reduce((sum, campaign) => sum + campaign[key], 0);
 }
@@ -164,16 +205,6 @@ function Figures({ group, currency }: { group: PlannedGroup; currency: string })
       <td className="px-3 text-right num">{formatMoney(group.revenue, currency)}</td>
       <td className="px-3 text-right num">{formatMoney(group.cost, currency)}</td>
     </>
-  );
-}
-
-function Proof({ label, value, note }: { label: string; value: number; note?: string }) {
-  return (
-    <span>
-      <b className="block font-display text-xl leading-tight num">{formatCount(value)}</b>
-      <span className="block text-sm">{label}</span>
-      {note && <span className="block text-xs text-soft">{note}</span>}
-    </span>
   );
 }
 

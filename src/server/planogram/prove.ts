@@ -1,0 +1,127 @@
+import type { Account } from "@/core/account/account";
+import { plannedRecords } from "@/core/planogram/planned-records";
+import { ok, type Outcome } from "@/core/kit/outcome";
+import { replan } from "@/core/planogram/merge";
+import type { LeftOut } from "@/core/planogram/plan";
+import type { Planogram } from "@/core/planogram/planogram";
+import type { Database } from "@/db/client";
+import { walkAccount, type WalkedAccount } from "../account/serving";
+import { plannedAccount } from "../account/state";
+import { lastPlanOf } from "./apply";
+import { planFor } from "./planograms";
+
+/** Homes of all items of the catalogue in an account. */
+export interface Homes {
+  none: number;
+  one: number;
+  several: number;
+  leaks: number;
+}
+
+/** What the account would be with a planogram put into it, walked over its records. */
+export interface PlanProof {
+  /** The whole account as it is planned now, and with this plan. */
+  before: Homes;
+  after: Homes;
+  /** The items that this plan takes, by how many of its own groups serve them; and its groups that bid on what nobody named. */
+  own: Homes;
+  /** Items on purpose without a home in this plan, by the rule that leaves them out. */
+  leftOutBy: LeftOut[];
+  /** Items that have a home now and would have none. */
+  lost: number;
+  /** Whose items this plan would serve first from then on. */
+  takes: { campaign: string; name: string; items: number; isPaused: boolean }[];
+  /** Items of this plan that another campaign goes on to serve first. */
+  servedFirstByOthers: { campaign: string; name: string; items: number }[];
+  /** Mills a day: this plan's campaigns, all others that run and that it leaves running, and both. */
+  money: { plan: number; others: number; total: number };
+}
+
+/** Proves a planogram on the account as it would be: the records it stands for, merged and walked like any other. */
+export async function provePlanogram(db: Database, planogram: Planogram): Promise<Outcome<PlanProof>> {
+  const planned = await planFor(db, planogram);
+  if (!planned.ok) return planned;
+  const { plan, catalogue } = planned.value;
+  const live = await plannedAccount(db);
+  const records = plannedRecords(planogram, plan, catalogue);
+  const last = await lastPlanOf(db, planogram.key);
+  const { diff } = replan(live, records, last, planogram.key, planogram.replaces);
+  const after = live.with(diff);
+  const [was, is] = [await walkAccount(db, live), await walkAccount(db, after)];
+  return ok({
+    before: homesOf(was),
+    after: homesOf(is),
+    own: ownHomes(is, planogram.key, plan.home),
+    leftOutBy: plan.leftOutBy,
+    lost: countLost(was, is),
+    ...handOver(was, is, after, planogram.key),
+    money: moneyOf(after, planogram.key),
+  });
+}
+
+function homesOf({ proof: { none, one, several, leaks } }: WalkedAccount): Homes {
+  return { none, one, several, leaks: leaks.length };
+}
+
+/** The items that a plan takes, by how many of its own groups serve them. */
+function ownHomes({ serving }: WalkedAccount, origin: string, home: Int32Array): Homes {
+  const homes = new Uint16Array(home.length);
+  let leaks = 0;
+  for (const { campaign, rows, leak } of serving) {
+    if (campaign.origin !== origin) continue;
+    if (leak) leaks++;
+    for (let i = 0; i < rows.length; i++) homes[rows[i]!]!++;
+  }
+  const found = { none: 0, one: 0, several: 0, leaks };
+  for (let row = 0; row < home.length; row++) {
+    if (home[row]! < 0) continue;
+    if (homes[row] === 0) found.none++;
+    else if (homes[row] === 1) found.one++;
+    else found.several++;
+  }
+  return found;
+}
+
+function countLost(was: WalkedAccount, is: WalkedAccount): number {
+  let lost = 0;
+  for (let row = 0; row < was.proof.perRow.length; row++) {
+    if (was.proof.perRow[row]! > 0 && is.proof.perRow[row] === 0) lost++;
+  }
+  return lost;
+}
+
+/** Which campaigns give items away, and which go on to serve some first that the plan serves too. */
+function handOver(was: WalkedAccount, is: WalkedAccount, after: Account, origin: string) {
+  const takes = new Map<string, number>();
+  const others = new Map<string, number>();
+  const isOwn = new Uint8Array(is.catalogue.length);
+  for (const { campaign, rows } of is.serving) {
+    if (campaign.origin === origin) for (let i = 0; i < rows.length; i++) isOwn[rows[i]!] = 1;
+  }
+  const count = (into: Map<string, number>, key: string) => into.set(key, (into.get(key) ?? 0) + 1);
+  for (let row = 0; row < isOwn.length; row++) {
+    if (!isOwn[row]) continue;
+    const now = is.serving[is.first[row]!]!.campaign;
+    const before = was.serving[was.first[row]!]?.campaign;
+    if (now.origin !== origin) count(others, now.key);
+    else if (before && before.origin !== origin) count(takes, before.key);
+  }
+  const list = (counts: Map<string, number>) =>
+    [...counts]
+      .map(([campaign, items]) => {
+        const found = after.find("campaign", campaign);
+        return { campaign, name: found?.name ?? campaign, items, isPaused: found?.status !== "on" };
+      })
+      .sort((a, b) => b.items - a.items);
+  return { takes: list(takes), servedFirstByOthers: list(others) };
+}
+
+function moneyOf(after: Account, origin: string): PlanProof["money"] {
+  const money = { plan: 0, others: 0, total: 0 };
+  for (const { status, origin: from, dailyBudget } of after.all("campaign")) {
+    if (status !== "on") continue;
+    money[from === origin ? "plan" : "others"] += dailyBudget;
+    money.total += dailyBudget;
+  }
+  return money;
+}
