@@ -1,3 +1,5 @@
+import { isBuyable } from "../catalogue/field-changes";
+import { cellText, type Columns } from "../kit/columns";
 import type { CampaignKind } from "./records/campaign";
 import type { ServingGroup } from "./walk";
 
@@ -36,6 +38,17 @@ export function proveHomes(serving: ServingGroup[], length: number): HomesProof 
     else if (homes === 1) one++;
   }
   return { none, one, several: length - none - one, perRow, leaks };
+}
+
+/** How many items that can be bought have a home in one account and none in another. */
+export function countLostHomes(before: HomesProof, after: HomesProof, { columns, length }: Columns): number {
+  const { availability } = columns;
+  let lost = 0;
+  for (let row = 0; row < length; row++) {
+    if (before.perRow[row] === 0 || after.perRow[row]! > 0) continue;
+    if (!availability || isBuyable(cellText(availability, row))) lost++;
+  }
+  return lost;
 }
 
 /**

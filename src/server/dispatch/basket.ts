@@ -1,6 +1,7 @@
 import { desc, eq } from "drizzle-orm";
 import { z } from "zod";
 import { checkDiff, type Check } from "@/core/account/checks";
+import { countLostHomes, type HomesProof } from "@/core/account/homes";
 import { budgetChange, changesInWords, describeDiff, type ChangeWords } from "@/core/account/words";
 import { withDependents } from "@/core/account/account";
 import { estimateEffect, type Effect } from "@/core/dispatch/effect";
@@ -66,6 +67,7 @@ async function workOut(db: Database, info: WorkspaceInfo): Promise<Worked> {
       effect = estimateEffect(before, serving, diff, catalogue.length, results.rows, windowLength(window));
     }
     const words = changesInWords(live, diff, info.currency);
+    const homeless = rows.length === 0 ? [] : losesHomes((await walkAccount(db, live)).proof, proof, catalogue);
     return {
       version: at.version,
       total: at.waiting,
@@ -74,7 +76,7 @@ async function workOut(db: Database, info: WorkspaceInfo): Promise<Worked> {
       changes: words,
       told: new Map(rows.map(({ key, source, who, reason }) => [key, { source, who, reason }])),
       summary: describeDiff(live, diff, info.currency),
-      checks: rows.length === 0 ? [] : checkDiff(live, diff, info.currency),
+      checks: rows.length === 0 ? [] : [...homeless, ...checkDiff(live, diff, info.currency)],
       budget: budgetChange(live, diff),
       effect,
       homes: {
@@ -94,6 +96,15 @@ function soldOutWithoutHome({ columns, length }: Columns, perRow: Uint16Array): 
     if (perRow[row] === 0 && !isBuyable(cellText(availability, row))) count++;
   }
   return count;
+}
+
+/** Warns of items that can be bought, have a home now, and would have none. */
+function losesHomes(before: HomesProof, after: HomesProof, catalogue: Columns): Check[] {
+  const count = countLostHomes(before, after, catalogue);
+  if (count === 0) return [];
+  const [their, them] = count === 1 ? ["its", "it"] : ["their", "them"];
+  const message = `${plural(count, "item")} that can be bought would lose ${their} home: nothing would serve ${them} any more.`;
+  return [{ code: "homes-lost", grave: false, message, keys: [] }];
 }
 
 /** The basket: what changes in words and numbers, what the checks say, and the proof of homes after sending. */

@@ -80,7 +80,8 @@ describe("a proof", () => {
     ]);
     expect([beside.own.one, beside.lost]).toEqual([28, 0]);
     const alone = await prove({ where, inStockOnly: true, replaces: [all] });
-    expect([alone.lost, alone.after]).toEqual([12, { none: 12, one: 28, several: 0, leaks: 0 }]);
+    // The two sold-out ones that are left out can't be bought, and of Maker3 those neither: I19 and I39.
+    expect([alone.lost, alone.after]).toEqual([8, { none: 12, one: 28, several: 0, leaks: 0 }]);
   });
 
   it("is what the account is once the plan is applied", async () => {

@@ -1,4 +1,5 @@
 import type { Account } from "@/core/account/account";
+import { countLostHomes } from "@/core/account/homes";
 import { plannedRecords } from "@/core/planogram/planned-records";
 import { ok, type Outcome } from "@/core/kit/outcome";
 import { replan } from "@/core/planogram/merge";
@@ -27,7 +28,7 @@ export interface PlanProof {
   own: Homes;
   /** Items on purpose without a home in this plan, by the rule that leaves them out. */
   leftOutBy: LeftOut[];
-  /** Items that have a home now and would have none. */
+  /** Items that can be bought, have a home now, and would have none. */
   lost: number;
   /** Whose items this plan would serve first from then on. */
   takes: { campaign: string; name: string; items: number; isPaused: boolean }[];
@@ -53,7 +54,7 @@ export async function provePlanogram(db: Database, planogram: Planogram): Promis
     after: homesOf(is),
     own: ownHomes(is, planogram.key, plan.home),
     leftOutBy: plan.leftOutBy,
-    lost: countLost(was, is),
+    lost: countLostHomes(was.proof, is.proof, is.catalogue),
     ...handOver(was, is, after, planogram.key),
     money: moneyOf(after, planogram.key),
   });
@@ -80,14 +81,6 @@ function ownHomes({ serving }: WalkedAccount, origin: string, home: Int32Array):
     else found.several++;
   }
   return found;
-}
-
-function countLost(was: WalkedAccount, is: WalkedAccount): number {
-  let lost = 0;
-  for (let row = 0; row < was.proof.perRow.length; row++) {
-    if (was.proof.perRow[row]! > 0 && is.proof.perRow[row] === 0) lost++;
-  }
-  return lost;
 }
 
 /** Which campaigns give items away, and which go on to serve some first that the plan serves too. */
