@@ -31,6 +31,13 @@ export function namesByLevels(from: number, to: number): NamePattern {
     .slice(0, MOST_PARTS);
 }
 
+/** The usual names of a ladder's campaigns and ad groups; an ad group that is all of its campaign follows it. */
+export function usualNames(campaignLine: number, adGroupLine: number) {
+  const adGroupName: NamePattern =
+    adGroupLine === campaignLine ? [{ kind: "campaign" }] : namesByLevels(campaignLine, adGroupLine);
+  return { campaignName: namesByLevels(0, campaignLine), adGroupName };
+}
+
 export interface NameValues {
   /** Labels of the split values, top first. */
   levels: string[];

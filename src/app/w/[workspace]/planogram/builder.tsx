@@ -16,7 +16,7 @@ import { Checkbox, Field, Select, TextInput } from "@/ui/field";
 import { ErrorNote } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
 import { sameValue } from "@/core/kit/diff";
-import { namesByLevels } from "@/core/planogram/names";
+import { usualNames } from "@/core/planogram/names";
 import { versionOf } from "@/core/kit/version-of";
 import type { PlanProof } from "@/server/planogram/prove";
 import { useSettled } from "@/ui/use-settled";
@@ -30,6 +30,7 @@ import { Ladder } from "./ladder";
 import { MoneyInput } from "./money-input";
 import { NamePatternEditor } from "./name-pattern";
 import { Preview } from "./preview";
+import { TemplatePicker } from "./template-picker";
 
 const SHARE_LABEL: Record<Planogram["shareBy"], string> = {
   revenue: "ad sales, 90 days",
@@ -40,11 +41,10 @@ const SHARE_LABEL: Record<Planogram["shareBy"], string> = {
 
 /** Names that follow the lines of the ladder as long as nobody wrote others. */
 function withUsualNames(old: Planogram, next: Planogram): Planogram {
-  const usual = (of: Planogram) => ({
-    campaignName: namesByLevels(0, of.campaignLine),
-    adGroupName: namesByLevels(of.campaignLine, of.adGroupLine),
-  });
-  const [was, is] = [usual(old), usual(next)];
+  const [was, is] = [old, next].map(({ campaignLine, adGroupLine }) => usualNames(campaignLine, adGroupLine)) as [
+    ReturnType<typeof usualNames>,
+    ReturnType<typeof usualNames>,
+  ];
   const follow = (part: "campaignName" | "adGroupName") =>
     next[part] === old[part] && sameValue(old[part], was[part]) ? is[part] : next[part];
   return { ...next, campaignName: follow("campaignName"), adGroupName: follow("adGroupName") };
@@ -179,6 +179,11 @@ export function Builder({
       </PageHead>
       <div className="grid grid-cols-[380px_minmax(0,1fr)] gap-4">
         <div className="space-y-4">
+          {saved === null && (
+            <Surface>
+              <TemplatePicker draft={draft} fields={fields} onChange={(change) => setDraft({ ...draft, ...change })} />
+            </Surface>
+          )}
           <Surface title="Split ladder">
             <Ladder value={draft} fields={fields} onChange={set} />
           </Surface>

@@ -222,7 +222,7 @@ function Taken({ split, onChange }: { split: Split; onChange: (split: Split) => 
     <span className="ml-auto flex flex-wrap items-center justify-end gap-1">
       <Select
         aria-label="Values taken"
-        className="h-6! w-24!"
+        className="h-6! w-28!"
         value={way}
         onChange={(event) => take(event.target.value)}
       >
@@ -266,7 +266,7 @@ function Taken({ split, onChange }: { split: Split; onChange: (split: Split) => 
       {way !== "all" && (
         <Select
           aria-label="What becomes of the others"
-          className="h-6! w-32!"
+          className="h-6! w-40!"
           value={split.others ?? "pooled"}
           onChange={(event) => onChange({ ...split, others: event.target.value as "pooled" | "closed" })}
         >

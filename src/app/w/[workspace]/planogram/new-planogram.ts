@@ -1,5 +1,5 @@
 import { isHomeKind } from "@/core/account/homes";
-import { namesByLevels } from "@/core/planogram/names";
+import { usualNames } from "@/core/planogram/names";
 import type { Planogram } from "@/core/planogram/planogram";
 import type { AccountLine } from "@/server/planogram/workbench";
 import type { SplitField } from "@/server/planogram/planograms";
@@ -49,8 +49,7 @@ export function newPlanogram(
     campaignLine: Math.min(1, ladder.length),
     adGroupLine: ladder.length,
     inStockOnly: true,
-    campaignName: namesByLevels(0, Math.min(1, ladder.length)),
-    adGroupName: namesByLevels(Math.min(1, ladder.length), ladder.length),
+    ...usualNames(Math.min(1, ladder.length), ladder.length),
     purpose: "scale",
     bidding: "fixed",
     goal,

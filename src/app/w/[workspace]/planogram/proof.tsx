@@ -57,8 +57,8 @@ export function Proof({
       <ul className="mt-2 space-y-1 text-sm">
         {proof.lost > 0 && (
           <li className="font-semibold text-ember">
-            {plural(proof.lost, "item")} would lose {proof.lost === 1 ? "its" : "their"} home: nothing else serves what
-            this plan leaves out.
+            {plural(proof.lost, "item")} that can be bought would lose {proof.lost === 1 ? "its" : "their"} home:
+            nothing else serves what this plan leaves out.
           </li>
         )}
         {proof.leftOutBy.map((left) => (

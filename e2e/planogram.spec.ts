@@ -1,0 +1,57 @@
+import type { Page } from "@playwright/test";
+import { api, DEMO, expectAccessible } from "./helpers";
+import { expect, test } from "./site";
+
+/** A row of the proof: items with one home, several, none, and leaks. */
+async function proofRow(page: Page, name: string): Promise<string[]> {
+  const row = page.getByRole("row", { name: new RegExp(`^${name}`) });
+  return row.getByRole("cell").allInnerTexts();
+}
+
+test("a structure to start from is adjusted, proved over the whole account, and its money shared to the last mill", async ({
+  page,
+}) => {
+  await page.goto(`${DEMO}/planogram?plan=new`);
+  await page.getByLabel("Start from").selectOption("The biggest categories, and one for the rest");
+  await expect(page.getByText("Pays where a few categories bring most")).toBeVisible();
+  await expect(page.getByText("8 campaigns ·")).toBeVisible();
+  const items = (await api<{ total: number }>(page, "quillmoor/items?limit=1")).total;
+  // Nothing that runs beside it is left: what it takes has one home, all else is sold out.
+  await expect(async () => {
+    const [one, several, none, leaks] = await proofRow(page, "taken by this plan");
+    expect([several, none, leaks]).toEqual(["0", "0", "0"]);
+    const whole = (await proofRow(page, "whole account, as it would be")).map((text) =>
+      Number(text.replace(/\D/g, "")),
+    );
+    expect(whole[0]! + whole[1]! + whole[2]!).toBe(items);
+    expect(String(whole[0])).toBe(one!.replace(/\D/g, ""));
+  }).toPass();
+  await expectAccessible(page);
+
+  // A campaign's budget set by hand: the others share the rest, and the sum stays.
+  await page.getByLabel("Total a day").fill("205");
+  const watering = page.getByLabel("Budget a day of Watering");
+  await watering.fill("100");
+  await watering.press("Enter");
+  await expect(page.getByRole("button", { name: "Let Watering share again" })).toBeVisible();
+  await expect(page.getByRole("row", { name: /^8 campaigns/ })).toContainText("€205.00");
+  await expect(page.getByText("€205.00 here")).toBeVisible();
+
+  // Only some values, and no ads for the others: said as left out on purpose, and as what would lose its home.
+  await page.getByLabel("Values taken").first().selectOption("chosen");
+  const dialog = page.getByRole("dialog", { name: "Values to take" });
+  await dialog.getByRole("button", { name: "Take none" }).click();
+  await dialog.getByRole("checkbox", { name: /^Watering/ }).click();
+  await dialog.getByRole("checkbox", { name: /^Seeds/ }).click();
+  await dialog.getByRole("button", { name: "Take these" }).click();
+  await page.getByLabel("What becomes of the others").first().selectOption("others get no ads");
+  await expect(page.getByText("2 campaigns ·")).toBeVisible();
+  await expect(page.getByText(/not taken by split 1, Category, level 1/)).toBeVisible();
+  await expect(page.getByText(/items that can be bought would lose their home/)).toBeVisible();
+
+  // Beside the others it takes no home away.
+  for (const box of await page.getByRole("checkbox", { name: /when this is sent$/ }).all()) await box.uncheck();
+  await expect(page.getByText(/would lose their home/)).toHaveCount(0);
+  await page.getByRole("button", { name: "Condition" }).click();
+  await expect(page.getByText(/left out$/)).toBeVisible();
+});

@@ -1,0 +1,68 @@
+import { describe, expect, it } from "vitest";
+import { numberColumn, textColumn, type Columns } from "../kit/columns";
+import { READY_MADE } from "../shelves/ready-made";
+import { Account } from "../account/account";
+import { namesByLevels } from "./names";
+import { planogramSchema, type Planogram } from "./planogram";
+import { proveAccount } from "./preview";
+import { TEMPLATES } from "./templates";
+
+const base: Planogram = planogramSchema.parse({
+  ...{ key: "plan", name: "Plan", ladder: [{ by: "brand", largest: null }], campaignLine: 1, adGroupLine: 1 },
+  ...{ inStockOnly: true, campaignName: namesByLevels(0, 1), adGroupName: namesByLevels(1, 1) },
+  ...{ purpose: "scale", bidding: "fixed", goal: 4, totalBudget: 100_001, shareBy: "items", startingBid: 301 },
+  ...{ serveOrder: 3, replaces: ["c:old"] },
+});
+
+const SIZE = 240;
+const at = (values: string[]) => Array.from({ length: SIZE }, (_, i) => values[(i * 7) % values.length]!);
+const catalogue: Columns = {
+  length: SIZE,
+  columns: {
+    itemNo: numberColumn(Array.from({ length: SIZE }, (_, i) => i)),
+    id: textColumn(Array.from({ length: SIZE }, (_, i) => `I${i}`)),
+    category1: textColumn(at(["a", "b", "c", "d", "e", "f", "g", "h"])),
+    category2: textColumn(at(["a1", "b1", "c1", "d1", "e1", "f1", "g1", "h1"])),
+    availability: textColumn(at(["in stock", "in stock", "in stock", "out of stock"])),
+    "shelf:store-best": textColumn(at(["store-best", "store-middle", "no-store-sales"])),
+    "shelf:ads-best": textColumn(at(["ads-best", "ads-middle", "ads-worst"])),
+    "shelf:return-by-chance": textColumn(at(["hot", "cold", "unread"])),
+    "shelf:price-midpoint": textColumn(at(["below", "above"])),
+  },
+};
+
+describe("templates", () => {
+  it.each(TEMPLATES.map((template) => [template.name, template] as const))(
+    "%s is a planogram whose items all have one home, with budgets that add up",
+    (_, { change, needs }) => {
+      const planogram = planogramSchema.parse({ ...base, ...change(base) });
+      for (const need of needs) expect(planogram.ladder.map(({ by }) => by)).toContain(need);
+      const { proof, plan, after } = proveAccount(planogram, catalogue, Account.fromStructure({}));
+      expect(proof).toMatchObject({ one: SIZE - plan.leftOut, several: 0, leaks: [] });
+      expect(plan.leftOut).toBeLessThan(SIZE);
+      const campaigns = after.all("campaign");
+      expect(campaigns.reduce((sum, { dailyBudget }) => sum + dailyBudget, 0)).toBe(planogram.totalBudget);
+      expect(new Set(campaigns.map(({ name }) => name)).size).toBe(campaigns.length);
+    },
+  );
+
+  it("ask for sets that are ready-made, and for shelves that these have", () => {
+    const made = new Map(READY_MADE.map((one) => [one.key, one.make(3)]));
+    for (const { needs, change } of TEMPLATES) {
+      for (const need of needs.filter((name) => name.startsWith("shelf:"))) {
+        const set = made.get(need.slice("shelf:".length));
+        expect([need, set !== undefined]).toEqual([need, true]);
+        const shelves = [...set!.shelves, set!.rest].map(({ key }) => key);
+        const split = change(base).ladder!.find(({ by }) => by === need)!;
+        for (const value of split.values ?? []) expect(shelves).toContain(value);
+      }
+    }
+  });
+
+  it("of which one revives has an easier goal, and those beside the others replace none", () => {
+    const of = (key: string) => ({ ...base, ...TEMPLATES.find((one) => one.key === key)!.change(base) });
+    expect([of("revive").goal, of("revive").bidding, of("revive").replaces]).toEqual([2.8, "return", []]);
+    expect([of("catch-all").startingBid, of("catch-all").serveOrder]).toEqual([151, 9]);
+    expect(of("one-campaign").campaignName).toEqual([{ kind: "planogram" }]);
+  });
+});
