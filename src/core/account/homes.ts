@@ -1,5 +1,6 @@
 import { isBuyable } from "../catalogue/field-changes";
 import { cellText, type Columns } from "../kit/columns";
+import type { Account } from "./account";
 import type { CampaignKind } from "./records/campaign";
 import type { ServingGroup } from "./walk";
 
@@ -40,12 +41,19 @@ export function proveHomes(serving: ServingGroup[], length: number): HomesProof 
   return { none, one, several: length - none - one, perRow, leaks };
 }
 
-/** How many items that can be bought have a home in one account and none in another. */
-export function countLostHomes(before: HomesProof, after: HomesProof, { columns, length }: Columns): number {
-  const { availability } = columns;
+/** How many items that can be bought have a home in one account and none in another; those that are excluded everywhere there are out on purpose. */
+export function countLostHomes(
+  before: HomesProof,
+  after: HomesProof,
+  account: Account,
+  { columns, length }: Columns,
+): number {
+  const { availability, id } = columns;
+  const excluded = new Set(account.all("exclusion").flatMap(({ campaign, item }) => (campaign === null ? [item] : [])));
   let lost = 0;
   for (let row = 0; row < length; row++) {
     if (before.perRow[row] === 0 || after.perRow[row]! > 0) continue;
+    if (id && excluded.size > 0 && excluded.has(cellText(id, row))) continue;
     if (!availability || isBuyable(cellText(availability, row))) lost++;
   }
   return lost;

@@ -3,7 +3,7 @@ import { z } from "zod";
 import { checkDiff, type Check } from "@/core/account/checks";
 import { countLostHomes, type HomesProof } from "@/core/account/homes";
 import { budgetChange, changesInWords, describeDiff, type ChangeWords } from "@/core/account/words";
-import { withDependents } from "@/core/account/account";
+import { withDependents, type Account } from "@/core/account/account";
 import { estimateEffect, type Effect } from "@/core/dispatch/effect";
 import { diffSize } from "@/core/kit/diff";
 import { windowEnding, windowLength } from "@/core/kit/days";
@@ -67,7 +67,8 @@ async function workOut(db: Database, info: WorkspaceInfo): Promise<Worked> {
       effect = estimateEffect(before, serving, diff, catalogue.length, results.rows, windowLength(window));
     }
     const words = changesInWords(live, diff, info.currency);
-    const homeless = rows.length === 0 ? [] : losesHomes((await walkAccount(db, live)).proof, proof, catalogue);
+    const homeless =
+      rows.length === 0 ? [] : losesHomes((await walkAccount(db, live)).proof, proof, planned, catalogue);
     return {
       version: at.version,
       total: at.waiting,
@@ -99,8 +100,8 @@ function soldOutWithoutHome({ columns, length }: Columns, perRow: Uint16Array): 
 }
 
 /** Warns of items that can be bought, have a home now, and would have none. */
-function losesHomes(before: HomesProof, after: HomesProof, catalogue: Columns): Check[] {
-  const count = countLostHomes(before, after, catalogue);
+function losesHomes(before: HomesProof, after: HomesProof, account: Account, catalogue: Columns): Check[] {
+  const count = countLostHomes(before, after, account, catalogue);
   if (count === 0) return [];
   const [their, them] = count === 1 ? ["its", "it"] : ["their", "them"];
   const message = `${plural(count, "item")} that can be bought would lose ${their} home: nothing would serve ${them} any more.`;

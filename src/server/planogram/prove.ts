@@ -54,7 +54,7 @@ export async function provePlanogram(db: Database, planogram: Planogram): Promis
     after: homesOf(is),
     own: ownHomes(is, planogram.key, plan.home),
     leftOutBy: plan.leftOutBy,
-    lost: countLostHomes(was.proof, is.proof, is.catalogue),
+    lost: countLostHomes(was.proof, is.proof, after, is.catalogue),
     ...handOver(was, is, after, planogram.key),
     money: moneyOf(after, planogram.key),
   });

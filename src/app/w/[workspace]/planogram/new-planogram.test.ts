@@ -56,7 +56,8 @@ describe("a planogram to begin with", () => {
     const brands = newPlanogram([field("brand", 4), field("id", 9)], [], 3, [], "");
     expect(brands.ladder.map(({ by }) => by)).toEqual(["brand"]);
     expect(planogramSchema.safeParse(brands).success).toBe(true);
-    expect(brands.adGroupName).toEqual([{ kind: "level", level: 1 }]);
+    // An ad group that is all of its campaign follows it.
+    expect(brands.adGroupName).toEqual([{ kind: "campaign" }]);
   });
 
   it("begins with the field asked for", () => {
