@@ -1,5 +1,5 @@
 import { createCipheriv, createDecipheriv, randomBytes } from "node:crypto";
-import { mkdirSync, readFileSync, writeFileSync } from "node:fs";
+import { existsSync, linkSync, mkdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { homedir } from "node:os";
 import path from "node:path";
 import { giveUp } from "@/core/kit/outcome";
@@ -22,9 +22,18 @@ function readKey(): Buffer {
   const file = keyFile();
   try {
     mkdirSync(path.dirname(file), { recursive: true, mode: 0o700 });
-    writeFileSync(file, `${randomBytes(KEY_BYTES).toString("base64")}\n`, { flag: "wx", mode: 0o600 });
+    if (!existsSync(file)) {
+      // Written aside and linked into place, so that nobody ever reads half of it, and the first of several stays.
+      const made = `${file}.${randomBytes(6).toString("hex")}`;
+      writeFileSync(made, `${randomBytes(KEY_BYTES).toString("base64")}\n`, { flag: "wx", mode: 0o600 });
+      try {
+        linkSync(made, file);
+      } finally {
+        rmSync(made);
+      }
+    }
   } catch (error) {
-    // Another process may have made it just now, or long ago.
+    // Another process may have made it just now.
     const { code } = error as NodeJS.ErrnoException;
     if (code !== "EEXIST") {
       const hint = "Make its folder writable, or name another file with HOTSHELF_KEY_FILE.";

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { PURPOSES } from "../account/records/campaign";
+import { CHANNEL_LIMITS } from "../account/channel-limits";
 import { whereSchema } from "../catalogue/where";
 import { MOST_LEVELS, namePatternSchema } from "./names";
 
@@ -48,6 +49,10 @@ export const planogramSchema = z
   .refine((p) => p.campaignLine <= p.adGroupLine && p.adGroupLine <= p.ladder.length, {
     message: "The campaign line can't lie below the ad-group line, nor either below the last split.",
     path: ["adGroupLine"],
+  })
+  .refine((p) => p.ladder.length + (p.where && p.where.of.length > 0 ? 1 : 0) <= CHANNEL_LIMITS.splitDepth, {
+    message: `The channel's trees are ${CHANNEL_LIMITS.splitDepth} splits deep, and a filter takes one. Take a split away.`,
+    path: ["ladder"],
   })
   .refine((p) => p.bidding === "fixed" || p.goal !== null, {
     message: "Bidding towards a return needs a goal.",

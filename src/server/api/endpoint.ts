@@ -2,7 +2,7 @@ import { z } from "zod";
 import type { Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import type { Asker } from "../sign-in/asker";
-import type { Needs } from "../sign-in/roles";
+import type { Needs, Role } from "../sign-in/roles";
 import type { WorkspaceInfo } from "../workspaces";
 
 /** An answer with headers of its own, such as a cookie. */
@@ -84,9 +84,9 @@ export function inWorkspace<Q = Record<string, never>, B = undefined>(
   return { ...(endpoint as Endpoint), workspace: true, run: handler as BoundEndpoint["run"] };
 }
 
-/** An operation outside any workspace. */
+/** An operation outside any workspace; a role in one can't open it. */
 export function global<Q = Record<string, never>, B = undefined>(
-  endpoint: Endpoint<Q, B>,
+  endpoint: Endpoint<Q, B> & { role: Exclude<Needs, Role> },
   handler: GlobalHandler<Q, B>,
 ): BoundEndpoint {
   return { ...(endpoint as Endpoint), workspace: false, run: handler as BoundEndpoint["run"] };

@@ -1,18 +1,12 @@
 import { spawn } from "node:child_process";
 import { once } from "node:events";
-import {
-  createServer,
-  request as httpRequest,
-  type IncomingMessage,
-  type Server,
-  type ServerResponse,
-} from "node:http";
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from "node:http";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { answerApi } from "./front";
-import { endIfHeldUp } from "./held-up";
+import { isHeldUp } from "./held-up";
 
 let folder: string;
 let sockets: string[];
@@ -135,34 +129,37 @@ describe("the front", () => {
     expect(closed).toBe(true);
   });
 
-  it("has a counter ended that is held up by work for somebody who has gone, and leaves one that only waits", async () => {
-    const held = path.join(folder, "held");
+  it("ends a counter held up by work for somebody who has gone, but not while another one waits there", async () => {
     const code = `
       import { createServer } from "node:http";
       import { listenForEnd } from "./src/server/counter/held-up.ts";
-      listenForEnd(${JSON.stringify(held)});
+      listenForEnd(${JSON.stringify(sockets[1])});
       createServer((incoming, outgoing) => {
-        if (incoming.url === "/stuck") for (;;);
-        if (incoming.url !== "/waits") outgoing.end("well");
-      }).listen(${JSON.stringify(held)}, () => console.log("open"));`;
+        if (incoming.url.includes("stuck")) for (;;);
+        if (!incoming.url.includes("waits")) outgoing.end("well");
+      }).listen(${JSON.stringify(sockets[1])}, () => console.log("open"));`;
     const child = spawn(process.execPath, ["--import", "tsx", "--input-type=module", "-e", code], {
       stdio: ["ignore", "pipe", "inherit"],
     });
     await once(child.stdout, "data");
-    const ask = (url: string) =>
-      httpRequest({ socketPath: held, path: url })
-        .on("error", () => {})
-        .end();
-    const waiting = ask("/waits");
-    await new Promise((resolve) => setTimeout(resolve, 100));
-    expect(await endIfHeldUp(held)).toBe(false);
-    waiting.destroy();
-    ask("/stuck").destroy();
-    ask("/stuck");
-    await new Promise((resolve) => setTimeout(resolve, 200));
+    process.env["HOTSHELF_COUNTERS"] = sockets.slice(0, 2).join(",");
+    const ask = (how: string) => {
+      const gone = new AbortController();
+      return { gone, answer: get(`w/market?${how}`, { signal: gone.signal }).catch(() => null) };
+    };
+    // One that only waits for something holds nothing up.
+    expect(await isHeldUp(sockets[1]!)).toBe(false);
+    const other = ask("waits");
+    const stuck = ask("stuck");
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    expect(await isHeldUp(sockets[1]!)).toBe(true);
+    stuck.gone.abort();
+    await new Promise((resolve) => setTimeout(resolve, 7000));
+    expect([child.exitCode, child.signalCode]).toEqual([null, null]);
     const ended = once(child, "exit");
-    expect(await endIfHeldUp(held)).toBe(true);
+    other.gone.abort();
     expect((await ended)[1]).toBe("SIGKILL");
+    await Promise.all([stuck.answer, other.answer]);
   });
 
   it("answers here where there are no counters", async () => {

@@ -3,7 +3,7 @@ import { Readable } from "node:stream";
 import { setTimeout as sleep } from "node:timers/promises";
 import { findEndpoint, handleApi } from "../api/handle";
 import { log } from "../log";
-import { endIfHeldUp } from "./held-up";
+import { endCounter, isHeldUp } from "./held-up";
 
 /** How long a request waits for a counter that is being opened again, in ms. */
 const MOST_WAIT = 10_000;
@@ -39,7 +39,7 @@ export async function answerApi(request: Request): Promise<Response> {
   } catch (error) {
     // Whoever asked has gone; nobody reads the answer, and nothing went wrong.
     if (request.signal.aborted) {
-      setTimeout(() => void endAbandoned(socket, path), ABANDONED_GRACE);
+      void endAbandoned(socket, path);
       return new Response(null, { status: 499 });
     }
     log.error({ err: error, path }, "a counter did not answer");
@@ -63,9 +63,26 @@ function chooseCounter(sockets: string[], isHeavy: boolean): string {
 
 /** A counter that works on for somebody who has gone is let do so for so long, ms: most work ends before. */
 const ABANDONED_GRACE = 3000;
+/** What it holds up may be the work of others who still wait; so they are given so long, ms. */
+const OTHERS_GRACE = 20_000;
+const LOOK_AGAIN = 1000;
+/** Counters that are being watched for abandoned work. */
+const watched = new Set<string>();
 
+/** Ends a counter that nobody waits for and that is held up; one that others wait at only when it stays so. */
 async function endAbandoned(socket: string, path: string): Promise<void> {
-  if (await endIfHeldUp(socket)) log.warn({ path }, "a counter held up by work that nobody waited for was ended");
+  if (watched.has(socket)) return;
+  watched.add(socket);
+  try {
+    await sleep(ABANDONED_GRACE);
+    for (const until = performance.now() + OTHERS_GRACE; await isHeldUp(socket); await sleep(LOOK_AGAIN)) {
+      if ((underWay.get(socket) ?? 0) > 0 && performance.now() < until) continue;
+      if (await endCounter(socket)) log.warn({ path }, "a counter held up by abandoned work was ended");
+      return;
+    }
+  } finally {
+    watched.delete(socket);
+  }
 }
 
 /** Forwards a request; one that only reads is asked once more where its counter ended on the way. */

@@ -20,26 +20,25 @@ export function listenForEnd(socket: string): void {
 /** A counter that does not answer the simplest question for so long, ms, is held up. */
 const MOST_SILENCE = 2000;
 
-/** Whether a counter's event loop turns. */
-function answers(socket: string): Promise<boolean> {
+/** Whether a counter's event loop stands still. */
+export function isHeldUp(socket: string): Promise<boolean> {
   return new Promise((resolve) => {
     const asked = request({ socketPath: socket, path: "/api/v1/health", timeout: MOST_SILENCE }, (answer) => {
       answer.resume();
-      resolve(true);
+      resolve(false);
     });
     asked.on("timeout", () => {
       asked.destroy();
-      resolve(false);
+      resolve(true);
     });
     // One that is not open is being opened again already.
-    asked.on("error", () => resolve(true));
+    asked.on("error", () => resolve(false));
     asked.end();
   });
 }
 
-/** Ends a counter that is held up by work which nobody waits for any more. @returns whether it was ended */
-export async function endIfHeldUp(socket: string): Promise<boolean> {
-  if (await answers(socket)) return false;
+/** Ends a counter, whatever it is at. @returns whether it was there to be ended */
+export function endCounter(socket: string): Promise<boolean> {
   return new Promise((resolve) => {
     const end = connect(endSocket(socket));
     end.on("connect", () => {

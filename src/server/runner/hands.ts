@@ -91,7 +91,7 @@ export class Hands {
 
   /**
    * Has a hand do a task.
-   * @param isCancelled asked twice a second whether a person wants the job to stop
+   * @param isCancelled asked twice a second whether a person wants the job to stop; where it can't tell, nobody does
    * @returns why it was broken off, or null when the hand came to its end
    */
   async do(task: HandTask, kind: JobKind, isCancelled: () => Promise<boolean>): Promise<Loss | null> {
@@ -178,7 +178,7 @@ export class Hands {
           took += step;
         } else started += step;
         if (cancelledFor !== null) cancelledFor += step;
-        else if (!task.rollsBack && (await isCancelled())) cancelledFor = 0;
+        else if (!task.rollsBack && (await isCancelled().catch(() => false))) cancelledFor = 0;
         if (started > MOST_START) end("broke");
         else if (quiet > limits.quiet) end("quiet");
         else if (took > limits.deadline(kind)) end("deadline");

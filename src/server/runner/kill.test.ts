@@ -62,7 +62,7 @@ function feed(rows: number, price: (i: number) => number): string {
 }
 
 describe("a runner killed at any moment", () => {
-  it.each([1, 12_000])(
+  it.each([1, 6_000, 12_000, 20_000])(
     "of an import (after %d rows) leaves a whole catalogue, and the next one finishes it",
     async (rows) => {
       const workspace = await testWorkspace();
@@ -100,7 +100,7 @@ describe("a runner killed at any moment", () => {
     },
   );
 
-  it.each([0, 120])(
+  it.each([0, 40, 120, 300])(
     "of a dispatch (after %d ms) leaves all or nothing, and the next one finishes it",
     async (delay) => {
       const { db } = await testWorkspace();

@@ -101,7 +101,8 @@ export class Runner {
     const found = await findWorkspace(slug);
     if (!found) return false;
     const { db, info } = found;
-    if (isLostTime) {
+    // One job of a workspace at a time, and taking one back is work like any other.
+    if (isLostTime && !this.working.has(slug)) {
       // Nobody else runs jobs of this folder, so what runs and is not ours was left by a runner that is gone.
       const lost = await lostJobs(db, this.own);
       if (lost.length > 0) {

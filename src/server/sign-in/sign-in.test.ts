@@ -265,4 +265,20 @@ describe("a link for a new password", () => {
     expect((await signIn("finn@shop.example", "other words are easy too")).status).toBe(200);
     expect((await finn("GET", `${shop}/items?limit=1`)).status).toBe(401);
   });
+
+  it("is no way past one-time codes", async () => {
+    const gus = await comeIn("gus@shop.example", "viewer");
+    const { secret } = (await gus("POST", "me/codes")).body as { secret: string };
+    const code = () => new TOTP({ secret: Secret.fromBase32(secret) }).generate();
+    expect((await gus("PUT", "me/codes", { secret, code: code() })).status).toBe(200);
+    const { people } = (await founder("GET", `${shop}/people`)).body as { people: { id: string; email: string }[] };
+    const { id } = people.find(({ email }) => email === "gus@shop.example")!;
+    const link = (await founder("POST", `${shop}/people/${id}/renewal`)).body["link"] as string;
+    const renewed = await nobody("POST", link.replace("/welcome/", "invitations/"), {
+      password: "words that are new now",
+    });
+    expect([renewed.status, renewed.cookie, renewed.body["isIn"]]).toEqual([200, null, false]);
+    expect((await signIn("gus@shop.example", "words that are new now")).status).toBe(401);
+    expect((await signIn("gus@shop.example", "words that are new now", { code: code() })).status).toBe(200);
+  });
 });

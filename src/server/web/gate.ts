@@ -1,7 +1,7 @@
 import type { IncomingHttpHeaders } from "node:http";
 import type { Failure } from "@/core/kit/outcome";
 import { isOwnHost } from "../api/own-host";
-import { settings } from "../settings";
+import { LOOPBACK, settings } from "../settings";
 import { FROM_HEADER } from "../sign-in/asker";
 
 /** What is known of a request before anything of it is read. */
@@ -13,15 +13,30 @@ export interface Knock {
   remote: string;
 }
 
+/** The address without the mark by which IPv4 is told within IPv6. */
+const plain = (address: string) => address.replace(/^::ffff:/, "");
+
+/** Whether a connection may carry passwords: over this server's own TLS, from a proxy that speaks it, or within this machine. */
+function isTrusted(remote: string): boolean {
+  const { HOTSHELF_TLS_CERT, HOTSHELF_TRUSTED_PROXY } = settings();
+  if (HOTSHELF_TLS_CERT || HOTSHELF_TRUSTED_PROXY.size === 0) return true;
+  return HOTSHELF_TRUSTED_PROXY.has(plain(remote)) || LOOPBACK.test(plain(remote));
+}
+
 const METHODS = new Set(["GET", "HEAD", "POST", "PUT", "DELETE", "PATCH", "OPTIONS"]);
 const MOST_URL = 16_000;
 
 /** Why a request is not passed on to pages or API, with the status that says so; null where it is. */
-export function turnedAway({ method, url, headers }: Knock): { status: number; failure: Failure } | null {
+export function turnedAway({ method, url, headers, remote }: Knock): { status: number; failure: Failure } | null {
   if (!isOwnHost(headers.host ?? null)) {
     const hint = "Whoever runs it can allow the name with HOTSHELF_ALLOWED_HOSTS.";
     const failure = { code: "host-foreign", message: "This server does not answer under that name.", hint };
     return { status: 421, failure };
+  }
+  if (!isTrusted(remote)) {
+    const hint = "Ask at the address of the proxy that stands before it.";
+    const failure = { code: "forbidden-plain", message: "Nobody is answered here without TLS.", hint };
+    return { status: 403, failure };
   }
   if (!METHODS.has(method)) {
     return { status: 405, failure: { code: "method-unknown", message: `${method.slice(0, 20)} does nothing here.` } };
@@ -38,9 +53,6 @@ export function turnedAway({ method, url, headers }: Knock): { status: number; f
   }
   return null;
 }
-
-/** The address without the mark by which IPv4 is told within IPv6. */
-const plain = (address: string) => address.replace(/^::ffff:/, "");
 
 /**
  * Makes the headers of a request say only what this server vouches for: where it came from, and nothing that a proxy would

@@ -47,9 +47,19 @@ const listener: RequestListener = (incoming, outgoing) => {
   });
 };
 
-const server: Server = HOTSHELF_TLS_CERT
-  ? createSecureServer({ cert: readFileSync(HOTSHELF_TLS_CERT), key: readFileSync(HOTSHELF_TLS_KEY!) }, listener)
-  : createServer(listener);
+/** The server, over TLS where there is a certificate; one that can't be read is a wrong set-up, said in a sentence. */
+function open(): Server {
+  if (!HOTSHELF_TLS_CERT) return createServer(listener);
+  try {
+    const pair = { cert: readFileSync(HOTSHELF_TLS_CERT), key: readFileSync(HOTSHELF_TLS_KEY!) };
+    return createSecureServer(pair, listener);
+  } catch (error) {
+    console.error(`The certificate or its key can't be used: ${(error as Error).message}. It was not started.`);
+    return process.exit(WRONG_SETUP);
+  }
+}
+
+const server = open();
 server.headersTimeout = MOST_HEAD;
 server.requestTimeout = MOST_REQUEST;
 const upgrade = app.getUpgradeHandler();

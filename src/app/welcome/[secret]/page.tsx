@@ -47,8 +47,8 @@ function Accept({ secret, invitation }: { secret: string; invitation: Invitation
     }
     try {
       const person = invitation.isRenewal ? {} : { name: name.trim(), ...(email && { email: email.trim() }) };
-      await apiSend(`invitations/${secret}`, { ...person, password });
-      leaveFor(invitation.workspace ? `/w/${invitation.workspace}` : "/");
+      const { isIn } = await apiSend<{ isIn: boolean }>(`invitations/${secret}`, { ...person, password });
+      leaveFor(!isIn ? "/sign-in" : invitation.workspace ? `/w/${invitation.workspace}` : "/");
     } catch (failure) {
       if (!(failure instanceof ApiError)) throw failure;
       setError(failure.failure);

@@ -53,7 +53,8 @@ export const labelsKind = defineKind<Labels>({
   place: 80,
   parents: () => [],
   handSet: [],
-  name: ({ shelf, name, shelfSet }) => `${name ?? shelf} of ${shelfSet}`,
+  name: ({ shelf, name, shelfSet }) =>
+    planogramOfLabels(shelfSet) === null ? `${name ?? shelf} of ${shelfSet}` : (name ?? shelf),
   added: ({ items }, { name }) => `Label sent: ${plural(items.length, "item")} on ${name}`,
   changed: {
     items: (before, after) => {

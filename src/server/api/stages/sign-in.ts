@@ -139,7 +139,9 @@ const sessionEndpoints: BoundEndpoint[] = [
         what: isNew ? "accepted an invitation" : "set a new password by link",
         from: fromOf(headers),
       });
-      return { value: { who: person.name }, headers: { "set-cookie": await begin(person, headers) } };
+      // A link stands for the password alone: where codes are used, they are asked for at signing in.
+      if (person.codeSecret !== null) return ok({ who: person.name, isIn: false });
+      return { value: { who: person.name, isIn: true }, headers: { "set-cookie": await begin(person, headers) } };
     },
   ),
 ];

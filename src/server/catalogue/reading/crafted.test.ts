@@ -156,7 +156,7 @@ describe("a crafted file", () => {
     );
     clearInterval(beat);
     expect((failure as { failure: { message: string } }).failure.message).toMatch(
-      /^(?:\p{Lu}[^.]+ .*\.|read, with .*)$/su,
+      /^(This |The |A |An |Record 1 |Something at line 1 |read, )/,
     );
     expect(Date.now() - began).toBeLessThan(30_000);
     expect(process.memoryUsage().rss - before).toBeLessThan(200e6);
