@@ -41,8 +41,11 @@ test("a structure to start from is adjusted, proved over the whole account, and 
   await page.getByLabel("Values taken").first().selectOption("chosen");
   const dialog = page.getByRole("dialog", { name: "Values to take" });
   await dialog.getByRole("button", { name: "Take none" }).click();
-  await dialog.getByRole("checkbox", { name: /^Watering/ }).click();
-  await dialog.getByRole("checkbox", { name: /^Seeds/ }).click();
+  await dialog
+    .getByRole("row", { name: /Watering/ })
+    .getByRole("checkbox")
+    .click();
+  await dialog.getByRole("row", { name: /Seeds/ }).getByRole("checkbox").click();
   await dialog.getByRole("button", { name: "Take these" }).click();
   await page.getByLabel("What becomes of the others").first().selectOption("others get no ads");
   await expect(page.getByText("2 campaigns ·")).toBeVisible();

@@ -75,9 +75,14 @@ export function apiGet<T>(path: string): Promise<T> {
   return request<T>(path);
 }
 
-/** Writes JSON to the API. */
-export function apiSend<T>(path: string, body?: unknown, method: "POST" | "PUT" = "POST"): Promise<T> {
-  return request<T>(path, withJson(body, method));
+/** Writes JSON to the API. @param signal ends the request, and the work on it, when its answer is wanted no more */
+export function apiSend<T>(
+  path: string,
+  body?: unknown,
+  method: "POST" | "PUT" = "POST",
+  signal?: AbortSignal,
+): Promise<T> {
+  return request<T>(path, { ...withJson(body, method), ...(signal ? { signal } : {}) });
 }
 
 /** Sends JSON to the API and takes bytes. */

@@ -5,8 +5,9 @@ import { useEffect, useState } from "react";
 import type { Failure } from "@/core/kit/outcome";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
-import { Field, TextInput } from "@/ui/field";
+
 import { ErrorNote } from "@/ui/notes";
+import { CodeField, PasswordField } from "@/ui/secret-fields";
 import { ApiError, apiSend, onUnproved } from "./api";
 import { useSession } from "./session";
 
@@ -57,29 +58,8 @@ export function ProveDialog() {
           This can cost money or open doors, so it is asked for again an hour after the last time.
         </p>
         {error && <ErrorNote error={error} />}
-        <Field label="Password">
-          {(props) => (
-            <TextInput
-              {...props}
-              autoFocus
-              type="password"
-              autoComplete="current-password"
-              value={password}
-              onChange={(event) => setPassword(event.target.value)}
-            />
-          )}
-        </Field>
-        <Field label="Code" hint="If you use an app for codes.">
-          {(props) => (
-            <TextInput
-              {...props}
-              inputMode="numeric"
-              autoComplete="one-time-code"
-              value={code}
-              onChange={(event) => setCode(event.target.value)}
-            />
-          )}
-        </Field>
+        <PasswordField autoFocus value={password} onChange={setPassword} />
+        <CodeField value={code} onChange={setCode} />
         {session.data?.isElsewhereOn && (
           <a
             className="block text-sm text-petrol hover:underline"

@@ -5,10 +5,10 @@ import Link from "next/link";
 import { useState } from "react";
 import { toast } from "sonner";
 import { Button } from "@/ui/button";
-import { Field, TextInput } from "@/ui/field";
 import { Logo } from "@/ui/logo";
 import { Loading } from "@/ui/notes";
 import { Surface } from "@/ui/page";
+import { CodeField, PasswordField } from "@/ui/secret-fields";
 import { apiDelete, apiSend, toastError, useApi } from "../_lib/api";
 import { useSession } from "../_lib/session";
 import { useRefresh } from "../_lib/workspace";
@@ -93,18 +93,7 @@ function Password() {
           void save();
         }}
       >
-        <Field label="New password" hint="Twelve characters and more; several words are easy to keep.">
-          {(props) => (
-            <TextInput
-              {...props}
-              type="password"
-              autoComplete="new-password"
-              className="w-80!"
-              value={password}
-              onChange={(event) => setPassword(event.target.value)}
-            />
-          )}
-        </Field>
+        <PasswordField isNew label="New password" value={password} onChange={setPassword} />
         <Button type="submit" disabled={password === ""}>
           Keep it
         </Button>
@@ -151,18 +140,7 @@ function Codes({ hasCodes, email }: { hasCodes: boolean; email: string }) {
           <a className="text-sm text-petrol hover:underline" href={made.uri}>
             Open in an app on this device
           </a>
-          <Field label="The code that the app shows now">
-            {(props) => (
-              <TextInput
-                {...props}
-                inputMode="numeric"
-                autoComplete="one-time-code"
-                className="w-40!"
-                value={code}
-                onChange={(event) => setCode(event.target.value)}
-              />
-            )}
-          </Field>
+          <CodeField label="The code that the app shows now" hint="" value={code} onChange={setCode} />
           <Button look="ember" type="submit" disabled={code.trim() === ""}>
             Use codes
           </Button>

@@ -3,9 +3,11 @@
 import { parseAsString, useQueryState } from "nuqs";
 import { Suspense, useState } from "react";
 import type { Failure } from "@/core/kit/outcome";
+import { ownPath } from "@/core/kit/own-path";
 import { Button, buttonClasses } from "@/ui/button";
 import { Field, TextInput } from "@/ui/field";
 import { Logo } from "@/ui/logo";
+import { CodeField, PasswordField } from "@/ui/secret-fields";
 import { ErrorNote } from "@/ui/notes";
 import { ApiError, apiSend, leaveFor } from "../_lib/api";
 import { useSession } from "../_lib/session";
@@ -35,11 +37,6 @@ const TROUBLES: Record<string, Failure> = Object.fromEntries(
     ["elsewhere-failed", "Your organisation's sign-in did not work.", "Try again; the server's log has the reason."],
   ].map(([code, message, hint]) => [code, { code: code!, message: message!, hint: hint! }]),
 );
-
-/** Only pages of this server: an address that leads elsewhere is none. */
-function ownPath(to: string): string {
-  return /^\/(?![/\\])/.test(to) ? to : "/";
-}
 
 function SignIn() {
   const [to] = useQueryState("to", parseAsString.withDefault("/"));
@@ -101,28 +98,8 @@ function SignIn() {
             />
           )}
         </Field>
-        <Field label="Password">
-          {(props) => (
-            <TextInput
-              {...props}
-              type="password"
-              autoComplete="current-password"
-              value={password}
-              onChange={(event) => setPassword(event.target.value)}
-            />
-          )}
-        </Field>
-        <Field label="Code" hint="If you use an app for codes.">
-          {(props) => (
-            <TextInput
-              {...props}
-              inputMode="numeric"
-              autoComplete="one-time-code"
-              value={code}
-              onChange={(event) => setCode(event.target.value)}
-            />
-          )}
-        </Field>
+        <PasswordField value={password} onChange={setPassword} />
+        <CodeField value={code} onChange={setCode} />
         <Button look="ember" type="submit" disabled={isBusy || email === "" || password === ""}>
           Sign in
         </Button>

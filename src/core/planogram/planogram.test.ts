@@ -13,7 +13,8 @@ import { plannedRecords } from "./planned-records";
 import { renderName, settleNames } from "./names";
 import { planCatalogue } from "./plan";
 import { planogramSchema, type Planogram } from "./planogram";
-import { previewPlan, proveAccount as proveOn } from "./preview";
+import { previewPlan } from "./preview";
+import { proveAccount as proveOn } from "./testing";
 
 /** Plans onto an account given by its records. */
 function proveAccount(plan: Planogram, catalogue: Columns, live: Structure) {

@@ -2,14 +2,9 @@ import type { Columns } from "../kit/columns";
 import { columnLabel } from "../catalogue/catalogue-columns";
 import { coverage } from "../kit/columns";
 import { formatCount, plural } from "../kit/format";
-import { type Account } from "../account/account";
 import { CHANNEL_LIMITS } from "../account/channel-limits";
-import { proveHomes } from "../account/homes";
-import { servingGroups } from "../account/walk";
-import { replan } from "./merge";
 import { countProductGroups, plannedCampaigns, type PlannedCampaign } from "./planned-campaigns";
-import { plannedRecords } from "./planned-records";
-import { planCatalogue, type LeftOut, type Plan, type RowMeasures } from "./plan";
+import { type LeftOut, type Plan } from "./plan";
 import type { Planogram } from "./planogram";
 
 export interface Rung {
@@ -78,20 +73,4 @@ export function previewPlan(planogram: Planogram, plan: Plan, catalogue: Columns
     warnings,
     campaigns,
   };
-}
-
-/** Plans and proves in one: the account as it would be after applying the planogram, with homes and leaks. */
-export function proveAccount(
-  planogram: Planogram,
-  catalogue: Columns,
-  live: Account,
-  measures: RowMeasures = {},
-  wanted: Uint8Array | null = null,
-) {
-  const plan = planCatalogue(planogram, catalogue, measures, wanted);
-  const planned = plannedRecords(planogram, plan, catalogue);
-  const { diff } = replan(live, planned, null, planogram.key, planogram.replaces);
-  const after = live.with(diff);
-  const proof = proveHomes(servingGroups(after, catalogue), catalogue.length);
-  return { plan, planned, diff, after, proof };
 }

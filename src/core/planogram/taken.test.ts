@@ -7,7 +7,8 @@ import { namesByLevels } from "./names";
 import { planCatalogue } from "./plan";
 import { plannedCampaigns } from "./planned-campaigns";
 import { planogramSchema, type Planogram } from "./planogram";
-import { previewPlan, proveAccount } from "./preview";
+import { previewPlan } from "./preview";
+import { proveAccount } from "./testing";
 
 const base: Planogram = planogramSchema.parse({
   ...{ key: "plan", name: "Plan", ladder: [{ by: "brand", largest: null }], campaignLine: 1, adGroupLine: 1 },

@@ -4,7 +4,7 @@ import { READY_MADE } from "../shelves/ready-made";
 import { Account } from "../account/account";
 import { namesByLevels } from "./names";
 import { planogramSchema, type Planogram } from "./planogram";
-import { proveAccount } from "./preview";
+import { proveAccount } from "./testing";
 import { TEMPLATES } from "./templates";
 
 const base: Planogram = planogramSchema.parse({

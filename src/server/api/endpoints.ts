@@ -5,6 +5,7 @@ import { freeBytes } from "../disk";
 import { createWorkspace, listWorkspaces, lookAtWorkspaces, newWorkspaceSchema } from "../workspaces";
 import { global, type BoundEndpoint } from "./endpoint";
 import { catalogueEndpoints } from "./stages/catalogue";
+import { feedEndpoints } from "./stages/feeds";
 import { itemEndpoints } from "./stages/items";
 import { shelfEndpoints } from "./stages/shelves";
 import { exclusionEndpoints } from "./stages/exclusions";
@@ -58,6 +59,7 @@ const globalEndpoints: BoundEndpoint[] = [
 export const ENDPOINTS: BoundEndpoint[] = [
   ...globalEndpoints,
   ...signInEndpoints,
+  ...feedEndpoints,
   ...catalogueEndpoints,
   ...itemEndpoints,
   ...shelfEndpoints,

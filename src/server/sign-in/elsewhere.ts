@@ -1,5 +1,6 @@
 import * as oidc from "openid-client";
 import { z } from "zod";
+import { ownPath } from "@/core/kit/own-path";
 import { FailureError, giveUp, type Failure } from "@/core/kit/outcome";
 import { isSecure } from "../exposure";
 import { log } from "../log";
@@ -49,9 +50,6 @@ function provider(): Promise<oidc.Configuration> {
 
 /** This server's own address, as the browser knows it. */
 const originOf = (headers: Headers) => `${isSecure() ? "https" : "http"}://${headers.get("host")}`;
-
-/** Only pages of this server: an address that leads elsewhere is none. */
-const ownPath = (to: string) => (/^\/(?![/\\])/.test(to) ? to : "/");
 
 const tripCookie = (value: string, seconds: number) =>
   `${TRIP_COOKIE}=${value}; Path=/; HttpOnly; Secure; SameSite=Lax; Max-Age=${seconds}`;

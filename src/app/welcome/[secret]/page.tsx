@@ -8,6 +8,7 @@ import { Button } from "@/ui/button";
 import { Field, TextInput } from "@/ui/field";
 import { Logo } from "@/ui/logo";
 import { ErrorNote, Loading } from "@/ui/notes";
+import { PasswordField } from "@/ui/secret-fields";
 import { ApiError, apiSend, leaveFor, useApi } from "../../_lib/api";
 
 interface Invitation {
@@ -100,28 +101,8 @@ function Accept({ secret, invitation }: { secret: string; invitation: Invitation
             </Field>
           </>
         )}
-        <Field label="Password" hint="Twelve characters and more; several words are easy to keep.">
-          {(props) => (
-            <TextInput
-              {...props}
-              type="password"
-              autoComplete="new-password"
-              value={password}
-              onChange={(event) => setPassword(event.target.value)}
-            />
-          )}
-        </Field>
-        <Field label="Password again">
-          {(props) => (
-            <TextInput
-              {...props}
-              type="password"
-              autoComplete="new-password"
-              value={again}
-              onChange={(event) => setAgain(event.target.value)}
-            />
-          )}
-        </Field>
+        <PasswordField isNew value={password} onChange={setPassword} />
+        <PasswordField isNew label="Password again" hint="" value={again} onChange={setAgain} />
         <Button
           look="ember"
           type="submit"

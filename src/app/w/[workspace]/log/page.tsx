@@ -4,6 +4,7 @@ import { Search } from "lucide-react";
 import { parseAsInteger, parseAsString, useQueryState } from "nuqs";
 import { formatCount, formatMoment, plural } from "@/core/kit/format";
 import { Button } from "@/ui/button";
+import { cx } from "@/ui/cx";
 import { TextInput } from "@/ui/field";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
@@ -21,6 +22,14 @@ interface Line {
   why: string;
   place: string;
 }
+
+const COLUMNS: { label: string; width: string; look: string; of: (line: Line, timeZone: string) => string }[] = [
+  { label: "When", width: "w-40", look: "num", of: ({ at }, timeZone) => formatMoment(at, timeZone) },
+  { label: "Who", width: "w-44", look: "", of: ({ who }) => who || "–" },
+  { label: "What", width: "", look: "", of: ({ what }) => what },
+  { label: "Why", width: "w-60", look: "text-soft", of: ({ why }) => why || "–" },
+  { label: "Where", width: "w-28", look: "text-soft", of: ({ place }) => place },
+];
 
 /** Who changed what, when and why, newest first. */
 export default function LogPage() {
@@ -67,33 +76,21 @@ export default function LogPage() {
           <table className="w-full table-fixed text-sm">
             <thead className="border-b border-line text-left text-soft">
               <tr>
-                <th scope="col" className="w-40 px-3 py-2 font-normal">
-                  When
-                </th>
-                <th scope="col" className="w-44 px-3 py-2 font-normal">
-                  Who
-                </th>
-                <th scope="col" className="px-3 py-2 font-normal">
-                  What
-                </th>
-                <th scope="col" className="w-60 px-3 py-2 font-normal">
-                  Why
-                </th>
-                <th scope="col" className="w-28 px-3 py-2 font-normal">
-                  Where
-                </th>
+                {COLUMNS.map(({ label, width }) => (
+                  <th key={label} scope="col" className={cx("px-3 py-2 font-normal", width)}>
+                    {label}
+                  </th>
+                ))}
               </tr>
             </thead>
             <tbody className="divide-y divide-line">
               {found.data.lines.map((line) => (
                 <tr key={line.id}>
-                  <td className="px-3 py-1.5 align-top num">{formatMoment(line.at, timeZone)}</td>
-                  <td className="truncate px-3 py-1.5 align-top" title={line.who}>
-                    {line.who || "–"}
-                  </td>
-                  <td className="px-3 py-1.5 align-top break-words">{line.what}</td>
-                  <td className="px-3 py-1.5 align-top break-words text-soft">{line.why || "–"}</td>
-                  <td className="px-3 py-1.5 align-top text-soft">{line.place}</td>
+                  {COLUMNS.map(({ label, look, of }) => (
+                    <td key={label} className={cx("px-3 py-1.5 align-top break-words", look)}>
+                      {of(line, timeZone)}
+                    </td>
+                  ))}
                 </tr>
               ))}
             </tbody>

@@ -99,7 +99,7 @@ export function Builder({
   const settled = useSettled(draft, 400);
   const proof = useQuery({
     queryKey: ["api", "planogram-proof", slug, settled],
-    queryFn: () => apiSend<PlanProof>(apiPath("planograms/proof"), settled),
+    queryFn: ({ signal }) => apiSend<PlanProof>(apiPath("planograms/proof"), settled, "POST", signal),
     enabled: planogramSchema.safeParse(settled).success,
     placeholderData: (before) => before,
     retry: false,
@@ -330,6 +330,7 @@ export function Builder({
         <div>
           {fault && <ErrorNote error={{ code: "planogram", message: fault }} />}
           {error && <ErrorNote error={error} />}
+          {!error && proof.error instanceof ApiError && <ErrorNote error={proof.error.failure} />}
           {preview && (
             <Preview
               planogram={draft}

@@ -1,18 +1,18 @@
 "use client";
 
-import { useVirtualizer } from "@tanstack/react-virtual";
-import { useMemo, useRef, useState } from "react";
+import { useMemo, useState } from "react";
 import { formatCount, plural } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";
 import type { SplitValue } from "@/server/planogram/planograms";
 import { Button } from "@/ui/button";
+import { DataTable, type TableColumn } from "@/ui/data-table";
 import { Dialog } from "@/ui/dialog";
 import { TextInput } from "@/ui/field";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { useApi } from "../../../_lib/api";
 import { useApiPath, useWorkspace } from "../../../_lib/workspace";
 
-const ROW = 30;
+const valuesOf = (values: SplitValue[]) => values.map(({ value }) => value);
 
 /** The values of a field with what stands behind them, to choose some by hand. */
 export function ValuesDialog({
@@ -55,22 +55,27 @@ function ValuesList({
     const words = q.toLowerCase().split(/\s+/).filter(Boolean);
     return values.filter(({ label }) => words.every((word) => label.toLowerCase().includes(word)));
   }, [values, q]);
-  const scroller = useRef<HTMLDivElement>(null);
-  // eslint-disable-next-line react-hooks/incompatible-library
-  const rows = useVirtualizer({
-    count: shown.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW,
-    overscan: 10,
-  });
-  const mark = (of: SplitValue[], isPicked: boolean) =>
-    setPicked((old) => {
-      const next = new Set(old);
-      for (const { value } of of)
-        if (isPicked) next.add(value);
-        else next.delete(value);
-      return next;
-    });
+  const isAllPicked = shown.length > 0 && shown.every(({ value }) => picked.has(value));
+  const mark = (of: string[], isPicked: boolean) => {
+    const next = new Set(picked);
+    for (const value of of) {
+      if (isPicked) next.add(value);
+      else next.delete(value);
+    }
+    setPicked(next);
+  };
+  const columns: TableColumn<SplitValue>[] = [
+    { key: "label", label: "Value", width: "1fr", cell: ({ label }) => label },
+    { key: "items", label: "Items", width: 90, align: "right", cell: ({ items }) => formatCount(items) },
+    { key: "cost", label: "Spend", width: 120, align: "right", cell: ({ cost }) => formatMoney(cost, currency) },
+    {
+      key: "revenue",
+      label: "Sales",
+      width: 120,
+      align: "right",
+      cell: ({ revenue }) => formatMoney(revenue, currency),
+    },
+  ];
   const taken = values.filter(({ value }) => picked.has(value));
   const sum = (key: "items" | "cost" | "revenue") => taken.reduce((total, one) => total + one[key], 0);
   return (
@@ -84,37 +89,23 @@ function ValuesList({
           value={q}
           onChange={(event) => setQ(event.target.value)}
         />
-        <Button onClick={() => mark(shown, true)}>Take {q ? "those found" : "all"}</Button>
-        <Button onClick={() => mark(shown, false)}>Take none{q && " of those found"}</Button>
+        <Button onClick={() => mark(valuesOf(shown), true)}>Take {q ? "those found" : "all"}</Button>
+        <Button onClick={() => mark(valuesOf(shown), false)}>Take none{q && " of those found"}</Button>
       </div>
-      <div
-        ref={scroller}
-        className="h-80 overflow-y-auto rounded-md border border-line"
-        tabIndex={0}
-        aria-label="Values"
-      >
-        <div style={{ height: rows.getTotalSize(), position: "relative" }}>
-          {rows.getVirtualItems().map(({ index, start }) => {
-            const one = shown[index]!;
-            return (
-              <label
-                key={one.value}
-                className="absolute inset-x-0 flex items-center gap-2 px-3 text-sm hover:bg-raised"
-                style={{ top: start, height: ROW }}
-              >
-                <input
-                  type="checkbox"
-                  checked={picked.has(one.value)}
-                  onChange={(event) => mark([one], event.target.checked)}
-                />
-                <span className="min-w-0 flex-1 truncate">{one.label}</span>
-                <span className="w-24 text-right text-soft num">{plural(one.items, "item")}</span>
-                <span className="w-28 text-right text-soft num">{formatMoney(one.cost, currency)} spend</span>
-                <span className="w-28 text-right num">{formatMoney(one.revenue, currency)} sales</span>
-              </label>
-            );
-          })}
-        </div>
+      <div className="flex h-80 flex-col">
+        <DataTable
+          label="Values"
+          columns={columns}
+          total={shown.length}
+          rowAt={(index) => shown[index]}
+          keyOf={({ value }) => value}
+          selected={picked}
+          onToggle={(value) => mark([value], !picked.has(value))}
+          onToggleAll={() => mark(valuesOf(shown), !isAllPicked)}
+          isAllSelected={isAllPicked}
+          rowHeight={30}
+          empty={<p className="p-4 text-soft">No value holds all of these words.</p>}
+        />
       </div>
       <div className="flex items-center gap-3">
         <p className="flex-1 text-sm text-soft num">

@@ -1,0 +1,24 @@
+import type { Account } from "../account/account";
+import { proveHomes } from "../account/homes";
+import { servingGroups } from "../account/walk";
+import type { Columns } from "../kit/columns";
+import { replan } from "./merge";
+import { planCatalogue, type RowMeasures } from "./plan";
+import { plannedRecords } from "./planned-records";
+import type { Planogram } from "./planogram";
+
+/** For tests: plans and proves in one: the account as it would be after applying the planogram, with homes and leaks. */
+export function proveAccount(
+  planogram: Planogram,
+  catalogue: Columns,
+  live: Account,
+  measures: RowMeasures = {},
+  wanted: Uint8Array | null = null,
+) {
+  const plan = planCatalogue(planogram, catalogue, measures, wanted);
+  const planned = plannedRecords(planogram, plan, catalogue);
+  const { diff } = replan(live, planned, null, planogram.key, planogram.replaces);
+  const after = live.with(diff);
+  const proof = proveHomes(servingGroups(after, catalogue), catalogue.length);
+  return { plan, planned, diff, after, proof };
+}
