@@ -302,7 +302,13 @@ describe("planning, sending and taking back", () => {
     await edit({ action: "budget", keys: [campaign.key], dailyBudget: campaign.dailyBudget });
     expect(Object.keys((await readAccount(db)).held.changed)).toEqual([]);
     await edit({ action: "item-bid-change", items: dearest, percent: 50 });
-    await edit({ action: "exclude", items: dearest.slice(0, 1), reason: "wasteful", reviewOn: "2027-01-01" });
+    await edit({
+      action: "exclude",
+      items: dearest.slice(0, 1),
+      reason: "wasteful",
+      campaign: null,
+      reviewOn: "2027-01-01",
+    });
     await edit({ action: "budget", keys: [campaign.key], dailyBudget: 33_000 });
     const basket = await viewBasket(db, info);
     expect(basket.checks).toEqual([]);

@@ -4,7 +4,8 @@ import { applyDiff, diffRecords, diffSize, emptyDiff } from "../kit/diff";
 import { hashText, randomFrom } from "../kit/random";
 import { Account, withDependents, type Structure } from "./account";
 import { Draft } from "./draft";
-import { edit, type HomeOf, type Intent } from "./edits";
+import { edit, type FactsOf } from "./edits";
+import type { Intent } from "./intents";
 import { firstHomes, proveHomes } from "./homes";
 import { shortKey } from "./keys";
 import { recordName } from "./names";
@@ -54,12 +55,12 @@ function shop(brands: string[]): Columns {
   };
 }
 
-function homesIn(account: Account, catalogue: Columns): HomeOf {
+function homesIn(account: Account, catalogue: Columns): FactsOf {
   const serving = servingGroups(account, catalogue);
   const first = firstHomes(serving, catalogue.length);
   return (item) => {
     const home = serving[first[Number(item.slice(1))] ?? -1];
-    return home ? { group: home.group.key, bid: home.bid } : null;
+    return { home: home ? { group: home.group.key, bid: home.bid } : null, family: "" };
   };
 }
 
@@ -117,7 +118,7 @@ describe("an account", () => {
         for (const [item, bid] of list) {
           const intent: Intent =
             bid === 0
-              ? { action: "exclude", items: [item], reason: "unsafe", reviewOn: null }
+              ? { action: "exclude", items: [item], reason: "unsafe", reviewOn: null, campaign: null }
               : { action: "item-bid", items: [item], bid };
           const done = edit(account, intent, homesIn(account, catalogue));
           if (done.ok) account = account.with(done.value.diff());

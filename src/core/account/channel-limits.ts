@@ -4,6 +4,9 @@ export const CHANNEL_LIMITS = {
   nameLength: 120,
   productGroupsInAdGroup: 20_000,
   splitDepth: 7,
+  /** Characters and words of a keyword. */
+  keywordLength: 80,
+  keywordWords: 10,
   /** Mills. */
   lowestBid: 10,
   highestBid: 50_000,

@@ -3,6 +3,7 @@ import { formatCount, plural } from "../kit/format";
 import { formatMoney } from "../kit/money";
 import type { Account } from "./account";
 import { CHANNEL_LIMITS } from "./channel-limits";
+import { highestBids, mostOfBid } from "./effective-bid";
 import { isHomeKind } from "./homes";
 import { kindOf, type AccountRecord } from "./records";
 import type { Campaign } from "./records/campaign";
@@ -50,6 +51,12 @@ export function checkDiff(live: Account, diff: Diff<AccountRecord>, currency: st
     true,
     bidsOutside(touched, lowestBid, highestBid),
     (n) => `${plural(n, "bid")} outside ${money(lowestBid)} to ${money(highestBid)} a click.`,
+  );
+  add(
+    "factors-high",
+    true,
+    factoredBeyond(after, diff, highestBid),
+    (n) => `${plural(n, "campaign")} whose factors would take a bid above ${money(highestBid)} a click.`,
   );
   add(
     "name-long",
@@ -102,6 +109,16 @@ function bidsOutside(records: AccountRecord[], lowest: number, highest: number) 
     const bid = kindOf(record.type).bid?.(record) ?? null;
     return bid !== null && (bid < lowest || bid > highest);
   });
+}
+
+/** Campaigns that the diff touches and whose highest bid, under every factor, is more than the channel takes. */
+function factoredBeyond(after: Account, diff: Diff<AccountRecord>, most: number): Campaign[] {
+  const touched = [...Object.values(diff.added), ...Object.values(diff.changed).map(([, to]) => to)].flatMap(
+    (record) => (record.type === "campaign" && (record.slots || record.hours || record.flex) ? [record] : []),
+  );
+  if (touched.length === 0) return [];
+  const bids = highestBids(after, new Set(touched.map(({ key }) => key)));
+  return touched.filter((campaign) => mostOfBid(bids.get(campaign.key) ?? 0, campaign) > most);
 }
 
 function repeatedNames(campaigns: readonly Campaign[]): Campaign[] {

@@ -54,10 +54,11 @@ export function changesInWords(live: Account, diff: Diff<AccountRecord>, currenc
 }
 
 /** Words that changed fields of several kinds share. */
-const FIELD_WORDS: Record<string, (before: unknown, after: unknown, telling: Telling) => string> = {
+const FIELD_WORDS: Record<string, (before: unknown, after: unknown, telling: Telling) => string | null> = {
   dailyBudget: (before, after, { money }) => `daily budget ${amount(before, money)} → ${amount(after, money)}`,
   bid: (before, after, { money }) => `bid ${amount(before, money)} → ${amount(after, money)}`,
   status: (_, after) => (after === "on" ? "switched on" : "paused"),
+  pausedFor: (_, after) => (after ? `because: ${after as string}` : null),
   serveOrder: (before, after) => `serve order ${inWords(before)} → ${inWords(after)}`,
   reviewOn: (before, after) => `to look at again ${inWords(before)} → ${inWords(after)}`,
 };

@@ -29,6 +29,7 @@ function pastOf(lines: { words: string[]; campaign: string; cost: number; orders
     term: Uint32Array.from(lines, ({ words }) => labels.indexOf(words.join(" "))),
     campaign: lines.map(({ campaign }) => campaign),
     adGroup: lines.map(({ campaign }) => `${campaign}/g`),
+    target: lines.map(() => ""),
     sums: {
       clicks: Float64Array.from(lines, () => 1),
       cost: Float64Array.from(lines, ({ cost }) => cost),

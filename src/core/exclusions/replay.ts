@@ -6,10 +6,11 @@ import type { RowSums } from "../results/window-sums";
 export interface PastTerms {
   /** What was searched for, or the page that was shown on, by code. */
   labels: string[];
-  /** Of each line: place in `labels`, and keys of its campaign and ad group. */
+  /** Of each line: place in `labels`, and keys of its campaign, ad group and target. */
   term: Uint32Array;
   campaign: string[];
   adGroup: string[];
+  target: string[];
   sums: Pick<RowSums, "clicks" | "cost" | "orders" | "revenue">;
 }
 

@@ -1,4 +1,6 @@
+import type { ListingWindow } from "../account/listing-window";
 import type { MatchType } from "../account/records/keyword";
+import { aimedPages } from "./aimed-pages";
 import { clickPrice } from "./auction";
 import { MATCH_FIT, QueryIndex } from "./matching";
 import { SLOTS, slotsOf, type Slot } from "./slot-figures";
@@ -78,15 +80,33 @@ export function categoryCard({ surfaces }: Category): RateCard | null {
   return cardOver(places.map((surface) => ({ surface, weight: MIDDLING })));
 }
 
+const indexes = new WeakMap<World, QueryIndex>();
+
+/** The queries of a world to look keywords up in; made once a world. */
+function queriesOf(world: World): QueryIndex {
+  let index = indexes.get(world);
+  if (!index) indexes.set(world, (index = new QueryIndex(world.surfaces.filter(({ kind }) => kind === "query"))));
+  return index;
+}
+
 /** The card of a keyword: the queries it matches, for a middling ad. Null when nobody searches so. */
 export function keywordCard(world: World, text: string, match: MatchType): RateCard | null {
-  const index = new QueryIndex(world.surfaces.filter(({ kind }) => kind === "query"));
   const weight = MATCH_FIT[match];
-  return cardOver(index.find(text, match).map((id) => ({ surface: world.surfaces[id]!, weight })));
+  return cardOver(
+    queriesOf(world)
+      .find(text, match)
+      .map((id) => ({ surface: world.surfaces[id]!, weight })),
+  );
 }
 
 /** The card of a listing's page, for a middling ad. Null when there is no such listing. */
 export function listingCard(world: World, listing: string): RateCard | null {
   const pages = world.surfaces.filter((surface) => surface.listing?.id === listing);
   return cardOver(pages.map((surface) => ({ surface, weight: MIDDLING })));
+}
+
+/** The card of a category window: the pages in it, for a middling ad. Null when it holds none. */
+export function windowCard(world: World, window: ListingWindow): RateCard | null {
+  const target = { type: "listingTarget", key: "w", adGroup: "", aim: window, status: "on", bid: null } as const;
+  return cardOver(aimedPages(world, target).map((surface) => ({ surface, weight: MIDDLING })));
 }

@@ -142,8 +142,8 @@ export interface Group {
   told: Told;
 }
 
-/** The sums of one line; `expected` counts what will still come. */
-function addLine(target: Sums, cube: Cube, i: number, expected: boolean): void {
+/** Adds one line of a cube to sums. @param expected with the orders that are still to come */
+export function addLine(target: Sums, cube: Cube, i: number, expected: boolean): void {
   const sales = expected ? cube.expected : cube.sums;
   target.impressions += cube.sums.impressions[i]!;
   target.clicks += cube.sums.clicks[i]!;

@@ -7,3 +7,4 @@ export * from "./planogram";
 export * from "./dispatch";
 export * from "./results";
 export * from "./market";
+export * from "./targets";

@@ -1,5 +1,6 @@
 import { z } from "zod";
-import { edit, intentInWords, type Intent } from "@/core/account/edits";
+import { edit } from "@/core/account/edits";
+import { intentInWords, type Intent } from "@/core/account/intents";
 import { recordName } from "@/core/account/names";
 import { recordSchema, type AccountRecord } from "@/core/account/records";
 import { diffSize, invertDiff, sameValue, type Diff } from "@/core/kit/diff";
@@ -7,7 +8,7 @@ import { fail, ok, type Failure, type Outcome } from "@/core/kit/outcome";
 import type { Account } from "@/core/account/account";
 import type { Database } from "@/db/client";
 import { commit } from "./commit";
-import { homeFinder } from "./serving";
+import { itemFacts } from "./serving";
 import { diffRows } from "./state";
 
 /** The account's version that a person saw, sent along with a change. */
@@ -31,7 +32,7 @@ export function editAccount(
 ): Promise<Outcome<Edited>> {
   const words = intentInWords(intent, currency);
   return commit(db, who, stamp, async ({ planned }) => {
-    const edited = edit(planned, intent, await homeFinder(db, planned));
+    const edited = edit(planned, intent, await itemFacts(db, planned));
     if (!edited.ok) return edited;
     const diff = edited.value.diff();
     const into = { diff, source: "by hand", reason: words, reasons: edited.value.reasons };

@@ -1,6 +1,7 @@
 import { splitColumns, type Account } from "@/core/account/account";
 import { firstHomes, isHomeKind, proveHomes, type HomesProof } from "@/core/account/homes";
-import type { HomeOf } from "@/core/account/edits";
+import type { FactsOf } from "@/core/account/edits";
+import { cellText } from "@/core/kit/columns";
 import { Walker, type ServingGroup } from "@/core/account/walk";
 import type { Database } from "@/db/client";
 import { rowsById } from "../catalogue/item-rows";
@@ -50,12 +51,18 @@ async function walk(db: Database, account: Account, catalogue: Catalogue): Promi
   };
 }
 
-/** The group that serves each item first, by the item's ID, for edits of bids. */
-export async function homeFinder(db: Database, account: Account): Promise<HomeOf> {
+/** What edits ask about items, by their ID: the group that serves them first, and their family. */
+export async function itemFacts(db: Database, account: Account): Promise<FactsOf> {
   const { serving, first } = await walkAccount(db, account);
   const rows = await rowsById(db);
+  const { family } = (await loadCatalogue(db, ["family"])).columns;
   return (item) => {
-    const home = serving[first[rows.get(item) ?? -1] ?? -1];
-    return home ? { group: home.group.key, bid: home.bid } : null;
+    const row = rows.get(item);
+    if (row === undefined) return null;
+    const home = serving[first[row] ?? -1];
+    return {
+      home: home ? { group: home.group.key, bid: home.bid } : null,
+      family: family ? cellText(family, row) : "",
+    };
   };
 }

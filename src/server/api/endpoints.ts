@@ -13,6 +13,7 @@ import { planogramEndpoints } from "./stages/planogram";
 import { reportEndpoints } from "./stages/reports";
 import { runEndpoints } from "./stages/run";
 import { signInEndpoints } from "./stages/sign-in";
+import { targetEndpoints } from "./stages/targets";
 
 /** Below this much room on the disk a feed of 100,000 items may not fit. */
 const LEAST_FREE_MB = 500;
@@ -64,6 +65,7 @@ export const ENDPOINTS: BoundEndpoint[] = [
   ...itemEndpoints,
   ...shelfEndpoints,
   ...planogramEndpoints,
+  ...targetEndpoints,
   ...exclusionEndpoints,
   ...reportEndpoints,
   ...runEndpoints,

@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { beforeAll, describe, expect, it } from "vitest";
 import { applyDiff, invertDiff } from "@/core/kit/diff";
 import type { Structure } from "@/core/account/account";
-import type { Intent } from "@/core/account/edits";
+import type { Intent } from "@/core/account/intents";
 import { recordsOf } from "@/core/account/testing";
 import type { Database } from "@/db/client";
 import { dispatchChanges } from "@/db/schema";
@@ -57,7 +57,7 @@ function editFrom([kind, at, amount]: [number, number, number], structure: Struc
     { action: "budget", keys, dailyBudget: 1_000 + amount },
     { action: "status", keys, status: amount % 2 ? "paused" : "on" },
     { action: "item-bid", items, bid: 50 + amount },
-    { action: "exclude", items, reason: "wasteful", reviewOn: null },
+    { action: "exclude", items, reason: "wasteful", reviewOn: null, campaign: null },
     { action: "include", items },
     { action: "serve-order", keys, serveOrder: 1 + (amount % 9) },
   ];

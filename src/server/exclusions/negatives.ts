@@ -3,27 +3,19 @@ import { EXCLUSION_REASONS, keySchema, reviewOnSchema } from "@/core/account/rec
 import type { Negative } from "@/core/account/records/negative";
 import { shortKey } from "@/core/account/keys";
 import {
-  indexTerms,
   negativeFault,
   plainAddress,
   replayNegatives,
   stoppedKeywords,
-  type PastTerms,
   type Replay,
   type ThoughtOf,
 } from "@/core/exclusions/replay";
 import { plural } from "@/core/kit/format";
-import { windowEnding } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { putRecords, recordsSchema } from "../account/put-records";
 import { readAccount } from "../account/state";
-import { loadCube } from "../results/cubes";
-import { loadCodes, resultDays, resultsVersion } from "../results/load";
-import { remember } from "../read/memo";
-
-/** Days of results that a negative is held against before it is kept. */
-const REPLAY_DAYS = 90;
+import { pastIndex, recentPast } from "../results/past-terms";
 
 export const negativesSchema = z.object({
   what: z.enum(["term", "listing", "placement"]),
@@ -58,44 +50,6 @@ function keyOf({ what, match, value, scope }: ThoughtOf): string {
   return shortKey(`n:${scope ?? ""}/${what}/${match}/${value}`);
 }
 
-/** Results by term or placement with the texts and keys that their codes stand for. */
-async function loadPast(db: Database, what: Asked["what"]): Promise<{ past: PastTerms; days: number } | null> {
-  const span = await resultDays(db);
-  if (!span) return null;
-  const window = windowEnding(span.to, REPLAY_DAYS);
-  const days = span.to - Math.max(window.from, span.from) + 1;
-  const stamp = [await resultsVersion(db), what === "placement", window.from, window.to];
-  const past = await remember(
-    db,
-    "past terms",
-    stamp,
-    async (): Promise<PastTerms> => {
-      const source = what === "placement" ? "placement" : "term";
-      const { ads } = await loadCube(db, source, window, false);
-      const { texts } = await loadCodes(db);
-      const column = ads.dimensions[source]!;
-      const places = new Map<number, number>();
-      const labels: string[] = [];
-      const term = Uint32Array.from(column, (code) => {
-        let place = places.get(code);
-        if (place === undefined) places.set(code, (place = labels.push(texts.get(code) ?? "") - 1));
-        return place;
-      });
-      const names = (codes: Float64Array | undefined) =>
-        Array.from({ length: ads.length }, (_, i) => (codes ? (texts.get(codes[i]!) ?? "") : ""));
-      return {
-        labels,
-        term,
-        campaign: names(ads.dimensions.campaign),
-        adGroup: names(ads.dimensions.adGroup),
-        sums: ads.sums,
-      };
-    },
-    2,
-  );
-  return { past, days };
-}
-
 /** Why some values can't be kept out; null when they can. */
 function faultOf(asked: Asked, exists: (key: string) => boolean): Outcome<never> | null {
   for (const negative of thoughtOf(asked)) {
@@ -118,16 +72,9 @@ export async function previewNegatives(db: Database, asked: Asked): Promise<Outc
   const fault = faultOf(asked, (key) => planned.get(key) !== undefined);
   if (fault) return fault;
   const negatives = thoughtOf(asked);
-  const found = await loadPast(db, asked.what);
-  const index =
-    found &&
-    (await remember(
-      db,
-      "terms by word",
-      [await resultsVersion(db), asked.what === "placement"],
-      () => indexTerms(found.past.labels),
-      2,
-    ));
+  const source = asked.what === "placement" ? "placement" : "term";
+  const found = await recentPast(db, source);
+  const index = found && (await pastIndex(db, source, found));
   const replay =
     found && index
       ? replayNegatives(negatives, found.past, index)

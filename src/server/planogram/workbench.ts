@@ -32,6 +32,13 @@ export interface AccountLine {
   purpose: Campaign["purpose"] | null;
   bidding: Campaign["bidding"] | null;
   serveOrder: number | null;
+  slots: NonNullable<Campaign["slots"]> | null;
+  hours: NonNullable<Campaign["hours"]> | null;
+  flex: NonNullable<Campaign["flex"]> | null;
+  pool: string | null;
+  /** Why it is paused, in a person's words, and when to look again. */
+  pausedFor: string;
+  reviewOn: string | null;
   leaks: number;
   /** Not sent yet. */
   waiting: "new" | "changed" | null;
@@ -47,7 +54,10 @@ export interface AccountView {
 }
 
 /** What only some lines have. */
-const PLAIN = { dailyBudget: null, bid: null, kind: null, purpose: null, bidding: null, serveOrder: null } as const;
+const PLAIN = {
+  ...{ dailyBudget: null, bid: null, kind: null, purpose: null, bidding: null, serveOrder: null },
+  ...{ slots: null, hours: null, flex: null, pool: null, pausedFor: "", reviewOn: null },
+} as const;
 
 function waitingIn(live: Account, record: AccountRecord): AccountLine["waiting"] {
   const sent = live.get(record.key);
@@ -104,7 +114,11 @@ async function makeView(
   ];
   const campaigns = planned.all("campaign").map((campaign): AccountLine => {
     const { key, name, status, dailyBudget, kind, purpose, bidding, serveOrder } = campaign;
-    const own = { key, name, status, dailyBudget, kind, purpose, bidding, serveOrder, bid: null };
+    const { slots = null, hours = null, flex = null, pool = null, pausedFor = "", reviewOn = null } = campaign;
+    const own = {
+      ...{ key, name, status, dailyBudget, kind, purpose, bidding, serveOrder, bid: null },
+      ...{ slots, hours, flex, pool, pausedFor, reviewOn },
+    };
     return {
       ...own,
       ...figures(ofCampaigns, key),
@@ -114,9 +128,10 @@ async function makeView(
     };
   });
   const adGroups = planned.all("adGroup").map((adGroup): AccountLine => {
-    const { key, name, status, bid, campaign } = adGroup;
+    const { key, name, status, bid, campaign, pausedFor = "", reviewOn = null } = adGroup;
     return {
       ...PLAIN,
+      ...{ pausedFor, reviewOn },
       ...{ key, name, status, bid, level: "adGroup", parent: campaign, waiting: waitingIn(live, adGroup) },
       ...figures(ofAdGroups, key),
     };

@@ -4,67 +4,87 @@ import { addDays, format } from "date-fns";
 import { useState } from "react";
 import { toast } from "sonner";
 import type { z } from "zod";
-import type { itemIntentSchema } from "@/core/account/edits";
+import type { itemIntentSchema } from "@/core/account/intents";
 import { plural } from "@/core/kit/format";
 import { parseMoney } from "@/core/kit/money";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
-import { Field, Select, TextInput } from "@/ui/field";
-import { apiSend, toastError } from "../../_lib/api";
-import { useApiPath, useRefresh, useWorkspace } from "../../_lib/workspace";
+import { Checkbox, Field, Select, TextInput } from "@/ui/field";
+import { SearchSelect } from "@/ui/search-select";
+import type { AccountView } from "@/server/planogram/workbench";
+import { apiSend, toastError, useApi } from "../../_lib/api";
+import { useApiPath, useDays, useRefresh, useWorkspace } from "../../_lib/workspace";
 import { ClickPrices } from "./click-prices";
 import { useEdit } from "./use-edit";
 
-export type ItemAction = "bid" | "exclude";
+export type ItemAction = "bid" | "exclude" | "solo" | "note";
 
 const REASONS = ["wasteful", "out of stock", "off-topic", "unsafe"] as const;
 const REVIEW_DAYS = 30;
 
-/** The dialog for what is done with chosen items: a bid, or an exclusion. Both go into the basket. */
-export function ItemActionDialog({
-  action,
-  items,
-  query = null,
-  onClose,
-}: {
-  action: ItemAction | null;
+interface ItemActionProps {
+  /** IDs; none where only the query tells which items. */
   items: string[];
   /** The item table's query where all that it finds were chosen. */
   query?: string | null;
+  /** How many items that are, where only the query tells which. */
+  count?: number;
+  /** A name to begin with, for what gets one. */
+  suggestion?: string;
+  /** The campaign that is looked into, where there is one. */
+  campaign?: string | null;
   onClose: () => void;
-}) {
+  onDone?: () => void;
+}
+
+const TITLE: Record<ItemAction, (items: string) => string> = {
+  bid: (items) => `Bid for ${items}`,
+  exclude: (items) => `Exclude ${items}`,
+  solo: (items) => `A campaign of their own for ${items}`,
+  note: (items) => `Note on ${items}`,
+};
+
+/** The dialog for what is done with chosen items: a bid, an exclusion, a campaign of their own, a note. All but notes go into the basket. */
+export function ItemActionDialog({ action, ...props }: ItemActionProps & { action: ItemAction | null }) {
+  if (action === null) return null;
+  const { items, query = null, count = items.length, suggestion = "", campaign = null, onClose, onDone } = props;
+  const Form = { bid: BidForm, exclude: ExcludeForm, solo: SoloForm, note: NoteForm }[action];
+  const done = () => {
+    onDone?.();
+    onClose();
+  };
   return (
-    <>
-      <Dialog open={action === "bid"} onClose={onClose} title={`Bid for ${plural(items.length, "item")}`}>
-        <BidForm items={items} query={query} onClose={onClose} />
-      </Dialog>
-      <Dialog open={action === "exclude"} onClose={onClose} title={`Exclude ${plural(items.length, "item")}`}>
-        <ExcludeForm items={items} query={query} onClose={onClose} />
-      </Dialog>
-    </>
+    <Dialog open onClose={onClose} title={TITLE[action](plural(count, "item"))}>
+      <Form {...{ items, query, count, suggestion, campaign, onClose, onDone: done }} />
+    </Dialog>
   );
 }
 
 interface FormProps {
   items: string[];
   query: string | null;
+  count: number;
+  suggestion: string;
+  campaign: string | null;
   onClose: () => void;
+  onDone: () => void;
 }
 
 /** Edits beyond this many items are made by a job: they take longer than one waits for an answer. */
 const MOST_AT_ONCE = 500;
 
 /** Puts an edit of the chosen items into the basket, at once or as a job. Answers whether that worked. */
-function useItemEdit({ items, query }: Pick<FormProps, "items" | "query">) {
+function useItemEdit({ items, query, count }: Pick<FormProps, "items" | "query" | "count">) {
   const edit = useEdit();
   const apiPath = useApiPath();
   const refresh = useRefresh();
   return async (intent: z.input<typeof itemIntentSchema>): Promise<boolean> => {
-    if (items.length <= MOST_AT_ONCE) return edit({ ...intent, items } as Parameters<typeof edit>[0]);
+    if (items.length > 0 && items.length <= MOST_AT_ONCE)
+      return edit({ ...intent, items } as Parameters<typeof edit>[0]);
     const which = query === null ? items : { query: Object.fromEntries(new URLSearchParams(query)) };
     try {
       await apiSend(apiPath("account/edits/many"), { intent, items: which });
-      toast.info(`Changing ${plural(items.length, "item")}. You can go on meanwhile.`);
+      toast.info(`Changing ${plural(count, "item")}. You can go on meanwhile.`);
       await refresh();
       return true;
     } catch (error) {
@@ -74,9 +94,9 @@ function useItemEdit({ items, query }: Pick<FormProps, "items" | "query">) {
   };
 }
 
-function BidForm({ items, query, onClose }: FormProps) {
+function BidForm({ onClose, onDone, ...chosen }: FormProps) {
   const { currency } = useWorkspace();
-  const edit = useItemEdit({ items, query });
+  const edit = useItemEdit(chosen);
   const [way, setWay] = useState<"percent" | "fixed">("percent");
   const [text, setText] = useState("20");
   const amount = parseMoney(text);
@@ -94,7 +114,7 @@ function BidForm({ items, query, onClose }: FormProps) {
     const done = await edit(
       way === "fixed" && amount.ok ? { action: "item-bid", bid: amount.mills } : { action: "item-bid-change", percent },
     );
-    if (done) onClose();
+    if (done) onDone();
   };
   return (
     <form
@@ -115,7 +135,7 @@ function BidForm({ items, query, onClose }: FormProps) {
       <Field label={way === "fixed" ? `Bid in ${currency} a click` : "Percent, minus for lower"} error={error}>
         {(props) => <TextInput {...props} autoFocus value={text} onChange={(event) => setText(event.target.value)} />}
       </Field>
-      <ClickPrices items={items} />
+      <ClickPrices items={chosen.items} />
       <p className="text-sm text-soft">
         Each item gets a bid of its own in the group that serves it first; the other items of that group stay together
         with the bid they have.
@@ -130,12 +150,14 @@ function BidForm({ items, query, onClose }: FormProps) {
   );
 }
 
-function ExcludeForm({ items, query, onClose }: FormProps) {
-  const edit = useItemEdit({ items, query });
+function ExcludeForm({ onClose, onDone, ...chosen }: FormProps) {
+  const edit = useItemEdit(chosen);
+  const [campaign, setCampaign] = useState(chosen.campaign ?? "");
   const [reason, setReason] = useState<(typeof REASONS)[number]>("wasteful");
   const [reviewOn, setReviewOn] = useState(() => format(addDays(new Date(), REVIEW_DAYS), "yyyy-MM-dd"));
   const submit = async () => {
-    if (await edit({ action: "exclude", reason, reviewOn: reviewOn || null })) onClose();
+    const where = campaign === "" ? null : campaign;
+    if (await edit({ action: "exclude", reason, reviewOn: reviewOn || null, campaign: where })) onDone();
   };
   return (
     <form
@@ -159,11 +181,123 @@ function ExcludeForm({ items, query, onClose }: FormProps) {
           <TextInput {...props} type="date" value={reviewOn} onChange={(event) => setReviewOn(event.target.value)} />
         )}
       </Field>
-      <p className="text-sm text-soft">They get no ads in any campaign until you include them again.</p>
+      <CampaignChoice value={campaign} onChange={setCampaign} />
+      <p className="text-sm text-soft">
+        {campaign === ""
+          ? "They get no ads in any campaign until you let them in again."
+          : "Other campaigns that hold them go on, and take over what this one served."}
+      </p>
       <div className="flex justify-end gap-2">
         <Button onClick={onClose}>Leave it</Button>
         <Button look="ember" type="submit">
           Put into the basket
+        </Button>
+      </div>
+    </form>
+  );
+}
+
+/** Everywhere, or one campaign. */
+function CampaignChoice({ value, onChange }: { value: string; onChange: (campaign: string) => void }) {
+  const apiPath = useApiPath();
+  const [days] = useDays();
+  const account = useApi<AccountView>(apiPath(`account?days=${days}`));
+  const campaigns = account.data?.lines.filter(({ level }) => level === "campaign") ?? [];
+  const choices = [
+    { value: "", label: "Everywhere" },
+    ...campaigns.map(({ key, name }) => ({ value: key, label: name, group: "Campaigns" })),
+  ];
+  return (
+    <div>
+      <span className="mb-1 block text-sm font-medium">Where</span>
+      <SearchSelect label="Where" value={value} choices={choices} onChange={onChange} />
+    </div>
+  );
+}
+
+/** A campaign of their own for items, served before the homes they have. */
+function SoloForm({ onClose, onDone, ...chosen }: FormProps) {
+  const { currency } = useWorkspace();
+  const edit = useItemEdit(chosen);
+  const [name, setName] = useState(chosen.suggestion.slice(0, 80));
+  const [budget, setBudget] = useState("5");
+  const [bid, setBid] = useState("0.40");
+  const [families, setFamilies] = useState(false);
+  const [dailyBudget, click] = [parseMoney(budget), parseMoney(bid)];
+  const isFit = name.trim() !== "" && dailyBudget.ok && click.ok;
+  const submit = async () => {
+    if (!isFit) return;
+    const own = { name: name.trim(), dailyBudget: dailyBudget.mills, bid: click.mills, families };
+    if (await edit({ action: "solo", ...own })) onDone();
+  };
+  return (
+    <form
+      className="space-y-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void submit();
+      }}
+    >
+      <Field label="Campaign">
+        {(props) => <TextInput {...props} autoFocus value={name} onChange={(event) => setName(event.target.value)} />}
+      </Field>
+      <div className="grid grid-cols-2 gap-3">
+        <Field label={`Budget a day in ${currency}`} {...(dailyBudget.ok ? {} : { error: "An amount such as 12.50." })}>
+          {(props) => <TextInput {...props} value={budget} onChange={(event) => setBudget(event.target.value)} />}
+        </Field>
+        <Field label={`Bid in ${currency} a click`} {...(click.ok ? {} : { error: "An amount such as 0.45." })}>
+          {(props) => <TextInput {...props} value={bid} onChange={(event) => setBid(event.target.value)} />}
+        </Field>
+      </div>
+      <ClickPrices items={chosen.items} />
+      <Checkbox
+        label="Whole families, and whatever joins them later"
+        checked={families}
+        onChange={(event) => setFamilies(event.target.checked)}
+      />
+      <p className="text-sm text-soft">
+        It serves them first. The homes they have stay, and take over when its money is gone for the day.
+      </p>
+      <div className="flex justify-end gap-2">
+        <Button onClick={onClose}>Leave it</Button>
+        <Button look="ember" type="submit" disabled={!isFit}>
+          Put into the basket
+        </Button>
+      </div>
+    </form>
+  );
+}
+
+/** A note on each of the items; it is no change of the account and is kept at once. */
+function NoteForm({ items, count, onClose, onDone }: FormProps) {
+  const apiPath = useApiPath();
+  const refresh = useRefresh();
+  const [text, setText] = useState("");
+  const keep = async () => {
+    try {
+      await apiSend(apiPath("notes/many"), { lines: items.map((id) => ({ id, text: text.trim() })) });
+      toast.success(`Note kept on ${plural(count, "item")}`);
+      await refresh();
+      onDone();
+    } catch (error) {
+      toastError(error);
+    }
+  };
+  return (
+    <form
+      className="space-y-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (text.trim() !== "") void keep();
+      }}
+    >
+      <Field label="Note">
+        {(props) => <TextInput {...props} autoFocus value={text} onChange={(event) => setText(event.target.value)} />}
+      </Field>
+      <div className="flex justify-end gap-2">
+        <Button onClick={onClose}>Leave it</Button>
+        <Button look="ember" type="submit" disabled={text.trim() === ""}>
+          Keep the note
         </Button>
       </div>
     </form>

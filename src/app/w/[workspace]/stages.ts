@@ -7,7 +7,20 @@ export const STAGES: { group: string; stages: { path: string; label: string }[] 
       { path: "shelves", label: "Shelves" },
     ],
   },
-  { group: "Build", stages: [{ path: "planogram", label: "Planogram" }] },
+  {
+    group: "Build",
+    stages: [
+      { path: "planogram", label: "Planogram" },
+      { path: "targets", label: "Targets" },
+    ],
+  },
+  {
+    group: "Spend",
+    stages: [
+      { path: "budgets", label: "Budgets" },
+      { path: "exclusions", label: "Exclusions" },
+    ],
+  },
   {
     group: "Run",
     stages: [

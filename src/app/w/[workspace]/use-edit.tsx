@@ -4,7 +4,7 @@ import { useCallback } from "react";
 import { toast } from "sonner";
 import { plural } from "@/core/kit/format";
 import type { z } from "zod";
-import type { intentSchema } from "@/core/account/edits";
+import type { intentSchema } from "@/core/account/intents";
 import type { Edited } from "@/server/account/edits";
 import { apiSend, toastError } from "../../_lib/api";
 import { useApiPath, useRefresh } from "../../_lib/workspace";

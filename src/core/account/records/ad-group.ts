@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { millsToDecimal } from "../../kit/money";
 import { defineKind } from "../record-kind";
-import { amountSchema, keySchema, nameSchema, statusSchema } from "./basics";
+import { amountSchema, keySchema, nameSchema, pausedForSchema, reviewOnSchema, statusSchema } from "./basics";
 
 export const adGroupSchema = z.object({
   type: z.literal("adGroup"),
@@ -9,6 +9,9 @@ export const adGroupSchema = z.object({
   campaign: keySchema,
   name: nameSchema,
   status: statusSchema,
+  /** Why it is paused, and when to look again; left out where nobody said. */
+  pausedFor: pausedForSchema.optional(),
+  reviewOn: reviewOnSchema.optional(),
   /** Mills a click where a product group has no bid of its own. */
   bid: amountSchema,
 });
@@ -20,7 +23,7 @@ export const adGroupKind = defineKind<AdGroup>({
   label: ["ad group", "ad groups"],
   place: 30,
   parents: ({ campaign }) => [{ key: campaign, types: ["campaign"], bond: "hangs below" }],
-  handSet: ["bid", "status"],
+  handSet: ["bid", "status", "pausedFor", "reviewOn"],
   name: ({ name, campaign }, known) => {
     const above = known.nameOf(campaign);
     return above === null || above === "" || above === name ? name : `${above} · ${name}`;

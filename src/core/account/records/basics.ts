@@ -17,3 +17,6 @@ export const exclusionReasonSchema = z.enum(EXCLUSION_REASONS);
 
 /** `YYYY-MM-DD` when to look again, or null. */
 export const reviewOnSchema = daySchema.nullable();
+
+/** Why something is paused, in a person's own words; empty where nobody said. */
+export const pausedForSchema = z.string().trim().max(200);

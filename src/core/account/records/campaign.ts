@@ -3,7 +3,7 @@ import { daySchema } from "../../kit/day-schema";
 import { millsToDecimal } from "../../kit/money";
 import { SLOT_KEYS } from "../../kit/slots";
 import { defineKind } from "../record-kind";
-import { amountSchema, keySchema, nameSchema, statusSchema } from "./basics";
+import { amountSchema, keySchema, nameSchema, pausedForSchema, reviewOnSchema, statusSchema } from "./basics";
 
 export const PURPOSES = ["rank", "discover", "defend", "conquest", "scale", "catch-all", "revive"] as const;
 export const CAMPAIGN_KINDS = ["feed", "keyword", "listing", "discovery", "text", "asset"] as const;
@@ -38,6 +38,9 @@ export const campaignSchema = z.object({
   /** Mills a day. */
   dailyBudget: amountSchema,
   status: statusSchema,
+  /** Why it is paused, and when to look again; left out where nobody said. */
+  pausedFor: pausedForSchema.optional(),
+  reviewOn: reviewOnSchema.optional(),
   /** 1 serves first when an item has several homes. */
   serveOrder: z.int().min(1).max(9),
   /** Sold-out items get no ads while they are sold out. */
@@ -64,7 +67,7 @@ export const campaignKind = defineKind<Campaign>({
   label: ["campaign", "campaigns"],
   place: 0,
   parents: ({ pool }) => (pool ? [{ key: pool, types: ["pool"], bond: "draws on" }] : []),
-  handSet: ["status", "flex", "slots", "hours", "pool", "startsOn", "endsOn"],
+  handSet: ["status", "pausedFor", "reviewOn", "flex", "slots", "hours", "pool", "startsOn", "endsOn"],
   name: ({ name }) => name,
   added: ({ dailyBudget }, { name, money }) => `New campaign "${name}" with ${money(dailyBudget)} a day`,
   changed: {

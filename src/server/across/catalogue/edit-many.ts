@@ -1,7 +1,8 @@
 import { gunzipSync, gzipSync } from "node:zlib";
 import { desc, eq, lt } from "drizzle-orm";
 import { z } from "zod";
-import { edit, intentInWords, itemIntentSchema, type Intent } from "@/core/account/edits";
+import { edit } from "@/core/account/edits";
+import { intentInWords, itemIntentSchema, type Intent } from "@/core/account/intents";
 import type { AccountRecord } from "@/core/account/records";
 import { diffSize, type Diff } from "@/core/kit/diff";
 import { FailureError, fail, giveUp, ok, type Outcome } from "@/core/kit/outcome";
@@ -9,7 +10,7 @@ import type { Database } from "@/db/client";
 import { bulkEdits } from "@/db/schema";
 import { commit } from "../../account/commit";
 import { takeBackEdit } from "../../account/edits";
-import { homeFinder } from "../../account/serving";
+import { itemFacts } from "../../account/serving";
 import { enqueueJob, type JobView } from "../../jobs/jobs";
 import type { JobContext, JobHandler } from "../../jobs/work";
 import { windowOfDays, windowSchema } from "../../results/window";
@@ -61,7 +62,7 @@ async function run(context: JobContext, raw: unknown): Promise<EditedMany> {
   const intent = withItems(input.intent, items);
   const words = intentInWords(intent, info.currency);
   const outcome = await commit<EditedMany>(db, who, null, async ({ planned }) => {
-    const edited = edit(planned, intent, await homeFinder(db, planned));
+    const edited = edit(planned, intent, await itemFacts(db, planned));
     if (!edited.ok) return edited;
     const diff = edited.value.diff();
     const changes = diffSize(diff);

@@ -1,4 +1,4 @@
-import { intentSchema } from "@/core/account/edits";
+import { intentSchema } from "@/core/account/intents";
 import { editAccount, editDiffSchema, stampSchema, takeBackEdit } from "../../account/edits";
 import { plannedAccount } from "../../account/state";
 import { viewAccount, viewProductGroups } from "../../planogram/workbench";

@@ -18,7 +18,7 @@ import { Select, TextInput } from "@/ui/field";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
 import { useKeys } from "@/ui/use-keys";
-import { useApi } from "../../../_lib/api";
+import { apiGet, toastError, useApi } from "../../../_lib/api";
 import { useApiPath, useOwnWindow, useWorkspace } from "../../../_lib/workspace";
 import { ColumnChooser } from "../column-chooser";
 import { KeepShelfDialog, type KeptAs } from "../keep-shelf-dialog";
@@ -46,6 +46,15 @@ function shelfOfLine(level: Level, { key, name }: SliceLine, set: string): KeptA
 
 /** Lines read at once; more are searched for, sorted to the top, or exported. */
 const MOST_LINES = 500;
+/** Lines that can be picked together. */
+const MOST_PICKED = 100_000;
+
+/** The picked lines: those on screen, and those that were read for picking all. */
+function pickedLines(shown: SliceLine[], beyond: SliceLine[], keys: ReadonlySet<string>): SliceLine[] {
+  const read = shown.filter(({ key }) => keys.has(key));
+  const known = new Set(read.map(({ key }) => key));
+  return [...read, ...beyond.filter(({ key }) => keys.has(key) && !known.has(key))];
+}
 
 /** What is looked at next when a line is opened. */
 const BEHIND: Partial<Record<Level, Level>> = {
@@ -98,9 +107,26 @@ export default function ResultsPage() {
     [level, state.set],
   );
   // What is picked is of one level; on another one there is nothing of it.
-  const [picked, setPicked] = useState<{ level: Level; keys: ReadonlySet<string> }>({ level, keys: NOTHING });
+  const [picked, setPicked] = useState<{ level: Level; keys: ReadonlySet<string>; beyond: SliceLine[] }>({
+    ...{ level, keys: NOTHING, beyond: [] },
+  });
   const selected = picked.level === level ? picked.keys : NOTHING;
-  const select = useCallback((keys: ReadonlySet<string>) => setPicked({ level, keys }), [level]);
+  const select = useCallback(
+    (keys: ReadonlySet<string>) => setPicked((old) => ({ level, keys, beyond: old.level === level ? old.beyond : [] })),
+    [level],
+  );
+  /** Picks all that is found: those that are not read yet are read now. */
+  const selectAll = async () => {
+    if (selected.size > 0 || !slice.data) return select(NOTHING);
+    const { count, lines: read } = slice.data;
+    try {
+      const all =
+        count > read.length ? await apiGet<Slice>(apiPath(`results?${query}&limit=${MOST_PICKED}`)) : slice.data;
+      setPicked({ level, keys: new Set(all.lines.map(({ key }) => key)), beyond: all.lines.slice(read.length) });
+    } catch (error) {
+      toastError(error);
+    }
+  };
   const current = Object.fromEntries(
     Object.entries(state).flatMap(([key, value]) => {
       if (Array.isArray(value)) return value.length > 0 ? [[key, JSON.stringify(value)]] : [];
@@ -207,7 +233,8 @@ export default function ResultsPage() {
             {selected.size > 0 && isPickable(level) && (
               <ResultActions
                 level={level}
-                lines={slice.data.lines.filter(({ key }) => selected.has(key))}
+                lines={pickedLines(slice.data.lines, picked.beyond, selected)}
+                set={state.set}
                 within={state.within.find(({ level: of }) => of === "campaign" || of === "adGroup") ?? null}
                 onClear={() => select(NOTHING)}
               />
@@ -216,6 +243,7 @@ export default function ResultsPage() {
               slice={slice.data}
               selected={isPickable(level) ? selected : undefined}
               onSelect={select}
+              onSelectAll={() => void selectAll()}
               level={level}
               columns={columns}
               sort={sort}

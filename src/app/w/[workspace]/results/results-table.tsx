@@ -49,6 +49,7 @@ export function ResultsTable({
   onShelf,
   selected,
   onSelect,
+  onSelectAll,
 }: {
   slice: Slice;
   level: Level;
@@ -61,6 +62,8 @@ export function ResultsTable({
   /** Keys of the lines that are picked, and what picks others; left out where nothing can be done with them. */
   selected?: ReadonlySet<string> | undefined;
   onSelect?: ((keys: ReadonlySet<string>) => void) | undefined;
+  /** Picks all that is found, or lets all go. */
+  onSelectAll: () => void;
 }) {
   const { currency, goal, slug } = useWorkspace();
   const apiPath = useApiPath();
@@ -240,7 +243,7 @@ export function ResultsTable({
                 if (!next.delete(key)) next.add(key);
                 onSelect(next);
               },
-              onToggleAll: () => onSelect(selected.size > 0 ? new Set() : new Set(lines.map(({ key }) => key))),
+              onToggleAll: onSelectAll,
               isAllSelected: selected.size > 0 && lines.every(({ key }) => selected.has(key)),
             }
           : {})}

@@ -14,9 +14,8 @@ import { Dialog } from "@/ui/dialog";
 import { Field, Select, TextInput } from "@/ui/field";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { SearchSelect } from "@/ui/search-select";
-import { ApiError, apiSend, toastError, useApi } from "../../../_lib/api";
-import { useApiPath, useDays, useRefresh, useWorkspace } from "../../../_lib/workspace";
-import type { Within } from "./use-results";
+import { ApiError, apiSend, toastError, useApi } from "../../_lib/api";
+import { useApiPath, useDays, useRefresh, useWorkspace } from "../../_lib/workspace";
 
 const REVIEW_DAYS = 90;
 const EVERYWHERE = "";
@@ -31,9 +30,10 @@ export function NegativeDialog({
   onClose,
   onDone,
 }: {
-  level: "term" | "placement";
+  level: "term" | "listing" | "placement";
   values: string[];
-  within: Within | null;
+  /** The campaign or ad group that it holds in at first. */
+  within: { key: string } | null;
   onClose: () => void;
   onDone: () => void;
 }) {
@@ -41,7 +41,7 @@ export function NegativeDialog({
   const refresh = useRefresh();
   const { currency } = useWorkspace();
   const [days] = useDays();
-  const [what, setWhat] = useState<"term" | "listing">("term");
+  const [what, setWhat] = useState<"term" | "listing">(level === "listing" ? "listing" : "term");
   const [match, setMatch] = useState<"exact" | "phrase">("exact");
   const [scope, setScope] = useState(within?.key ?? EVERYWHERE);
   const [reason, setReason] = useState<(typeof EXCLUSION_REASONS)[number]>("wasteful");
@@ -59,7 +59,7 @@ export function NegativeDialog({
   ];
   const body = {
     ...{ values, reason, scope: scope === EVERYWHERE ? null : scope, reviewOn: reviewOn || null },
-    ...{ what: level === "placement" ? "placement" : what, match },
+    ...{ what: level === "placement" ? ("placement" as const) : what, match },
   };
   const preview = useQuery({
     queryKey: ["api", "negatives preview", JSON.stringify(body)],
@@ -81,7 +81,7 @@ export function NegativeDialog({
     setBusy(false);
   };
   const money = (amount: number) => formatMoney(amount, currency);
-  const noun = level === "placement" ? "placement" : "term";
+  const noun = level === "placement" ? "placement" : level === "listing" ? "page" : "term";
   return (
     <Dialog open onClose={onClose} title={`Keep ${plural(values.length, noun)} out`} wide>
       <div className="grid grid-cols-[300px_1fr] gap-6">

@@ -1,0 +1,11 @@
+import { StageTabs } from "../stage-tabs";
+
+const TABS = [
+  { path: "", label: "Aimed at" },
+  { path: "/listings", label: "Listings" },
+];
+
+/** The parts of the targets stage. */
+export function TargetsTabs() {
+  return <StageTabs label="Parts of the targets" stage="targets" tabs={TABS} />;
+}

@@ -1,0 +1,135 @@
+import { z } from "zod";
+import { plural } from "../kit/format";
+import { formatMoney } from "../kit/money";
+import { SLOT_KEYS, SLOT_LABEL } from "../kit/slots";
+import { amountOpSchema, operationInWords } from "./amount-op";
+import {
+  amountSchema,
+  exclusionReasonSchema,
+  keySchema,
+  nameSchema,
+  pausedForSchema,
+  reviewOnSchema,
+} from "./records/basics";
+import { flexSchema } from "./records/campaign";
+
+const keys = z
+  .array(z.string())
+  .min(1, "Nothing is chosen.")
+  .max(10_000, "At most 10,000 can be changed at once this way; more go as a job: account/edits/many.");
+
+/** The most that a factor may do to a bid. */
+const factorSchema = z.number().min(0).max(10);
+
+/** What can be done to items, however many. */
+const itemBid = z.object({ action: z.literal("item-bid"), bid: amountSchema });
+const itemBidChange = z.object({ action: z.literal("item-bid-change"), percent: z.number().min(-90).max(400) });
+const exclude = z.object({
+  action: z.literal("exclude"),
+  reason: exclusionReasonSchema,
+  reviewOn: reviewOnSchema.default(null),
+  /** Key of the one campaign that they are kept out of; null is everywhere. */
+  campaign: keySchema.nullable().default(null),
+});
+const include = z.object({ action: z.literal("include") });
+/** A campaign of their own, served first; the homes that they have stay and take over when its money is gone. */
+const solo = z.object({
+  action: z.literal("solo"),
+  name: nameSchema,
+  /** Mills a day, and mills a click. */
+  dailyBudget: amountSchema,
+  bid: amountSchema,
+  serveOrder: z.int().min(1).max(9).default(1),
+  /** Whether their whole families go along, and whatever joins those later. */
+  families: z.boolean().default(false),
+});
+
+/** An edit of items without the items. */
+export const itemIntentSchema = z.discriminatedUnion("action", [itemBid, itemBidChange, exclude, include, solo]);
+
+/** What a person wants changed in an account. Money in mills. */
+export const intentSchema = z.discriminatedUnion("action", [
+  z.object({ action: z.literal("budget"), keys, dailyBudget: amountSchema }),
+  z.object({ action: z.literal("bid"), keys, bid: amountSchema }),
+  z.object({ action: z.literal("amount"), keys, field: z.enum(["bid", "dailyBudget"]), op: amountOpSchema }),
+  z.object({
+    action: z.literal("status"),
+    keys,
+    status: z.enum(["on", "paused", "closed"]),
+    /** Why it is paused, in own words, and when to look again. */
+    pausedFor: pausedForSchema.optional(),
+    reviewOn: reviewOnSchema.optional(),
+  }),
+  z.object({ action: z.literal("serve-order"), keys, serveOrder: z.int().min(1).max(9) }),
+  z.object({ action: z.literal("slot-factor"), keys, slot: z.enum(SLOT_KEYS), factor: factorSchema }),
+  z.object({
+    action: z.literal("hour-factor"),
+    keys,
+    hours: z.array(z.int().min(0).max(23)).min(1).max(24),
+    factor: factorSchema,
+  }),
+  z.object({ action: z.literal("pool"), keys, pool: keySchema.nullable() }),
+  z.object({ action: z.literal("flex"), keys, flex: flexSchema }),
+  z.object({ action: z.literal("move-target"), keys, name: nameSchema, dailyBudget: amountSchema }),
+  z.object({
+    action: z.literal("kept-out"),
+    /** Exclusions and negatives. */
+    keys,
+    reason: exclusionReasonSchema,
+    reviewOn: reviewOnSchema,
+  }),
+  itemBid.extend({ items: keys }),
+  itemBidChange.extend({ items: keys }),
+  exclude.extend({ items: keys }),
+  include.extend({ items: keys }),
+  solo.extend({ items: keys }),
+  z.object({
+    action: z.literal("rename-value"),
+    /** The field that groups are split by, and the value before and now. */
+    by: z.string().min(1).max(200),
+    from: z.string().min(1).max(500),
+    to: z.string().min(1).max(500),
+  }),
+]);
+
+export type Intent = z.infer<typeof intentSchema>;
+
+/** An intent in words, as it is told in the basket. */
+export function intentInWords(intent: Intent, currency: string): string {
+  switch (intent.action) {
+    case "budget":
+      return `Daily budget set to ${formatMoney(intent.dailyBudget, currency)}`;
+    case "bid":
+    case "item-bid":
+      return `Bid set to ${formatMoney(intent.bid, currency)}`;
+    case "amount":
+      return `${intent.field === "bid" ? "Bid" : "Daily budget"} ${operationInWords(intent.op, currency)}`;
+    case "item-bid-change":
+      return `Bid changed by ${intent.percent > 0 ? "+" : ""}${intent.percent} %`;
+    case "status":
+      if (intent.status === "on") return "Switched on";
+      return `${intent.status === "paused" ? "Paused" : "Closed"}${intent.pausedFor ? `: ${intent.pausedFor}` : ""}`;
+    case "serve-order":
+      return `Serve order set to ${intent.serveOrder}`;
+    case "slot-factor":
+      return `Bids × ${intent.factor} in ${SLOT_LABEL[intent.slot].toLowerCase()}`;
+    case "hour-factor":
+      return `Bids × ${intent.factor} in ${plural(intent.hours.length, "hour")} of the day`;
+    case "pool":
+      return intent.pool === null ? "Draws on no pool" : "Draws on a budget pool";
+    case "flex":
+      return `Auction flex set to ${intent.flex.mode}`;
+    case "move-target":
+      return `Moved to a campaign of its own: ${intent.name}`;
+    case "kept-out":
+      return `Kept out: ${intent.reason}`;
+    case "exclude":
+      return `Excluded: ${intent.reason}`;
+    case "include":
+      return "No longer excluded";
+    case "solo":
+      return `Lifted into a campaign of its own: ${intent.name}`;
+    case "rename-value":
+      return `“${intent.from}” is now called “${intent.to}”`;
+  }
+}

@@ -1,0 +1,69 @@
+import { z } from "zod";
+import { aimingSchema } from "@/core/targets/aims";
+import { ok } from "@/core/kit/outcome";
+import { stampSchema } from "../../account/edits";
+import { viewBudgets } from "../../budgets/pools";
+import { resultDays } from "../../results/load";
+import { windowOfDays } from "../../results/window";
+import { keepAims, previewAims } from "../../targets/aim";
+import { aimedTargets } from "../../targets/aimed-at";
+import { knownListings, pasteListings, pasteListingsSchema } from "../../targets/listings";
+import { suggestItems } from "../../targets/suggest-items";
+import { inWorkspace, type BoundEndpoint } from "../endpoint";
+import { days } from "./shared";
+
+/** Operations of the targets and budgets stages. */
+export const targetEndpoints: BoundEndpoint[] = [
+  inWorkspace(
+    {
+      ...({ method: "GET", role: "viewer", path: "targets", heavy: true, query: days } as const),
+      summary: "Keywords, listing targets and reach kinds with bids and results; why quiet ones are quiet.",
+    },
+    async ({ db, info, query }) =>
+      ok(await aimedTargets(db, info, (await resultDays(db)) ? await windowOfDays(db, query.days) : null)),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "POST", role: "viewer", path: "targets/preview", heavy: true, body: aimingSchema } as const),
+      summary: "What aiming at terms, listings or a category window would make: bids, where it is used already, items.",
+    },
+    async ({ db, info, body }) => previewAims(db, info, body),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "POST", role: "editor", path: "targets", heavy: true, body: aimingSchema } as const),
+      summary: "Put targets into the basket, into a campaign that runs or a new one.",
+      query: z.object({ version: stampSchema }),
+    },
+    async ({ db, info, who, query, body }) => keepAims(db, info, who, query.version ?? null, body),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "GET", role: "viewer", path: "targets/items", heavy: true } as const),
+      summary: "Items whose titles or categories fit a text best.",
+      query: z.object({ q: z.string().min(1).max(300) }),
+    },
+    async ({ db, query }) => ok(await suggestItems(db, [query.q])),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "GET", role: "viewer", path: "listings", heavy: true } as const),
+      summary: "Listings known from the channel, from reports and pasted, with our nearest item beside each.",
+    },
+    async ({ db, info }) => ok(await knownListings(db, info)),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "POST", role: "editor", path: "listings", bodyMb: 8, body: pasteListingsSchema } as const),
+      summary: "Take in pasted listings: listing, title, category, price, rating, reviews.",
+    },
+    async ({ db, who, body }) => pasteListings(db, who, body.text),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "GET", role: "viewer", path: "budgets", heavy: true } as const),
+      summary: "Budgets, pools and the day cap, what draws on them, and when each runs out.",
+    },
+    async ({ db }) => ok(await viewBudgets(db)),
+  ),
+];

@@ -1,0 +1,166 @@
+import type { Account } from "@/core/account/account";
+import { checkDiff, type Check } from "@/core/account/checks";
+import { recordName } from "@/core/account/names";
+import { TARGET_TYPES, type Target } from "@/core/account/records";
+import type { Keyword, MatchType } from "@/core/account/records/keyword";
+import { stoppedKeywords } from "@/core/exclusions/replay";
+import { composeDiffs, diffSize } from "@/core/kit/diff";
+import { plural } from "@/core/kit/format";
+import { fail, ok, type Outcome } from "@/core/kit/outcome";
+import { keywordCard, listingCard, windowCard, type RateCard } from "@/core/market/rate-card";
+import type { World } from "@/core/market/world-types";
+import { aimAt, sameAim, targetsOf } from "@/core/targets/aim-records";
+import { aimFault, aimLabel, campaignKindOf, type Aim, type Aiming } from "@/core/targets/aims";
+import type { Database } from "@/db/client";
+import { commit } from "../account/commit";
+import { readAccount } from "../account/state";
+import { rowsById } from "../catalogue/item-rows";
+import { loadWorld } from "../market/run-days";
+import { recentPast } from "../results/past-terms";
+import type { WorkspaceInfo } from "../workspaces";
+import { suggestItems, type SuggestedItem } from "./suggest-items";
+
+/** A target as it would be made. Money in mills. */
+export interface PlannedTarget {
+  label: string;
+  /** Match type, or "" for a page. */
+  match: string;
+  card: RateCard | null;
+  /** A click at most. */
+  bid: number;
+  /** Where the same is aimed at already. */
+  usedIn: { campaign: string; isOn: boolean }[];
+  /** Whether a negative of ours keeps it from ever showing. */
+  isSilenced: boolean;
+}
+
+/** What aiming at something would make, before it is in the basket. */
+export interface AimingPreview {
+  days: number;
+  /** What can't be aimed at, and why. */
+  faults: { label: string; fault: string }[];
+  targets: PlannedTarget[];
+  /** What the same terms or pages brought, whoever showed there; null where nothing is known. */
+  past: { label: string; clicks: number; cost: number; orders: number; revenue: number; campaigns: string[] }[];
+  /** Items that fit, to choose from; those that the ad group shows, where it is one that runs. */
+  items: SuggestedItem[];
+}
+
+/** Rows told of a preview; a paste may hold thousands. */
+const MOST_TOLD = 200;
+/** What a click may cost where the rate card knows nothing, mills. */
+const BLIND_BID = 300;
+
+/** What an aim costs by the rate card; null where nobody looks. */
+function cardOf(world: World | null, aim: Aim, match: string): RateCard | null {
+  if (!world) return null;
+  if (aim.what === "keyword") return keywordCard(world, aim.text, match as MatchType);
+  return aim.what === "listing" ? listingCard(world, aim.listing.trim()) : windowCard(world, aim.window);
+}
+
+function purposeOf(account: Account, { place }: Aiming): string | null {
+  if (place.kind === "new") return place.purpose;
+  const key = place.kind === "campaign" ? place.campaign : (account.find("adGroup", place.adGroup)?.campaign ?? null);
+  return account.find("campaign", key)?.purpose ?? null;
+}
+
+async function faultsOf(db: Database, account: Account, aiming: Aiming): Promise<AimingPreview["faults"]> {
+  const rows = await rowsById(db);
+  const purpose = purposeOf(account, aiming);
+  return aiming.aims.flatMap((aim) => {
+    const fault = aimFault(aim, (listing) => rows.has(listing), purpose);
+    return fault ? [{ label: aimLabel(aim).slice(0, 60), fault }] : [];
+  });
+}
+
+/** What aiming at something would make: bids by the rate card, where it is used already, what it brought so far. */
+export async function previewAims(db: Database, info: WorkspaceInfo, aiming: Aiming): Promise<Outcome<AimingPreview>> {
+  const { planned } = await readAccount(db);
+  const faults = await faultsOf(db, planned, aiming);
+  const world = (await loadWorld(db, info, planned))?.world ?? null;
+  const campaignOf = new Map(planned.all("adGroup").map(({ key, campaign }) => [key, campaign]));
+  const used = new Map<string, PlannedTarget["usedIn"]>();
+  for (const target of TARGET_TYPES.flatMap((type): readonly Target[] => planned.all(type))) {
+    const campaign = planned.find("campaign", campaignOf.get(target.adGroup) ?? null);
+    if (!campaign) continue;
+    const list = used.get(sameAim(target)) ?? [];
+    used.set(sameAim(target), list);
+    list.push({ campaign: campaign.name, isOn: campaign.status === "on" && target.status === "on" });
+  }
+  const sound = aiming.aims.filter((aim) => !faults.some(({ label }) => label === aimLabel(aim).slice(0, 60)));
+  const negatives = planned.all("negative");
+  const targets = sound.slice(0, MOST_TOLD).flatMap((aim) =>
+    targetsOf([aim], "", () => null).map((target): PlannedTarget => {
+      const match = target.type === "keyword" ? target.match : "";
+      const card = cardOf(world, aim, match);
+      const isSilenced =
+        target.type === "keyword"
+          ? stoppedKeywords(
+              negatives.filter(({ scope }) => scope === null),
+              [target as Keyword],
+              () => undefined,
+            ).length > 0
+          : negatives.some(({ what, value, scope }) => what === "listing" && scope === null && value === aimLabel(aim));
+      return {
+        ...{ label: aimLabel(aim), match, card, bid: aiming.bid ?? card?.typical ?? BLIND_BID },
+        ...{ usedIn: used.get(sameAim(target)) ?? [], isSilenced },
+      };
+    }),
+  );
+  const texts = sound.slice(0, MOST_TOLD).map(aimLabel);
+  return ok({
+    ...{ faults, targets },
+    ...(await pastOf(db, planned, texts)),
+    items: await suggestItems(db, texts),
+  });
+}
+
+/** What terms or pages brought over the last 90 days, in all campaigns together. */
+async function pastOf(db: Database, account: Account, texts: string[]): Promise<Pick<AimingPreview, "past" | "days">> {
+  const recent = await recentPast(db, "term");
+  if (!recent) return { past: [], days: 0 };
+  const { labels, term, campaign, sums } = recent.past;
+  const wanted = new Map(texts.map((text) => [text.toLowerCase(), text]));
+  const found = new Map<string, AimingPreview["past"][number]>();
+  for (let line = 0; line < term.length; line++) {
+    const label = wanted.get(labels[term[line]!]!.toLowerCase());
+    if (label === undefined) continue;
+    const one = found.get(label) ?? { label, clicks: 0, cost: 0, orders: 0, revenue: 0, campaigns: [] };
+    found.set(label, one);
+    one.clicks += sums.clicks[line]!;
+    one.cost += sums.cost[line]!;
+    one.orders += sums.orders[line]!;
+    one.revenue += sums.revenue[line]!;
+    const record = account.get(campaign[line]!);
+    const name = record ? recordName(account, record) : campaign[line]!;
+    if (!one.campaigns.includes(name)) one.campaigns.push(name);
+  }
+  return { past: [...found.values()].sort((a, b) => b.revenue - a.revenue), days: recent.days };
+}
+
+/** Puts targets into the basket. Nothing goes in where one of them can't be. */
+export async function keepAims(
+  db: Database,
+  info: WorkspaceInfo,
+  who: string,
+  version: number | null,
+  aiming: Aiming,
+): Promise<Outcome<{ changes: number; checks: Check[] }>> {
+  const { planned: now } = await readAccount(db);
+  const [fault] = await faultsOf(db, now, aiming);
+  if (fault) return fail("aim-unfit", fault.fault, "Nothing was taken in; leave that one out.");
+  const rows = await rowsById(db);
+  const gone = aiming.place.kind === "ad-group" ? [] : aiming.place.items.filter((item) => !rows.has(item));
+  if (gone.length > 0) return fail("aim-item-gone", `The catalogue has no item “${gone[0]}”.`, "Choose another one.");
+  const world = (await loadWorld(db, info, now))?.world ?? null;
+  const bidOf = (aim: Aim, match: string) => aiming.bid ?? cardOf(world, aim, match)?.typical ?? BLIND_BID;
+  const what = campaignKindOf(aiming.aims[0]!) === "keyword" ? "keyword" : "listing target";
+  return commit(db, who, version, ({ planned, live, held }) => {
+    const draft = aimAt(planned, aiming, bidOf);
+    if (!draft.ok) return draft;
+    const diff = draft.value.diff();
+    const checks = checkDiff(live, composeDiffs(held, diff), info.currency);
+    const reason = `Aimed at: ${plural(aiming.aims.length, what)}`;
+    return ok({ into: { diff, source: "targets", reason }, told: null, value: { changes: diffSize(diff), checks } });
+  });
+}
