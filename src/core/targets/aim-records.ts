@@ -8,6 +8,9 @@ import type { Keyword } from "../account/records/keyword";
 import type { ListingTarget } from "../account/records/listing-target";
 import { aimLabel, campaignKindOf, type Aim, type Aiming } from "./aims";
 
+/** What is aimed at by name serves before the homes of its items, whose bids are meant for everything. */
+const AIMED_FIRST = 2;
+
 /** The targets that aims stand for in an ad group: a keyword for each match type. */
 export function targetsOf(aims: Aim[], adGroup: string, bidOf: (aim: Aim, match: string) => number | null): Target[] {
   const made = aims.flatMap((aim): (Keyword | ListingTarget)[] => {
@@ -74,7 +77,7 @@ export function aimAt(
   if (place.kind === "new") {
     draft.put({
       ...{ type: "campaign", key, name, kind, purpose: place.purpose, bidding: "fixed", goal: null, status: "on" },
-      ...{ dailyBudget: place.dailyBudget, serveOrder: 5, inStockOnly: true, origin: null },
+      ...{ dailyBudget: place.dailyBudget, serveOrder: AIMED_FIRST, inStockOnly: true, origin: null },
     } as const);
   }
   const adGroup = freeKey(draft, "g", `${key.slice(2)}-${name}`);

@@ -8,6 +8,7 @@ export const QUIET_REASONS = {
   "no-traffic": "nobody looks there",
   "bid-low": "its bid is below what a fifth of the auctions take",
   elsewhere: "the same target with a higher bid stands elsewhere",
+  homes: "the homes of its items serve first: an earlier serve order, or a higher bid in the same",
   inside: "a dearer target of its campaign takes its place",
   "out-of-budget": "its campaign spends all it has on others",
 } as const;

@@ -11,7 +11,7 @@ import { addLine } from "@/core/results/cube";
 import { noSums, type Sums } from "@/core/kit/metrics";
 import type { Window } from "@/core/kit/days";
 import type { Database } from "@/db/client";
-import { walkAccount } from "../account/serving";
+import { walkAccount, type WalkedAccount } from "../account/serving";
 import { readAccount } from "../account/state";
 import { loadWorld } from "../market/run-days";
 import { remember } from "../read/memo";
@@ -58,7 +58,12 @@ export async function aimedTargets(
     const world = (await loadWorld(db, info, planned))?.world ?? null;
     const sums = window ? await sumsByTarget(db, window) : new Map<string, Sums>();
     const shown = new Map<string, number>();
-    for (const { adGroup, rows } of walked.aimed) shown.set(adGroup.key, (shown.get(adGroup.key) ?? 0) + rows.length);
+    const homes = new Map<string, { serveOrder: number; bid: number }>();
+    for (const { adGroup, rows } of walked.aimed) {
+      shown.set(adGroup.key, (shown.get(adGroup.key) ?? 0) + rows.length);
+      const latest = latestHome(walked, rows, homes.get(adGroup.key));
+      if (latest) homes.set(adGroup.key, latest);
+    }
     const targets = TARGET_TYPES.flatMap((type): readonly Target[] => planned.all(type));
     const best = highestBids(planned, targets);
     const list = targets.flatMap((target): AimedTarget[] => {
@@ -90,7 +95,9 @@ export async function aimedTargets(
     for (const line of list) {
       if (line.sums.impressions > 0) continue;
       const target = planned.get(line.key) as Target;
-      line.quiet = quietReason(planned, target, line, best) ?? takenInside(planned, line, list, days);
+      line.quiet =
+        quietReason(planned, target, line, best) ??
+        (isAfterHomes(planned, line, homes.get(line.adGroup)) ? "homes" : takenInside(planned, line, list, days));
     }
     return { version, targets: list.sort((a, b) => b.sums.cost - a.sums.cost || (a.name < b.name ? -1 : 1)) };
   });
@@ -159,6 +166,34 @@ function takenInside(account: Account, line: AimedTarget, list: AimedTarget[], d
 
 /** A campaign that spends this share of its budget is taken to have none left. */
 const NEARLY_ALL = 0.9;
+
+/** Of the homes of some rows the one that serves last; null where one of them has no home. */
+function latestHome(
+  { serving, first }: WalkedAccount,
+  rows: Uint32Array,
+  known: { serveOrder: number; bid: number } = { serveOrder: 0, bid: Infinity },
+): { serveOrder: number; bid: number } | null {
+  let latest = known;
+  for (const row of rows) {
+    const home = serving[first[row]!];
+    if (!home) return null;
+    const { serveOrder } = home.campaign;
+    if (serveOrder > latest.serveOrder || (serveOrder === latest.serveOrder && home.bid < latest.bid)) {
+      latest = { serveOrder, bid: home.bid };
+    }
+  }
+  return latest;
+}
+
+/** Whether every home of a target's items comes before it. */
+function isAfterHomes(
+  account: Account,
+  line: AimedTarget,
+  home: { serveOrder: number; bid: number } | undefined,
+): boolean {
+  const own = account.find("campaign", line.campaign)?.serveOrder ?? 0;
+  return home !== undefined && (home.serveOrder < own || (home.serveOrder === own && home.bid > line.bid));
+}
 
 /** Results of a window by the key of a target. */
 async function sumsByTarget(db: Database, window: Window): Promise<Map<string, Sums>> {

@@ -145,12 +145,16 @@ export default function ExclusionsPage() {
         title="Exclusions"
         facts={`${plural(entries.length, "entry", "entries")}${due > 0 ? `, ${formatCount(due)} to look at again` : ""}`}
       >
-        <a className={buttonClasses("quiet")} href={`/api/v1/${slug}/kept-out.csv`} download>
-          <Download aria-hidden className="size-3.5" /> CSV
-        </a>
-        <Button look="ember" onClick={() => setDoing("new")}>
-          Keep more out
-        </Button>
+        {entries.length > 0 && (
+          <>
+            <a className={buttonClasses("quiet")} href={`/api/v1/${slug}/kept-out.csv`} download>
+              <Download aria-hidden className="size-3.5" /> CSV
+            </a>
+            <Button look="ember" onClick={() => setDoing("new")}>
+              Keep more out
+            </Button>
+          </>
+        )}
       </PageHead>
       {entries.length === 0 ? (
         <EmptyNote

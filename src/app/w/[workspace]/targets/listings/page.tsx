@@ -123,15 +123,17 @@ export default function ListingsPage() {
     ].slice(0, 5),
     purpose: picked.every(({ kind: of }) => of === "own") ? "defend" : "conquest",
   });
-  const end = (name: keyof Ends, label: string, width: string) => (
-    <TextInput
-      aria-label={label}
-      placeholder={label}
-      inputMode="decimal"
-      className={width}
-      value={ends[name]}
-      onChange={(event) => set({ [name]: event.target.value })}
-    />
+  const end = (name: keyof Ends, label: string, shown: string) => (
+    <label className="flex items-center gap-1.5 text-sm text-soft">
+      {shown}
+      <TextInput
+        aria-label={label}
+        inputMode="decimal"
+        className="w-18!"
+        value={ends[name]}
+        onChange={(event) => set({ [name]: event.target.value })}
+      />
+    </label>
   );
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-3">
@@ -158,7 +160,7 @@ export default function ListingsPage() {
             />
             <Select
               aria-label="Whose"
-              className="w-44!"
+              className="w-48!"
               value={kind}
               onChange={(event) => setKind(event.target.value as typeof kind)}
             >
@@ -180,10 +182,12 @@ export default function ListingsPage() {
                 onChange={(category) => set({ category })}
               />
             </span>
-            {end("priceFrom", "Price from", "w-24!")}
-            {end("priceTo", "Price to", "w-24!")}
-            {end("ratingFrom", "Rating from", "w-26!")}
-            {end("reviewsTo", "Reviews to", "w-26!")}
+          </div>
+          <div className="flex flex-wrap items-center gap-2">
+            {end("priceFrom", "Price from", "Price")}
+            {end("priceTo", "Price to", "to")}
+            {end("ratingFrom", "Rating from", "Rating from")}
+            {end("reviewsTo", "Reviews to", "Reviews up to")}
             {ends !== OPEN && (
               <Button look="quiet" onClick={() => setEnds(OPEN)}>
                 Open all ends

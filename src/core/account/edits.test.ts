@@ -1,0 +1,190 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { textColumn, type Columns } from "../kit/columns";
+import { testCampaign, testShop } from "../market/test-shop";
+import { Account } from "./account";
+import { operate, type AmountOp } from "./amount-op";
+import { checkDiff } from "./checks";
+import { edit, type FactsOf } from "./edits";
+import { effectiveBid, highestBids, mostOfBid } from "./effective-bid";
+import { intentSchema, type Intent } from "./intents";
+import type { Campaign } from "./records/campaign";
+import { servingGroups } from "./walk";
+
+const ITEMS = ["I0", "I1", "I2", "I3"];
+const account = Account.fromStructure({
+  ...testCampaign("c:a", { name: "A", dailyBudget: 10_000 }, ITEMS, 500),
+  ...testCampaign("c:w", { name: "Words", kind: "keyword" }, ITEMS.slice(0, 2), 900, [
+    { type: "keyword", text: "rakes", match: "exact" },
+    { type: "keyword", text: "oak rake", match: "broad" },
+  ]),
+});
+const nobody: FactsOf = () => null;
+const ask = (intent: object): Intent => intentSchema.parse(intent);
+
+function after(intent: object, facts = nobody): Account {
+  const done = edit(account, ask(intent), facts);
+  if (!done.ok) throw new Error(done.error.code);
+  return account.with(done.value.diff());
+}
+
+function fault(intent: object): string | null {
+  const done = edit(account, ask(intent), nobody);
+  return done.ok ? null : done.error.code;
+}
+
+describe("plain operations on amounts", () => {
+  it.each<[AmountOp, number, number]>([
+    [{ how: "set", mills: 3 }, 500, 3],
+    [{ how: "percent", percent: 10 }, 455, 501],
+    [{ how: "percent", percent: -90 }, 50, 10],
+    [{ how: "add", mills: -700 }, 500, 10],
+    [{ how: "add", mills: 25 }, 500, 525],
+    [{ how: "round", mills: 50 }, 474, 450],
+    [{ how: "round", mills: 50 }, 475, 500],
+    [{ how: "at-least", mills: 600 }, 500, 600],
+    [{ how: "at-least", mills: 400 }, 500, 500],
+    [{ how: "at-most", mills: 400 }, 500, 400],
+    [{ how: "at-most", mills: 600 }, 500, 500],
+  ])("%o on %i gives %i", (op, amount, expected) => expect(operate(op, amount, 10)).toBe(expected));
+
+  it("work on a product group's bid from its ad group's where it has none, and on budgets", () => {
+    const [unit] = account.productGroups("g:c:a").filter(({ role }) => role === "unit");
+    const raised = after({ action: "amount", keys: [unit!.key], field: "bid", op: { how: "percent", percent: 20 } });
+    expect(raised.find("productGroup", unit!.key)?.bid).toBe(600);
+    const more = after({ action: "amount", keys: ["c:a"], field: "dailyBudget", op: { how: "add", mills: 2500 } });
+    expect(more.find("campaign", "c:a")?.dailyBudget).toBe(12_500);
+    const split = account.productGroups("g:c:a").find(({ role }) => role === "split")!;
+    expect(fault({ action: "amount", keys: [split.key], field: "bid", op: { how: "set", mills: 1 } })).toBe(
+      "edit-unfit",
+    );
+  });
+});
+
+describe("factors", () => {
+  it("stand in the slot or hours asked for and go when they are 1", () => {
+    const slots = after({ action: "slot-factor", keys: ["c:a"], slot: "lead-row", factor: 1.5 });
+    expect(slots.find("campaign", "c:a")?.slots).toEqual({ "lead-row": 1.5 });
+    const hours = after({ action: "hour-factor", keys: ["c:a"], hours: [18, 19], factor: 0 });
+    expect(
+      hours
+        .find("campaign", "c:a")
+        ?.hours?.map((factor, hour) => (factor === 0 ? hour : -1))
+        .filter((h) => h >= 0),
+    ).toEqual([18, 19]);
+    const done = edit(slots, ask({ action: "slot-factor", keys: ["c:a"], slot: "lead-row", factor: 1 }), nobody);
+    expect(done.ok && slots.with(done.value.diff()).find("campaign", "c:a")).toEqual(account.find("campaign", "c:a"));
+  });
+
+  it("never let a bid be more than the most, which some slot, hour and stretch reach", () => {
+    const factor = fc.double({ min: 0, max: 10, noNaN: true });
+    const factors = fc.record({
+      slots: fc.dictionary(fc.constantFrom("lead-row", "lower-results", "item-pages", "partner-media"), factor),
+      hours: fc.array(factor, { minLength: 24, maxLength: 24 }),
+    });
+    fc.assert(
+      fc.property(factors, fc.integer({ min: 10, max: 5000 }), (of, bid) => {
+        const all = (["lead-row", "lower-results", "item-pages", "partner-media"] as const).flatMap((slot) =>
+          of.hours.map((_, hour) => effectiveBid(bid, of as Campaign, slot, hour)),
+        );
+        expect(mostOfBid(bid, of as Campaign)).toBe(Math.max(...all));
+      }),
+    );
+  });
+
+  it("are refused, and hold up a dispatch, where a bid would exceed what the channel takes", () => {
+    expect(highestBids(account, new Set(["c:a", "c:w"]))).toEqual(
+      new Map([
+        ["c:a", 500],
+        ["c:w", 900],
+      ]),
+    );
+    const [key] = account.productGroups("g:c:a").flatMap((group) => (group.role === "unit" ? [group.key] : []));
+    const dear = after({ action: "bid", keys: [key!], bid: 6_000 });
+    const intent = ask({ action: "hour-factor", keys: ["c:a"], hours: [1], factor: 9 });
+    const refused = edit(dear, intent, nobody);
+    expect(refused.ok ? null : refused.error.code).toBe("factor-high");
+    expect(edit(account, intent, nobody).ok).toBe(true);
+    const campaign = dear.find("campaign", "c:a")!;
+    const diff = {
+      added: {},
+      changed: { "c:a": [campaign, { ...campaign, hours: Array(24).fill(9) as number[] }] as [Campaign, Campaign] },
+      removed: {},
+    };
+    expect(checkDiff(dear, diff, "EUR").find(({ code }) => code === "factors-high")?.grave).toBe(true);
+  });
+});
+
+describe("a pause", () => {
+  it("keeps its reason and day until it runs again", () => {
+    const paused = after({
+      action: "status",
+      keys: ["c:a"],
+      status: "paused",
+      pausedFor: "too dear",
+      reviewOn: "2026-12-24",
+    });
+    expect(paused.find("campaign", "c:a")).toMatchObject({
+      status: "paused",
+      pausedFor: "too dear",
+      reviewOn: "2026-12-24",
+    });
+    const on = edit(paused, ask({ action: "status", keys: ["c:a"], status: "on" }), nobody);
+    expect(on.ok && paused.with(on.value.diff()).find("campaign", "c:a")).toEqual(account.find("campaign", "c:a"));
+  });
+});
+
+describe("moving targets", () => {
+  it("makes a campaign like theirs that shows the same items, and leaves the others where they are", () => {
+    const [first, second] = account.all("keyword");
+    const moved = after({ action: "move-target", keys: [first!.key], name: "Rakes alone", dailyBudget: 7_000 });
+    const target = moved.find("keyword", first!.key)!;
+    const campaign = moved.find("campaign", moved.find("adGroup", target.adGroup)!.campaign)!;
+    expect(campaign).toMatchObject({ name: "Rakes alone", dailyBudget: 7_000, kind: "keyword" });
+    expect(moved.find("keyword", second!.key)).toEqual(second);
+    const shop = testShop();
+    const rowsOf = (of: Account, adGroup: string) =>
+      servingGroups(of, shop)
+        .filter((group) => group.adGroup.key === adGroup)
+        .flatMap(({ rows }) => [...rows])
+        .sort();
+    expect(rowsOf(moved, target.adGroup)).toEqual(rowsOf(account, "g:c:w"));
+    expect(rowsOf(moved, target.adGroup)).toEqual([0, 1]);
+    expect(fault({ action: "move-target", keys: [first!.key], name: "A", dailyBudget: 7_000 })).toBe("name-taken");
+    expect(fault({ action: "move-target", keys: ["c:a"], name: "B", dailyBudget: 7_000 })).toBe("edit-unfit");
+  });
+});
+
+describe("a campaign of their own", () => {
+  const shop: Columns = testShop();
+  const families = (extra = false): Columns => ({
+    ...shop,
+    columns: {
+      ...shop.columns,
+      family: textColumn(Array.from({ length: 24 }, (_, i) => (i === 0 || i === 5 || (extra && i === 9) ? "f" : ""))),
+    },
+  });
+  const facts: FactsOf = (item) => ({ home: null, family: item === "I0" || item === "I5" ? "f" : "" });
+  const solo = (of: boolean) =>
+    after({ action: "solo", items: ["I0", "I2"], name: "Best", dailyBudget: 5_000, bid: 400, families: of }, facts);
+  const rows = (of: Account, catalogue: Columns) =>
+    servingGroups(of, catalogue)
+      .filter(({ campaign }) => campaign.name === "Best")
+      .flatMap((group) => [...group.rows])
+      .sort((a, b) => a - b);
+
+  it("serves the items first and leaves their homes", () => {
+    expect(rows(solo(false), families())).toEqual([0, 2]);
+    const campaign = solo(false)
+      .all("campaign")
+      .find(({ name }) => name === "Best")!;
+    expect(campaign).toMatchObject({ kind: "feed", serveOrder: 1, dailyBudget: 5_000, inStockOnly: true });
+    const before = servingGroups(account, shop).filter(({ campaign: of }) => of.key === "c:a");
+    expect(servingGroups(solo(false), shop).filter(({ campaign: of }) => of.key === "c:a")).toEqual(before);
+  });
+
+  it("takes whole families, and a variant that joins one later", () => {
+    expect(rows(solo(true), families())).toEqual([0, 2, 5]);
+    expect(rows(solo(true), families(true))).toEqual([0, 2, 5, 9]);
+  });
+});
