@@ -17,7 +17,7 @@ const sizes: [rows: number, label: string][] = [
 const folder = mkdtempSync(path.join(tmpdir(), "hot-shelf-bench-"));
 const figures: Figure[] = [];
 try {
-  for (const [rows, label] of sizes) {
+  for (const [rows, label] of only?.every((name) => name === "negatives") ? [] : sizes) {
     const { figures: imports, data } = await benchImport(folder, rows, label);
     if (wants("import")) figures.push(...imports);
     process.env["HOTSHELF_DATA_DIR"] = data;
@@ -29,6 +29,10 @@ try {
   if (wants("market")) {
     const { benchMarket } = await import("./market");
     figures.push(...(await benchMarket(folder)));
+  }
+  if (wants("negatives")) {
+    const { benchNegatives } = await import("./negatives");
+    figures.push(...(await benchNegatives()));
   }
   if (wants("calibration")) {
     const { benchCalibration } = await import("./calibration");

@@ -128,7 +128,7 @@ export async function knownListings(db: Database, info: WorkspaceInfo): Promise<
   });
 }
 
-/** Beside each listing the item of its category whose price is nearest; ratings as shoppers see them. */
+/** Beside each listing the item of its category whose price is nearest, another one beside a page of our own; ratings as shoppers see them. */
 async function addNearest(db: Database, world: World, listings: Map<string, KnownListing>): Promise<void> {
   const { columns } = await loadCatalogue(db, ["id", "title"]);
   const { price, rating, reviews, inStock } = world.truth;
@@ -145,7 +145,7 @@ async function addNearest(db: Database, world: World, listings: Map<string, Know
   );
   for (const listing of listings.values()) {
     const rows = byPrice.get(listing.category) ?? [];
-    if (listing.kind === "own" || listing.price === null || rows.length === 0) continue;
+    if (listing.price === null || rows.length === 0) continue;
     const wanted = listing.price;
     let at = 0;
     for (let high = rows.length; at < high;) {
@@ -153,10 +153,11 @@ async function addNearest(db: Database, world: World, listings: Map<string, Know
       if (price[rows[middle]!]! < wanted) at = middle + 1;
       else high = middle;
     }
-    const distance = (row: number | undefined) =>
-      row === undefined ? Infinity : Math.abs(Math.log(price[row]! / Math.max(1, wanted)));
-    const [below, above] = [rows[at - 1], rows[at]];
-    listing.nearest = seen((distance(below) < distance(above) ? below : above) as number);
+    const distance = (row: number) => Math.abs(Math.log(price[row]! / Math.max(1, wanted)));
+    // Beside a page of our own stands another item, not the one that it is of.
+    const near = rows.slice(Math.max(0, at - 2), at + 2).filter((row) => text("id", row) !== listing.listing);
+    const [best] = near.sort((a, b) => distance(a) - distance(b) || a - b);
+    if (best !== undefined) listing.nearest = seen(best);
   }
 }
 

@@ -118,9 +118,7 @@ export default function ListingsPage() {
   const startOf = (picked: KnownListing[]): AimStart => ({
     values: picked.map(({ listing }) => listing),
     what: "listing",
-    items: [
-      ...new Set(picked.flatMap(({ nearest, kind: of, listing }) => (of === "own" ? [listing] : (nearest?.id ?? [])))),
-    ].slice(0, 5),
+    items: [...new Set(picked.flatMap(({ nearest }) => nearest?.id ?? []))].slice(0, 5),
     purpose: picked.every(({ kind: of }) => of === "own") ? "defend" : "conquest",
   });
   const end = (name: keyof Ends, label: string, shown: string) => (
