@@ -1,10 +1,9 @@
-import { and, between } from "drizzle-orm";
 import { windowEnding, type Window } from "@/core/kit/days";
 import type { Account } from "@/core/account/account";
 import type { Campaign } from "@/core/account/records/campaign";
 import type { Database } from "@/db/client";
-import { campaignDays } from "@/db/schema";
 import { readAccount } from "../account/state";
+import { campaignStops, type CampaignStop } from "../results/campaign-stops";
 import { loadCube } from "../results/cubes";
 import { loadCodes, resultDays } from "../results/load";
 
@@ -60,7 +59,7 @@ export async function viewBudgets(db: Database): Promise<BudgetsView> {
   const window = span && { ...windowEnding(span.to, LOOK_BACK), from: Math.max(span.from, span.to - LOOK_BACK + 1) };
   const spent = window ? await dailySpend(db, window) : new Map<string, Map<number, number>>();
   const hours = window ? await hourlySpend(db, window) : new Map<string, Float64Array>();
-  const dry = window ? await campaignStops(db, window) : new Map<string, { days: number; hour: number }>();
+  const dry = window ? await campaignStops(db, window) : new Map<string, CampaignStop>();
   const days = window ? window.to - window.from + 1 : 0;
   const campaigns = planned.all("campaign").map((campaign): CampaignMoney => {
     const { key, name, status, dailyBudget, pool = null, serveOrder, flex } = campaign;
@@ -155,21 +154,4 @@ async function hourlySpend(db: Database, window: Window): Promise<Map<string, Fl
     byHour[hour![line]!]! += ads.sums.cost[line]!;
   }
   return spent;
-}
-
-/** Days on which campaigns ran dry by the channel's own word, and the hour on average. */
-async function campaignStops(db: Database, window: Window): Promise<Map<string, { days: number; hour: number }>> {
-  const { texts } = await loadCodes(db);
-  const rows = await db
-    .select()
-    .from(campaignDays)
-    .where(and(between(campaignDays.day, window.from, window.to)));
-  const stops = new Map<string, { days: number; hour: number }>();
-  for (const { campaign, dryAt } of rows) {
-    if (dryAt === null) continue;
-    const key = texts.get(campaign) ?? "";
-    const known = stops.get(key) ?? { days: 0, hour: 0 };
-    stops.set(key, { days: known.days + 1, hour: (known.hour * known.days + dryAt) / (known.days + 1) });
-  }
-  return stops;
 }

@@ -4,7 +4,7 @@ import { goalOfItem } from "@/core/catalogue/margins";
 import { REPEAT_MARK } from "@/core/catalogue/growing-columns";
 import { columnsOfSource, mappingSchema } from "@/core/catalogue/mapping";
 import type { Column } from "@/core/kit/columns";
-import { formatDay, type Window } from "@/core/kit/days";
+import { formatDay, windowEnding, type Window } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { sumsOfRow } from "@/core/results/window-sums";
 import { type Heat } from "@/core/evidence/heat";
@@ -12,9 +12,10 @@ import { chanceOfGoal, pooledReturn } from "@/core/evidence/evidence";
 import { shelvesOf } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
 import { items as itemVersions, linkChecks, revisions } from "@/db/schema";
+import { campaignStops, type CampaignStop } from "../../results/campaign-stops";
 import { walkAccount } from "../../account/serving";
 import { liveAccount, plannedAccount } from "../../account/state";
-import { forEachDay, loadWindow } from "../../results/load";
+import { forEachDay, loadWindow, resultDays } from "../../results/load";
 import { loadEvidence, loadHeat } from "../../shelves/evidence";
 import { itemStays, type ShelfStay } from "../../shelves/history";
 import { listShelfSets } from "../../shelves/sets";
@@ -74,7 +75,17 @@ export interface ItemHome {
   leak: boolean;
   /** Whether the bid is the item's own. */
   own: boolean;
+  /** Hour at which its campaign ran out of money on average, where it did on at least half of the last days; else null. */
+  dryAt: number | null;
+  /** Days of the last ones on which it ran dry, of how many. */
+  dryDays: number;
+  days: number;
+  /** Hours of the day in which its campaign bids nothing. */
+  offHours: number[];
 }
+
+/** Days that say when campaigns usually run dry. */
+const STOP_DAYS = 14;
 
 async function rowOfItem(db: Database, id: string): Promise<number> {
   const { columns } = await loadCatalogue(db, ["id"]);
@@ -97,6 +108,14 @@ export async function homesOfItem(db: Database, id: string): Promise<ItemHome[]>
   const row = await rowOfItem(db, id);
   if (row < 0) return [];
   const { serving } = await walkAccount(db, account);
+  const span = await resultDays(db);
+  const stops = span ? await campaignStops(db, windowEnding(span.to, STOP_DAYS)) : new Map<string, CampaignStop>();
+  const days = span ? Math.min(STOP_DAYS, span.to - span.from + 1) : 0;
+  const moneyOf = (campaign: string) => {
+    const stop = stops.get(campaign);
+    const dryDays = stop?.days ?? 0;
+    return { dryDays, days, dryAt: stop && 2 * dryDays >= days ? stop.hour : null };
+  };
   return serving
     .filter((group) => group.rows.includes(row))
     .map(({ campaign, adGroup, group, bid, leak }) => ({
@@ -109,6 +128,8 @@ export async function homesOfItem(db: Database, id: string): Promise<ItemHome[]>
       serveOrder: campaign.serveOrder,
       leak,
       own: group.value === id,
+      ...moneyOf(campaign.key),
+      offHours: (campaign.hours ?? []).flatMap((factor, hour) => (factor === 0 ? [hour] : [])),
     }))
     .sort((a, b) => a.serveOrder - b.serveOrder || b.bid - a.bid);
 }

@@ -18,6 +18,7 @@ import { ErrorNote, Loading } from "@/ui/notes";
 import { useApi } from "../../../_lib/api";
 import { useApiPath, useDays, useWorkspace } from "../../../_lib/workspace";
 import { ItemActionDialog, type ItemAction } from "../item-actions";
+import { ServeDay } from "./serve-day";
 import { useEdit } from "../use-edit";
 import { Margin, NotesOn, PriceHistory } from "./item-sections";
 import { ShelfStays } from "./shelf-stays";
@@ -149,6 +150,7 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
           {item.excluded && <li>Excluded from all ads.</li>}
           {item.homes.length === 0 && !item.excluded && <li>No home: no group serves it.</li>}
         </ul>
+        <ServeDay homes={item.homes} />
         {item.derived.length > 0 && (
           <ul className="mt-2 space-y-1 text-sm">
             {item.derived.map((field) => (
