@@ -123,7 +123,7 @@ describe("the workbench", () => {
       const below = lines.filter(({ parent }) => parent === key);
       expect(below.reduce((sum, line) => sum + line.items, 0)).toBe(items);
       for (const group of below) {
-        const { lines: units } = await viewProductGroups(db, group.key);
+        const { lines: units } = await viewProductGroups(db, group.key, null);
         expect(units.reduce((sum, line) => sum + line.items, 0)).toBe(group.items);
       }
     }

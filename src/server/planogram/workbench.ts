@@ -6,12 +6,17 @@ import type { Campaign } from "@/core/account/records/campaign";
 import { groupPath, isOpen } from "@/core/account/records/product-group";
 import type { Heat } from "@/core/evidence/heat";
 import { linesEvidence } from "@/core/evidence/lines";
-import type { Window } from "@/core/kit/days";
-import { noSums, type Sums } from "@/core/kit/metrics";
+import { adGroupOff, campaignOff, type OffReason } from "@/core/account/off";
+import type { ServingGroup } from "@/core/account/walk";
+import { formatDay, type Window } from "@/core/kit/days";
+import { AD_MEASURES, addSums, noSums, type Sums } from "@/core/kit/metrics";
 import type { Database } from "@/db/client";
 import { remember } from "../read/memo";
-import type { LineSums } from "@/core/results/window-sums";
-import { resultsVersion } from "../results/load";
+import { emptyRowSums, rowIndex, sumsOfRow, type LineSums, type RowSums } from "@/core/results/window-sums";
+import { loadCatalogue } from "../catalogue/load";
+import { campaignStops } from "../results/campaign-stops";
+import { loadCube } from "../results/cubes";
+import { loadCodes, loadWindow, resultDays, resultsVersion } from "../results/load";
 import { sumsByKey } from "../results/told";
 import { walkAccount } from "../account/serving";
 import { readAccount } from "../account/state";
@@ -42,7 +47,11 @@ export interface AccountLine {
   leaks: number;
   /** Not sent yet. */
   waiting: "new" | "changed" | null;
+  /** Why it serves nothing now, or not all day; null where nothing is known to stand in its way. */
+  off: OffReason | null;
   sums: Sums;
+  /** What its items did before, wherever they were served; only of what is new and has no results of its own. */
+  past: Sums | null;
   /** How it does against the goal, pooled with its like; null without spend. */
   heat: Heat | null;
 }
@@ -106,8 +115,12 @@ async function makeView(
     items: items.get(key) ?? 0,
     leaks: leaks.get(key) ?? 0,
     sums: sums.get(key)?.sums ?? noSums(),
+    past: pasts.get(key) ?? null,
     heat: heat(key),
   });
+  const pasts = await pastsOfNew(db, live, [...serving, ...aimed], window);
+  const dry = await lastDry(db);
+  const today = formatDay(((await resultDays(db))?.to ?? 0) + 1);
   const [ofCampaigns, ofAdGroups] = [
     await windowFigures(db, window, "campaign", goal),
     await windowFigures(db, window, "adGroup", goal),
@@ -125,6 +138,7 @@ async function makeView(
       level: "campaign",
       parent: null,
       waiting: waitingIn(live, campaign),
+      off: campaignOff(campaign, { items: items.get(key) ?? 0, dry, today, isNew: !live.get(key) }),
     };
   });
   const adGroups = planned.all("adGroup").map((adGroup): AccountLine => {
@@ -134,6 +148,7 @@ async function makeView(
       ...{ pausedFor, reviewOn },
       ...{ key, name, status, bid, level: "adGroup", parent: campaign, waiting: waitingIn(live, adGroup) },
       ...figures(ofAdGroups, key),
+      off: adGroupOff(adGroup, planned.find("campaign", campaign)?.status === "on", items.get(key) ?? 0),
     };
   });
   return { version, lines: [...campaigns, ...adGroups] };
@@ -165,32 +180,97 @@ async function windowFigures(
   return { sums, heat };
 }
 
-/** The product groups of one ad group, splits left out, with the items each holds. */
-export async function viewProductGroups(db: Database, adGroup: string, limit = 500): Promise<AccountView> {
+/** Product groups listed at once. */
+const MOST_GROUPS = 5000;
+
+/** The product groups of one ad group, splits left out, with the items each holds and what those did in the ad group. */
+export async function viewProductGroups(db: Database, adGroup: string, window: Window | null): Promise<AccountView> {
   const { live, planned, version } = await readAccount(db);
   const { serving, aimed } = await walkAccount(db, planned);
-  const items = new Map<string, number>();
-  for (const group of [...serving, ...aimed]) {
-    if (group.adGroup.key === adGroup) items.set(group.group.key, group.rows.length);
-  }
+  const held = new Map<string, Uint32Array>();
+  for (const group of [...serving, ...aimed]) if (group.adGroup.key === adGroup) held.set(group.group.key, group.rows);
+  const own = window ? await rowsInAdGroup(db, adGroup, window) : null;
+  const everywhere = window ? (await loadWindow(db, window)).rows : null;
   const known = knownIn(planned);
+  const isNewGroup = !live.get(adGroup);
+  const isAboveOn = isServing(planned, adGroup);
   const lines = planned
     .productGroups(adGroup)
     .filter(({ role }) => role !== "split")
-    .slice(0, limit)
-    .map((group): AccountLine => ({
-      ...PLAIN,
-      key: group.key,
-      level: "productGroup",
-      parent: adGroup,
-      name: groupPath(group, known),
-      status: group.status,
-      items: items.get(group.key) ?? 0,
-      bid: group.bid,
-      leaks: isOpen(group) ? 1 : 0,
-      waiting: waitingIn(live, group),
-      sums: noSums(),
-      heat: null,
-    }));
+    .slice(0, MOST_GROUPS)
+    .map((group): AccountLine => {
+      const rows = held.get(group.key) ?? new Uint32Array(0);
+      const sums = own ? sumRows(own, rows) : noSums();
+      return {
+        ...PLAIN,
+        ...{ key: group.key, level: "productGroup", parent: adGroup, name: groupPath(group, known) },
+        ...{ status: group.status, items: rows.length, bid: group.bid, leaks: isOpen(group) ? 1 : 0 },
+        waiting: waitingIn(live, group),
+        off: group.status === "closed" ? "closed" : !isAboveOn ? "above" : rows.length === 0 ? "no-items" : null,
+        sums,
+        past:
+          everywhere && (isNewGroup || !live.get(group.key)) && sums.impressions === 0
+            ? sumRows(everywhere, rows)
+            : null,
+        heat: null,
+      };
+    });
   return { version, lines };
+}
+
+function isServing(account: Account, adGroup: string): boolean {
+  const found = account.find("adGroup", adGroup);
+  return found?.status === "on" && account.find("campaign", found.campaign)?.status === "on";
+}
+
+function sumRows(rows: RowSums, of: Iterable<number>): Sums {
+  const total = noSums();
+  for (const row of of) addSums(total, sumsOfRow(rows, row));
+  return total;
+}
+
+/** What each row of the catalogue did in one ad group. */
+async function rowsInAdGroup(db: Database, adGroup: string, window: Window): Promise<RowSums> {
+  const { ads } = await loadCube(db, "item", window, false);
+  const { byText } = await loadCodes(db);
+  const catalogue = await loadCatalogue(db, []);
+  const itemNo = catalogue.columns["itemNo"];
+  const index = rowIndex(itemNo?.kind === "number" ? itemNo.values : []);
+  const rows = emptyRowSums(catalogue.length);
+  const wanted = byText.get(`adGroup/${adGroup}`) ?? -1;
+  const { adGroup: groups, item } = ads.dimensions;
+  for (let line = 0; line < ads.length; line++) {
+    const row = groups![line] === wanted ? (index[item![line]!] ?? -1) : -1;
+    if (row < 0) continue;
+    for (const measure of AD_MEASURES) rows[measure][row] = rows[measure][row]! + ads.sums[measure][line]!;
+  }
+  return rows;
+}
+
+/** What the items of new campaigns and ad groups did before, wherever they were served, by key. */
+async function pastsOfNew(
+  db: Database,
+  live: Account,
+  groups: ServingGroup[],
+  window: Window | null,
+): Promise<Map<string, Sums>> {
+  const rowsOf = new Map<string, Set<number>>();
+  for (const { campaign, adGroup, rows } of groups) {
+    for (const { key } of [campaign, adGroup]) {
+      if (live.get(key)) continue;
+      const set = rowsOf.get(key) ?? new Set();
+      rowsOf.set(key, set);
+      for (const row of rows) set.add(row);
+    }
+  }
+  if (!window || rowsOf.size === 0) return new Map();
+  const { rows } = await loadWindow(db, window);
+  return new Map([...rowsOf].map(([key, set]) => [key, sumRows(rows, set)]));
+}
+
+/** The hour at which each campaign ran dry on the last day with results. */
+async function lastDry(db: Database): Promise<Map<string, number>> {
+  const span = await resultDays(db);
+  if (!span) return new Map();
+  return new Map([...(await campaignStops(db, { from: span.to, to: span.to }))].map(([key, { hour }]) => [key, hour]));
 }

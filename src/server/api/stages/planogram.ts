@@ -2,6 +2,7 @@ import { intentSchema } from "@/core/account/intents";
 import { editAccount, editDiffSchema, stampSchema, takeBackEdit } from "../../account/edits";
 import { plannedAccount } from "../../account/state";
 import { viewAccount, viewProductGroups } from "../../planogram/workbench";
+import { groupItemsSchema, itemsOfGroup } from "../../planogram/group-items";
 import { enqueueJob } from "../../jobs/jobs";
 import { fail, ok } from "@/core/kit/outcome";
 import {
@@ -129,9 +130,24 @@ export const planogramEndpoints: BoundEndpoint[] = [
       path: "product-groups",
       heavy: true,
       summary: "Product groups of an ad group.",
-      query: z.object({ adGroup: z.string() }),
+      query: days.extend({ adGroup: z.string() }),
     },
-    async ({ db, query }) => ok(await viewProductGroups(db, query.adGroup)),
+    async ({ db, query }) =>
+      ok(
+        await viewProductGroups(db, query.adGroup, (await resultDays(db)) ? await windowOfDays(db, query.days) : null),
+      ),
+  ),
+  inWorkspace(
+    {
+      method: "GET",
+      role: "viewer",
+      path: "group-items",
+      heavy: true,
+      summary: "Items of a campaign or group with what they did there, and who serves them without it.",
+      query: days.extend(groupItemsSchema.shape),
+    },
+    async ({ db, query }) =>
+      ok(await itemsOfGroup(db, query, (await resultDays(db)) ? await windowOfDays(db, query.days) : null)),
   ),
   inWorkspace(
     {

@@ -35,6 +35,8 @@ const line = (change: Partial<AccountLine>): AccountLine => ({
   reviewOn: null,
   leaks: 0,
   waiting: null,
+  off: null,
+  past: null,
   sums: noSums(),
   heat: null,
   ...change,

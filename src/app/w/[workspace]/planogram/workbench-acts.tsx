@@ -1,0 +1,98 @@
+"use client";
+
+import { useState } from "react";
+import { toast } from "sonner";
+import { toTsv } from "@/core/dispatch/cells";
+import { formatCount, plural } from "@/core/kit/format";
+import { formatMoney, toUnits } from "@/core/kit/money";
+import type { AccountLine } from "@/server/planogram/workbench";
+import { Button } from "@/ui/button";
+import { toastError } from "../../../_lib/api";
+import { useWorkspace } from "../../../_lib/workspace";
+import { PickBar } from "../pick-bar";
+import { RecordDialog, type RecordAction } from "../record-dialogs";
+import { useEdit } from "../use-edit";
+import { GroupItems } from "./group-items";
+
+const LEVEL_WORDS = { campaign: "campaign", adGroup: "ad group", productGroup: "product group" } as const;
+
+/** What can be done with picked lines of the workbench: what fits all of them. */
+export function WorkbenchActs({ lines, onClear }: { lines: AccountLine[]; onClear: () => void }) {
+  const { currency } = useWorkspace();
+  const edit = useEdit();
+  const [doing, setDoing] = useState<RecordAction | "items" | null>(null);
+  const levels = [...new Set(lines.map(({ level }) => level))];
+  const [level] = levels.length === 1 ? levels : [];
+  const noun = level ? LEVEL_WORDS[level] : "line";
+  const keys = lines.map(({ key }) => key);
+  const sum = (of: (line: AccountLine) => number) => lines.reduce((total, line) => total + of(line), 0);
+  const copy = () => {
+    const headings = ["level", "name", "status", "items", "budget a day", "bid", "spend", "ad sales", "orders"];
+    const rows = lines.map(({ level: of, name, status, items, dailyBudget, bid, sums }) => [
+      ...[LEVEL_WORDS[of], name, status, items, dailyBudget === null ? null : toUnits(dailyBudget)],
+      ...[bid === null ? null : toUnits(bid), toUnits(sums.cost), toUnits(sums.revenue), sums.orders],
+    ]);
+    navigator.clipboard
+      .writeText(toTsv(headings, rows))
+      .then(() => toast.success(`${plural(rows.length, "line")} copied`))
+      .catch(toastError);
+  };
+  const act = (action: RecordAction, word: string) => (
+    <Button key={action} onClick={() => setDoing(action)}>
+      {word}
+    </Button>
+  );
+  return (
+    <>
+      <PickBar
+        label={`${plural(lines.length, noun)} picked`}
+        sums={
+          level
+            ? `spend ${formatMoney(
+                sum(({ sums }) => sums.cost),
+                currency,
+              )} · ad sales ${formatMoney(
+                sum(({ sums }) => sums.revenue),
+                currency,
+              )} · ${formatCount(sum(({ sums }) => sums.orders))} orders`
+            : undefined
+        }
+        onCopy={copy}
+        onClear={onClear}
+      >
+        {level === "campaign" && (
+          <>
+            {act("pause", "Pause")}
+            {act("budget", "Budgets")}
+            {act("pool", "Pool")}
+            {act("serve", "Serve order")}
+            {act("flex", "Flex")}
+            {act("slot", "Slots")}
+            {act("hour", "Hours")}
+          </>
+        )}
+        {level === "adGroup" && (
+          <>
+            {act("pause", "Pause")}
+            {act("bid", "Bids")}
+          </>
+        )}
+        {level === "productGroup" && (
+          <>
+            <Button onClick={() => void edit({ action: "status", keys, status: "closed" })}>Close</Button>
+            {act("bid", "Bids")}
+          </>
+        )}
+        <Button onClick={() => void edit({ action: "status", keys, status: "on" })}>Switch on</Button>
+        {lines.length === 1 && <Button onClick={() => setDoing("items")}>Its items</Button>}
+      </PickBar>
+      <RecordDialog
+        action={doing === "items" ? null : doing}
+        on={{ keys, label: lines.length === 1 ? lines[0]!.name : plural(lines.length, noun) }}
+        onClose={() => setDoing(null)}
+        onDone={onClear}
+      />
+      {doing === "items" && <GroupItems line={lines[0]!} onClose={() => setDoing(null)} />}
+    </>
+  );
+}

@@ -1,0 +1,35 @@
+import type { AdGroup } from "./records/ad-group";
+import type { Campaign } from "./records/campaign";
+
+/** Why a line of the account serves nothing, or not all day. */
+export const OFF_WORDS = {
+  paused: "paused",
+  closed: "closed",
+  above: "what it hangs in is paused",
+  new: "not sent yet",
+  early: "has not begun",
+  ended: "has ended",
+  "no-items": "no item to show",
+  dry: "ran dry",
+} as const;
+export type OffReason = keyof typeof OFF_WORDS;
+
+/** Why a campaign serves nothing, or not all day; the first reason that holds. @param dry campaigns that ran dry on the last day */
+export function campaignOff(
+  { key, status, startsOn, endsOn }: Campaign,
+  { items, dry, today, isNew }: { items: number; dry: ReadonlyMap<string, number>; today: string; isNew: boolean },
+): OffReason | null {
+  if (status !== "on") return "paused";
+  if (isNew) return "new";
+  if (startsOn && startsOn > today) return "early";
+  if (endsOn && endsOn < today) return "ended";
+  if (items === 0) return "no-items";
+  return dry.has(key) ? "dry" : null;
+}
+
+/** Why an ad group serves nothing. */
+export function adGroupOff({ status }: AdGroup, isCampaignOn: boolean, items: number): OffReason | null {
+  if (status !== "on") return "paused";
+  if (!isCampaignOn) return "above";
+  return items === 0 ? "no-items" : null;
+}
