@@ -10,7 +10,8 @@ import { quillmoorFeed } from "../../demo/quillmoor";
 import { findItem } from "./across/catalogue/item-detail";
 import { findItems, itemsQuerySchema } from "./across/catalogue/items";
 import { ok } from "@/core/kit/outcome";
-import { removeFromBasket, takeBackDispatch, viewBasket } from "./dispatch/basket";
+import { removeFromBasket, viewBasket } from "./dispatch/basket";
+import { takeBackDispatch } from "./dispatch/dispatches";
 import { readAccount } from "./account/state";
 import { claimJob, runJob } from "./jobs/work";
 import { jobHandlers } from "./runner/handlers";
@@ -338,9 +339,9 @@ describe("planning, sending and taking back", () => {
       { action: "status", keys: [first!.key, second!.key], status: "paused" },
       "EUR",
     );
-    expect(await removeFromBasket(db, "tester", { keys: [first!.key] })).toEqual(ok({ removed: 1 }));
+    expect(await removeFromBasket(db, info, "tester", { keys: [first!.key] })).toEqual(ok({ removed: 1 }));
     expect((await viewBasket(db, info)).changes.map(({ key }) => key)).toEqual([second!.key]);
-    expect(await removeFromBasket(db, "tester", { keys: "all" })).toEqual(ok({ removed: 1 }));
+    expect(await removeFromBasket(db, info, "tester", { keys: "all" })).toEqual(ok({ removed: 1 }));
     expect((await runToEnd(db, info, "dispatch", { takesBack: null })).error?.code).toBe("basket-empty");
   });
 
@@ -352,9 +353,11 @@ describe("planning, sending and taking back", () => {
     const campaigns = added.flatMap((record) => (record.type === "campaign" ? [record] : []));
     expect(campaigns.map(({ name }) => name)).toContain("Watering (2)");
     const below = added.filter(({ key }) => key.slice(2).startsWith(campaigns[0]!.key.slice(2)));
-    expect(await removeFromBasket(db, "tester", { keys: [campaigns[0]!.key] })).toEqual(ok({ removed: below.length }));
+    expect(await removeFromBasket(db, info, "tester", { keys: [campaigns[0]!.key] })).toEqual(
+      ok({ removed: below.length }),
+    );
     expect((await viewBasket(db, info)).checks.filter(({ grave }) => grave)).toEqual([]);
-    await removeFromBasket(db, "tester", { keys: "all" });
+    await removeFromBasket(db, info, "tester", { keys: "all" });
   });
 
   it("does not send what the channel would refuse", async () => {
@@ -364,6 +367,6 @@ describe("planning, sending and taking back", () => {
     const job = await runToEnd(db, info, "dispatch", { takesBack: null });
     expect(job.error?.code).toBe("dispatch-checks");
     expect((await viewBasket(db, info)).total).toBe(1);
-    await removeFromBasket(db, "tester", { keys: "all" });
+    await removeFromBasket(db, info, "tester", { keys: "all" });
   });
 });

@@ -3,6 +3,7 @@ import { plural } from "../kit/format";
 import { formatMoney } from "../kit/money";
 import type { Account } from "./account";
 import { knownIn } from "./names";
+import { splitName } from "./split-name";
 import type { Telling } from "./record-kind";
 import { kindOf, RECORD_TYPES, type AccountRecord, type RecordType } from "./records";
 
@@ -22,8 +23,17 @@ function capital(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1);
 }
 
-/** Every change of a diff that a person should read, in words, campaigns first. */
-export function changesInWords(live: Account, diff: Diff<AccountRecord>, currency: string): ChangeWords[] {
+/**
+ * Every change of a diff that a person should read, in words, campaigns first.
+ * @param which `scaffold` tells those instead that only hold others together
+ */
+export function changesInWords(
+  live: Account,
+  diff: Diff<AccountRecord>,
+  currency: string,
+  which: "readable" | "scaffold" = "readable",
+): ChangeWords[] {
+  const isLeftOut = (record: AccountRecord) => isScaffold(record) !== (which === "scaffold");
   // Names are those after the change, and of what goes those it had.
   const known = knownIn(live.with({ ...diff, removed: {} }));
   const telling = (record: AccountRecord): Telling => ({
@@ -34,23 +44,36 @@ export function changesInWords(live: Account, diff: Diff<AccountRecord>, currenc
   const words: ChangeWords[] = [];
   const put = (record: AccountRecord, text: string) => words.push({ key: record.key, type: record.type, text });
   for (const record of Object.values(diff.added)) {
-    if (isScaffold(record)) continue;
+    if (isLeftOut(record)) continue;
     const kind = kindOf(record.type);
     const told = telling(record);
-    put(record, kind.added?.(record, told) ?? `New ${kind.label[0]} "${told.name}"`);
+    put(
+      record,
+      which === "scaffold"
+        ? scaffoldWords(record, told.name)
+        : (kind.added?.(record, told) ?? `New ${kind.label[0]} "${told.name}"`),
+    );
   }
   for (const [from, to] of Object.values(diff.changed)) {
     const parts = fieldsInWords(from, to, telling(to));
     const name = kindOf(to.type).name(to, known);
-    if (parts.length > 0) put(to, `${capital(kindOf(to.type).label[0])} "${name}": ${parts.join(", ")}`);
+    if (parts.length > 0 === (which === "readable"))
+      put(to, `${capital(kindOf(to.type).label[0])} "${name}": ${parts.join(", ") || "nothing that can be seen"}`);
   }
   for (const record of Object.values(diff.removed)) {
-    if (isScaffold(record)) continue;
+    if (isLeftOut(record)) continue;
     const kind = kindOf(record.type);
     const told = telling(record);
     put(record, kind.removed?.(record, told) ?? `${capital(kind.label[0])} "${told.name}" removed`);
   }
   return words.sort((a, b) => kindOf(a.type).place - kindOf(b.type).place);
+}
+
+/** What a record that only holds others together does. */
+function scaffoldWords(record: AccountRecord, name: string): string {
+  if (record.type !== "productGroup") return `${capital(kindOf(record.type).label[0])} "${name}"`;
+  if (record.role === "split") return `Divides "${name}" by ${splitName(record.by ?? "")}`;
+  return record.role === "rest" ? `Keeps what stays of "${name}"` : `Closes what is not named in "${name}"`;
 }
 
 /** Words that changed fields of several kinds share. */

@@ -2,6 +2,7 @@ import type { Diff } from "../kit/diff";
 import type { ServingGroup } from "../account/walk";
 import { firstHomes } from "../account/homes";
 import type { AccountRecord } from "../account/records";
+import type { Campaign } from "../account/records/campaign";
 import type { RowSums } from "../results/window-sums";
 
 /** What a set of changes is expected to do a day, in mills. Only what evidence speaks to is counted. */
@@ -16,6 +17,25 @@ export interface Effect {
   /** Changes whose effect is not estimated: new structure has no results to go by. */
   unknown: number;
 }
+
+/** Whether an estimate tells of the whole change: what is new, has another budget or factors has no results to go by. */
+export function isTold({ stopped, repriced, unknown }: Effect): boolean {
+  return unknown === 0 && stopped + repriced > 0;
+}
+
+/** Fields of a campaign that move money in ways that past results do not tell. */
+const UNTOLD = [
+  "dailyBudget",
+  "serveOrder",
+  "slots",
+  "hours",
+  "flex",
+  "pool",
+  "bidding",
+  "goal",
+  "startsOn",
+  "endsOn",
+] as const;
 
 /**
  * How strongly clicks answer a bid: a bid 10 % higher brings some 6 % more clicks, each some 6 % dearer. A rule of
@@ -57,11 +77,20 @@ export function estimateEffect(
       effect.repriced++;
     } else effect.unknown++;
   }
-  for (const record of Object.values(diff.added)) if ("dailyBudget" in record) effect.unknown++;
+  for (const record of [...Object.values(diff.added), ...Object.values(diff.removed)]) {
+    if (!isCounted(record)) effect.unknown++;
+  }
   for (const [from, to] of Object.values(diff.changed)) {
-    if ("dailyBudget" in from && "dailyBudget" in to && from.dailyBudget !== to.dailyBudget) effect.unknown++;
+    const [a, b] = [from as Partial<Campaign>, to as Partial<Campaign>];
+    if (UNTOLD.some((field) => JSON.stringify(a[field]) !== JSON.stringify(b[field]))) effect.unknown++;
+    else if (to.type !== "campaign" && !isCounted(to)) effect.unknown++;
   }
   return effect;
+}
+
+/** Whether what a record does shows in who serves which item at what bid; targets, negatives and budgets do it elsewhere. */
+function isCounted({ type }: AccountRecord): boolean {
+  return type === "adGroup" || type === "productGroup" || type === "exclusion" || type === "labels";
 }
 
 /** The bid of each row's first home in serve order, or 0 for none. */

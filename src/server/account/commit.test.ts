@@ -4,7 +4,8 @@ import { emptyDiff } from "@/core/kit/diff";
 import { ok } from "@/core/kit/outcome";
 import { openDatabase, type Database } from "@/db/client";
 import { changeLog } from "@/db/schema";
-import { removeFromBasket, startDispatch, takeBackDispatch, viewBasket } from "../dispatch/basket";
+import { removeFromBasket, viewBasket } from "../dispatch/basket";
+import { startDispatch, takeBackDispatch } from "../dispatch/dispatches";
 import { dispatchJob } from "../dispatch/send";
 import { cancelJob, findJob } from "../jobs/jobs";
 import { claimJob, runJob, type JobHandlers } from "../jobs/work";
@@ -93,7 +94,7 @@ describe("sending", () => {
     expect((await startDispatch(db, "tester", (await viewBasket(db, info)).version)).ok).toBe(true);
     expect(await startDispatch(db, "tester", null)).toMatchObject({ error: { code: "dispatch-under-way" } });
     // What is on its way can't be taken out any more.
-    expect(await removeFromBasket(db, "tester", { keys: ["a"] })).toEqual(ok({ removed: 0 }));
+    expect(await removeFromBasket(db, info, "tester", { keys: ["a"] })).toEqual(ok({ removed: 0 }));
     await runWaiting(db, info);
     expect(await budgets(liveStructure)).toEqual({ a: 20_000, b: 21_000, c: 10_000 });
   });

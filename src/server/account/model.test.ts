@@ -2,7 +2,8 @@ import fc from "fast-check";
 import { beforeAll, describe, expect, it } from "vitest";
 import { recordSchema, type AccountRecord } from "@/core/account/records";
 import type { Database } from "@/db/client";
-import { removeFromBasket, startDispatch, takeBackDispatch, viewBasket } from "../dispatch/basket";
+import { removeFromBasket, viewBasket } from "../dispatch/basket";
+import { startDispatch, takeBackDispatch } from "../dispatch/dispatches";
 import { cancelJob, findJob } from "../jobs/jobs";
 import { liveStructure, plannedStructure, runWaiting, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
@@ -142,7 +143,7 @@ describe("the account, whatever people do and in whatever order", () => {
               model.edit(one.key, one.amount);
               break;
             case "remove":
-              await removeFromBasket(db, "t", { keys: [one.key] });
+              await removeFromBasket(db, info, "t", { keys: [one.key] });
               model.remove(one.key);
               break;
             case "send": {

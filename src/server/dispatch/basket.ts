@@ -1,20 +1,17 @@
-import { desc, eq } from "drizzle-orm";
 import { z } from "zod";
 import { checkDiff, type Check } from "@/core/account/checks";
 import { countLostHomes, type HomesProof } from "@/core/account/homes";
 import { budgetChange, changesInWords, describeDiff, type ChangeWords } from "@/core/account/words";
+import { campaignOf } from "@/core/account/campaign-of";
 import { withDependents, type Account } from "@/core/account/account";
 import { estimateEffect, type Effect } from "@/core/dispatch/effect";
-import { diffSize } from "@/core/kit/diff";
 import { windowEnding, windowLength } from "@/core/kit/days";
 import { plural } from "@/core/kit/format";
-import { fail, ok, type Outcome } from "@/core/kit/outcome";
+import { ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
-import { dispatchChanges, dispatches } from "@/db/schema";
 import { commit } from "../account/commit";
 import { walkAccount } from "../account/serving";
-import { asDiff, liveAccount, readAccount } from "../account/state";
-import { enqueueIn, enqueueJob, findJob, newJob, type JobView } from "../jobs/jobs";
+import { asDiff, readAccount, type AccountAt } from "../account/state";
 import { isBuyable } from "@/core/catalogue/field-changes";
 import { cellText, type Columns } from "@/core/kit/columns";
 import { rowsById } from "../catalogue/item-rows";
@@ -22,7 +19,6 @@ import { loadCatalogue } from "../catalogue/load";
 import { remember } from "../read/memo";
 import { loadWindow, resultDays, resultsVersion } from "../results/load";
 import type { WorkspaceInfo } from "../workspaces";
-import { inverseOf } from "./send";
 
 /** The estimate looks back this many days. */
 const EFFECT_DAYS = 30;
@@ -36,8 +32,12 @@ export interface BasketView {
   sending: number;
   /** Changes worth reading: without the nodes that only hold a tree together. */
   readable: number;
+  /** Of those that are shown, how many a filter finds, by campaign and by why they were made. */
+  found: number;
+  byCampaign: { key: string; name: string; changes: number }[];
+  byReason: { reason: string; changes: number }[];
   /** They in words, a page of them. */
-  changes: (ChangeWords & { source: string; who: string; reason: string; item: string | null })[];
+  changes: BasketChange[];
   summary: string[];
   checks: Check[];
   budget: { before: number; after: number };
@@ -47,8 +47,32 @@ export interface BasketView {
   leaks: { group: string; items: number }[];
 }
 
+/** A change as the basket lists it. */
+export interface BasketChange extends ChangeWords {
+  source: string;
+  who: string;
+  reason: string;
+  /** The title and picture of the item that it is about. */
+  item: string | null;
+  image: string;
+  campaign: string | null;
+  campaignName: string;
+}
+
+/** Which changes of the basket: those with some words, of one campaign ("" is the whole workspace), made for one reason. */
+export const basketFilterSchema = z.object({
+  q: z.string().max(200).default(""),
+  campaign: z.string().max(600).optional(),
+  reason: z.string().max(400).optional(),
+  /** Also those that only hold others together. */
+  all: z.stringbool().default(false),
+});
+export type BasketFilter = z.output<typeof basketFilterSchema>;
+const EVERY: BasketFilter = { q: "", all: false };
+
 type Told = { source: string; who: string; reason: string };
-type Worked = Omit<BasketView, "changes"> & { changes: ChangeWords[]; told: Map<string, Told> };
+type Listed = Omit<BasketChange, "item" | "image">;
+type Worked = Omit<BasketView, "changes" | "found" | "byCampaign" | "byReason"> & { changes: Listed[] };
 
 async function workOut(db: Database, info: WorkspaceInfo): Promise<Worked> {
   const at = await readAccount(db);
@@ -74,8 +98,7 @@ async function workOut(db: Database, info: WorkspaceInfo): Promise<Worked> {
       total: at.waiting,
       sending: rows.filter(({ part }) => part <= at.sealedPart).length,
       readable: words.length,
-      changes: words,
-      told: new Map(rows.map(({ key, source, who, reason }) => [key, { source, who, reason }])),
+      changes: listed(at, words),
       summary: describeDiff(live, diff, info.currency),
       checks: rows.length === 0 ? [] : [...homeless, ...checkDiff(live, diff, info.currency)],
       budget: budgetChange(live, diff),
@@ -108,26 +131,95 @@ function losesHomes(before: HomesProof, after: HomesProof, account: Account, cat
   return [{ code: "homes-lost", grave: false, message, keys: [] }];
 }
 
-/** The basket: what changes in words and numbers, what the checks say, and the proof of homes after sending. */
-export async function viewBasket(db: Database, info: WorkspaceInfo, offset = 0, limit = 200): Promise<BasketView> {
-  const { changes, told, ...view } = await workOut(db, info);
+/** Changes with why, by whom, and of which campaign. */
+function listed({ live, planned, rows }: AccountAt, words: ChangeWords[]): Listed[] {
+  const told = new Map(rows.map(({ key, source, who, reason }): [string, Told] => [key, { source, who, reason }]));
+  const get = (key: string) => planned.get(key) ?? live.get(key);
   const nobody: Told = { source: "", who: "", reason: "" };
-  const page = changes.slice(offset, offset + limit);
-  const titles = await itemTitles(
+  return words.map((change) => {
+    const record = get(change.key);
+    const campaign = record && campaignOf(record, get);
+    return {
+      ...{ ...change, ...(told.get(change.key) ?? nobody) },
+      ...{ campaign: campaign?.key ?? null, campaignName: campaign?.name ?? "" },
+    };
+  });
+}
+
+/** All changes that are listed: those worth reading, and on asking those that only hold others together. */
+async function listedChanges(db: Database, info: WorkspaceInfo, all: boolean): Promise<Listed[]> {
+  const { changes } = await workOut(db, info);
+  if (!all) return changes;
+  const at = await readAccount(db);
+  const stamp = [at.version, at.sealedPart, info.currency];
+  const scaffold = await remember(db, "basket scaffold", stamp, () =>
+    listed(at, changesInWords(at.live, asDiff(at.rows), info.currency, "scaffold")),
+  );
+  return [...changes, ...scaffold];
+}
+
+function matchesFilter({ q, campaign, reason }: BasketFilter): (change: Listed) => boolean {
+  const words = q.toLowerCase().split(/\s+/).filter(Boolean);
+  return (change) => {
+    if (campaign !== undefined && (change.campaign ?? "") !== campaign) return false;
+    if (reason !== undefined && change.reason !== reason) return false;
+    if (words.length === 0) return true;
+    const text = `${change.text} ${change.reason} ${change.campaignName} ${change.who}`.toLowerCase();
+    return words.every((word) => text.includes(word));
+  };
+}
+
+function countBy<T>(
+  list: Listed[],
+  keyOf: (change: Listed) => string,
+  make: (key: string, first: Listed, changes: number) => T,
+): T[] {
+  const counts = new Map<string, { first: Listed; changes: number }>();
+  for (const change of list) {
+    const known = counts.get(keyOf(change));
+    if (known) known.changes++;
+    else counts.set(keyOf(change), { first: change, changes: 1 });
+  }
+  return [...counts]
+    .sort((a, b) => b[1].changes - a[1].changes || (a[0] < b[0] ? -1 : 1))
+    .map(([key, { first, changes }]) => make(key, first, changes));
+}
+
+/** The basket: what changes in words and numbers, what the checks say, and the proof of homes after sending. */
+export async function viewBasket(
+  db: Database,
+  info: WorkspaceInfo,
+  offset = 0,
+  limit = 200,
+  filter: BasketFilter = EVERY,
+): Promise<BasketView> {
+  const { changes: _, ...view } = await workOut(db, info);
+  const every = await listedChanges(db, info, filter.all);
+  const found = every.filter(matchesFilter(filter));
+  const page = found.slice(offset, offset + limit);
+  const items = await itemsOf(
     db,
     page.map(({ key }) => key),
   );
   return {
     ...view,
-    changes: page.map((change) => ({
-      ...{ ...change, ...(told.get(change.key) ?? nobody) },
-      item: titles.get(change.key) ?? null,
-    })),
+    found: found.length,
+    byCampaign: countBy(
+      every,
+      ({ campaign }) => campaign ?? "",
+      (key, { campaignName }, changes) => ({ key, name: key === "" ? "the whole workspace" : campaignName, changes }),
+    ),
+    byReason: countBy(
+      every,
+      ({ reason }) => reason,
+      (reason, _first, changes) => ({ reason, changes }),
+    ),
+    changes: page.map((change) => ({ ...change, ...(items.get(change.key) ?? { item: null, image: "" }) })),
   };
 }
 
-/** Titles of the items that records are about, by the records' keys: an ID alone says nothing to people. */
-async function itemTitles(db: Database, keys: string[]): Promise<Map<string, string>> {
+/** Titles and pictures of the items that records are about, by the records' keys: an ID alone says nothing to people. */
+async function itemsOf(db: Database, keys: string[]): Promise<Map<string, Pick<BasketChange, "item" | "image">>> {
   const { live, planned } = await readAccount(db);
   const idOf = (key: string): string | null => {
     const record = planned.get(key) ?? live.get(key);
@@ -139,29 +231,39 @@ async function itemTitles(db: Database, keys: string[]): Promise<Map<string, str
   const ids = new Map(keys.flatMap((key) => (idOf(key) === null ? [] : [[key, idOf(key)!] as const])));
   if (ids.size === 0) return new Map();
   const rows = await rowsById(db);
-  const { columns } = await loadCatalogue(db, ["title"]);
-  const titles = new Map<string, string>();
+  const { columns } = await loadCatalogue(db, ["title", "image"]);
+  const text = (name: string, row: number) => (columns[name] ? cellText(columns[name], row) : "");
+  const items = new Map<string, Pick<BasketChange, "item" | "image">>();
   for (const [key, id] of ids) {
     const row = rows.get(id);
-    if (row !== undefined && columns["title"]) titles.set(key, cellText(columns["title"], row));
+    if (row !== undefined) items.set(key, { item: text("title", row), image: text("image", row) });
   }
-  return titles;
+  return items;
 }
 
 export const basketRemoveSchema = z.object({
-  /** Keys to take out, or "all". */
-  keys: z.union([z.literal("all"), z.array(z.string()).min(1).max(10_000)]),
+  /** Keys to take out, "all", or all that a filter finds. */
+  keys: z.union([
+    z.literal("all"),
+    z.array(z.string()).min(1).max(10_000),
+    basketFilterSchema.extend({ all: z.boolean().default(false) }),
+  ]),
 });
 
 /**
  * Takes changes out of the basket again; nothing was sent, so nothing else happens. A new campaign or group takes all
  * that is new below it along, since that could not stand alone. What is on its way stays.
  */
-export function removeFromBasket(
+export async function removeFromBasket(
   db: Database,
+  info: WorkspaceInfo,
   who: string,
-  { keys }: z.infer<typeof basketRemoveSchema>,
+  { keys: asked }: z.output<typeof basketRemoveSchema>,
 ): Promise<Outcome<{ removed: number }>> {
+  const keys =
+    typeof asked === "string" || Array.isArray(asked)
+      ? asked
+      : (await listedChanges(db, info, asked.all)).filter(matchesFilter(asked)).map(({ key }) => key);
   return commit(db, who, null, ({ rows, held, sealedPart }) => {
     const open = new Set(rows.flatMap(({ key, part }) => (part > sealedPart ? [key] : [])));
     const wanted = keys === "all" ? open : withDependents(keys, Object.values(held.added));
@@ -172,57 +274,4 @@ export function removeFromBasket(
       value: { removed: out.length },
     });
   });
-}
-
-/**
- * Sends what lies in the basket at this moment: it is sealed and its sending queued in one step, so what is decided from
- * now on is not part of it and waits for the next time.
- * @param stamp the version of the account that the person saw; when the basket was changed since, nothing is sent. Null
- * sends whatever is there.
- */
-export async function startDispatch(db: Database, who: string, stamp: number | null): Promise<Outcome<JobView>> {
-  const job = newJob("dispatch", { takesBack: null });
-  const sealed = await commit(db, who, null, ({ held, version, sealedPart }) => {
-    if (sealedPart >= 0) {
-      return fail(
-        "dispatch-under-way",
-        "A dispatch is on its way already.",
-        "What was decided since waits in the basket; send it when that one has arrived.",
-      );
-    }
-    if (diffSize(held) === 0) return fail("basket-empty", "The basket is empty: there is nothing to send.");
-    if (stamp !== null && stamp !== version) {
-      return fail(
-        "basket-moved",
-        "The basket was changed since you looked at it. Nothing was sent.",
-        "Look at it again, then send.",
-      );
-    }
-    return ok({ seal: { job: job.id }, also: (tx) => enqueueIn(tx, job), told: null, value: job.id });
-  });
-  return sealed.ok ? ok((await findJob(db, sealed.value))!) : sealed;
-}
-
-/** Dispatches, newest first. */
-export async function listDispatches(db: Database) {
-  return db.select().from(dispatches).orderBy(desc(dispatches.id)).limit(100);
-}
-
-/** One dispatch with its changes in words. */
-export async function viewDispatch(db: Database, info: WorkspaceInfo, id: number, limit = 500) {
-  const [row] = await db.select().from(dispatches).where(eq(dispatches.id, id));
-  if (!row) return fail("dispatch-unknown", `There is no dispatch ${id}.`);
-  const changes = await db.select().from(dispatchChanges).where(eq(dispatchChanges.dispatch, id)).limit(limit);
-  const diff = asDiff(changes);
-  return ok({ ...row, changes: changesInWords(await liveAccount(db), diff, info.currency) });
-}
-
-/**
- * Takes a dispatch back: its inverse is sent as a dispatch of its own, past the basket. Refused when one of its records was
- * changed since, by whatever way, or waits in the basket with another change: that would undo more than was asked.
- */
-export async function takeBackDispatch(db: Database, id: number): Promise<Outcome<JobView>> {
-  const inverse = await inverseOf(db, await readAccount(db), id);
-  if (!inverse.ok) return inverse;
-  return ok(await enqueueJob(db, "dispatch", { takesBack: id }));
 }

@@ -13,7 +13,8 @@ import { walkAccount } from "../account/serving";
 import { listPlanograms, savePlanogram } from "../planogram/planograms";
 import { importFeed, runToEnd, testWorkspace, liveStructure, plannedStructure } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
-import { removeFromBasket, takeBackDispatch, viewBasket, viewDispatch } from "./basket";
+import { removeFromBasket, viewBasket } from "./basket";
+import { takeBackDispatch, viewDispatch } from "./dispatches";
 import { asDiff, plannedAccount, readAccount } from "../account/state";
 
 const FEED = `id,title,price,brand\n${Array.from({ length: 12 }, (_, i) => `I${i},Item ${i},${i + 1},Maker ${i % 3}`).join("\n")}\n`;
@@ -90,7 +91,7 @@ describe("the account over any history", () => {
         const { serving } = await walkAccount(db, await plannedAccount(db));
         const served = new Set(serving.flatMap(({ rows }) => [...rows]));
         expect(12 - basket.homes.none).toBe(served.size);
-        await removeFromBasket(db, "tester", { keys: "all" });
+        await removeFromBasket(db, info, "tester", { keys: "all" });
         expect(await plannedStructure(db)).toEqual(live);
       }),
       { numRuns: 15 },
@@ -164,7 +165,7 @@ describe("a planogram applied again", () => {
     const apply = async () => (await runToEnd(db, info, "planogram-apply", { planogram: "again" })).result;
     const first = await apply();
     expect(first).toMatchObject({ kept: 0 });
-    await removeFromBasket(db, "tester", { keys: "all" });
+    await removeFromBasket(db, info, "tester", { keys: "all" });
     expect(await apply()).toEqual(first);
     const sent = (await runToEnd(db, info, "dispatch", { takesBack: null })).result as { dispatch: number };
     expect((await liveStructure(db))[old!.key]).toMatchObject({ status: "paused" });

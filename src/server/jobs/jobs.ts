@@ -60,8 +60,8 @@ export function newJob(kind: JobKind, input: unknown): NewJob {
 /** Queues a job within a transaction, so that it is there exactly when what it works on is. */
 export async function enqueueIn(tx: Pick<Database["$client"], "execute">, job: NewJob): Promise<void> {
   await tx.execute({
-    sql: "INSERT INTO jobs (id, kind, input, who, state, created_at) VALUES (?, ?, ?, ?, 'waiting', ?)",
-    args: [job.id, job.kind, JSON.stringify(job.input), job.who ?? "", job.createdAt],
+    sql: "INSERT INTO jobs (id, kind, input, who, state, created_at, not_before) VALUES (?, ?, ?, ?, 'waiting', ?, ?)",
+    args: [job.id, job.kind, JSON.stringify(job.input), job.who ?? "", job.createdAt, job.notBefore ?? null],
   });
 }
 

@@ -45,6 +45,8 @@ export interface Comparison {
   from: string;
   to: string;
   seed: string;
+  /** The account's version that was compared with itself as sent. */
+  version: number;
   versions: VersionResult[];
 }
 
@@ -64,7 +66,7 @@ async function run(context: JobContext, raw: unknown): Promise<Comparison> {
   const from = span ? span.to + 1 : dayAt(Date.now(), info.timeZone);
   const [kept] = await db.select().from(marketState);
   const state = kept?.state ?? firstState();
-  const { live, planned } = await readAccount(db);
+  const { live, planned, version } = await readAccount(db);
   const versions: [string, Account][] = [
     ["As it is", live],
     ["With the basket", planned],
@@ -80,7 +82,13 @@ async function run(context: JobContext, raw: unknown): Promise<Comparison> {
     const span = { from, days, seed: seed ?? info.marketSeed, state };
     results.push(await runVersion(db, yardstick, name, source, span, tell));
   }
-  return { from: formatDay(from), to: formatDay(from + days - 1), seed: seed ?? info.marketSeed, versions: results };
+  return {
+    from: formatDay(from),
+    to: formatDay(from + days - 1),
+    seed: seed ?? info.marketSeed,
+    version,
+    versions: results,
+  };
 }
 
 /** What versions are measured by. */

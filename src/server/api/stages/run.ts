@@ -1,12 +1,13 @@
+import { basketFilterSchema, basketRemoveSchema, removeFromBasket, viewBasket } from "../../dispatch/basket";
 import {
-  basketRemoveSchema,
   listDispatches,
-  removeFromBasket,
+  scheduledDispatch,
   startDispatch,
+  takeBackChanges,
+  takeBackChangesSchema,
   takeBackDispatch,
-  viewBasket,
   viewDispatch,
-} from "../../dispatch/basket";
+} from "../../dispatch/dispatches";
 import { stampSchema } from "../../account/edits";
 import { cancelJob, findJob, listJobs } from "../../jobs/jobs";
 import { startFinish } from "../../catalogue/finish";
@@ -42,9 +43,9 @@ export const runEndpoints: BoundEndpoint[] = [
       path: "basket",
       heavy: true,
       summary: "What waits to be sent, in words and numbers, with checks.",
-      query: page,
+      query: page.extend(basketFilterSchema.shape),
     },
-    async ({ db, info, query }) => ok(await viewBasket(db, info, query.offset, query.limit)),
+    async ({ db, info, query: { offset, limit, ...filter } }) => ok(await viewBasket(db, info, offset, limit, filter)),
   ),
   inWorkspace(
     {
@@ -55,7 +56,7 @@ export const runEndpoints: BoundEndpoint[] = [
       summary: "Take changes out of the basket.",
       body: basketRemoveSchema,
     },
-    async ({ db, who, body }) => removeFromBasket(db, who, body),
+    async ({ db, info, who, body }) => removeFromBasket(db, info, who, body),
   ),
   inWorkspace(
     { method: "GET", role: "viewer", path: "dispatches", heavy: true, summary: "Dispatches, newest first." },
@@ -69,10 +70,30 @@ export const runEndpoints: BoundEndpoint[] = [
       path: "dispatches",
       heavy: true,
       summary: "Send the basket, as a job. With the version that was looked at, only if nothing changed since.",
-      query: z.object({ version: stampSchema }),
+      query: z.object({ version: stampSchema, at: z.coerce.number().int().optional() }),
       status: 202,
     },
-    async ({ db, who, query }) => jobAnswer(await startDispatch(db, who, query.version ?? null)),
+    async ({ db, who, query }) => jobAnswer(await startDispatch(db, who, query.version ?? null, query.at ?? null)),
+  ),
+  inWorkspace(
+    {
+      method: "GET",
+      role: "viewer",
+      path: "dispatches/scheduled",
+      summary: "The dispatch that is set for later, or null.",
+    },
+    async ({ db }) => ok({ scheduled: await scheduledDispatch(db) }),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      role: "editor",
+      path: "dispatches/{id}/take-back-changes",
+      heavy: true,
+      summary: "Put the inverse of some changes of a dispatch into the basket.",
+      body: takeBackChangesSchema,
+    },
+    async ({ db, who, path, body }) => takeBackChanges(db, who, pathNumber(path, "id"), body),
   ),
   inWorkspace(
     { method: "GET", role: "viewer", path: "dispatches/{id}", heavy: true, summary: "A dispatch with its changes." },

@@ -1,5 +1,5 @@
 import { ok } from "@/core/kit/outcome";
-import { type startDispatch } from "../../dispatch/basket";
+import { type startDispatch } from "../../dispatch/dispatches";
 import { toCsv } from "@/core/dispatch/csv";
 import { windowSchema } from "../../results/window";
 import { readingSchema } from "../../catalogue/reading/open-feed";
