@@ -8,6 +8,7 @@ import { formatMoneyRound, formatMoneyShort } from "@/core/kit/money";
 import { dayLabel, parseDay } from "@/core/kit/days";
 import { REPORT_LABEL } from "@/core/results/reports/report-kinds";
 import type { TillStrip as Till } from "@/server/across/results/till";
+import { isTold } from "@/core/dispatch/effect";
 import type { BasketView } from "@/server/dispatch/basket";
 import { useApi } from "../../_lib/api";
 import { useApiPath, useWorkspace } from "../../_lib/workspace";
@@ -19,7 +20,7 @@ export function TillStrip({ till }: { till: Till | undefined }) {
   const basket = useApi<BasketView>(till && till.basket > 0 ? apiPath("basket?limit=1") : null);
   const money = (amount: number) => formatMoneyShort(amount, currency);
   const effect = basket.data?.effect;
-  const hasEffect = effect && (effect.stopped > 0 || effect.repriced > 0);
+  const hasEffect = effect && isTold(effect);
   return (
     <footer
       aria-label="Till strip"

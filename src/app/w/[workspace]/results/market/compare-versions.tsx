@@ -4,35 +4,17 @@ import { useState } from "react";
 import { formatCount, formatShare, plural } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";
 import type { Comparison, VersionResult } from "@/server/market/compare";
-import type { JobView } from "@/server/jobs/jobs";
 import { Button } from "@/ui/button";
 import { Select } from "@/ui/field";
 import { ErrorNote } from "@/ui/notes";
 import { Surface } from "@/ui/page";
-import { apiSend, toastError, useApi } from "../../../../_lib/api";
-import { useApiPath, useWorkspace } from "../../../../_lib/workspace";
+import { useWorkspace } from "../../../../_lib/workspace";
+import { useComparison } from "../../use-comparison";
 
 /** The account as it is beside the account with the basket, on the same days and draws. */
 export function CompareVersions() {
-  const apiPath = useApiPath();
   const [days, setDays] = useState(14);
-  const [started, setJob] = useState<string | null>(null);
-  // What was compared last stays, also for whoever leaves the page and comes back.
-  const jobs = useApi<JobView[]>(apiPath("jobs")).data;
-  const job =
-    started ?? jobs?.find(({ kind, state }) => kind === "market-compare" && state !== "cancelled")?.id ?? null;
-  const running = useApi<JobView>(job ? apiPath(`jobs/${job}`) : null, {
-    refetchInterval: (query) => (["waiting", "running"].includes(query.state.data?.state ?? "waiting") ? 500 : false),
-  });
-  const start = async () => {
-    try {
-      const { job: id } = await apiSend<{ job: string }>(apiPath("market/compare"), { days });
-      setJob(id);
-    } catch (error) {
-      toastError(error);
-    }
-  };
-  const isBusy = job !== null && (!running.data || ["waiting", "running"].includes(running.data.state));
+  const { start, hasJob, isBusy, progress, error, comparison } = useComparison();
   return (
     <Surface
       title="Two versions side by side"
@@ -50,7 +32,7 @@ export function CompareVersions() {
               </option>
             ))}
           </Select>
-          <Button disabled={isBusy} onClick={() => void start()}>
+          <Button disabled={isBusy} onClick={() => void start(days)}>
             Compare
           </Button>
         </span>
@@ -58,13 +40,12 @@ export function CompareVersions() {
     >
       {isBusy && (
         <p role="status" className="text-sm num">
-          Running {running.data ? `${running.data.progress.done} of ${running.data.progress.total ?? 2 * days}` : "…"}{" "}
-          days …
+          Running {progress ? `${progress.done} of ${progress.total ?? 2 * days}` : "…"} days …
         </p>
       )}
-      {running.data?.state === "failed" && running.data.error && <ErrorNote error={running.data.error} />}
-      {running.data?.state === "done" && <Versions comparison={running.data.result as Comparison} />}
-      {!job && (
+      {error && <ErrorNote error={error} />}
+      {comparison && <Versions comparison={comparison} />}
+      {!hasJob && (
         <p className="text-sm text-soft">
           The account as it is, and as it will be with what lies in the basket, over the same days with the same draws.
           Nothing is kept. The market knows what each is worth in truth, the best account found for the same money, and

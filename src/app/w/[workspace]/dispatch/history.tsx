@@ -1,0 +1,181 @@
+"use client";
+
+import { format } from "date-fns";
+import { useState } from "react";
+import { toast } from "sonner";
+import { formatDay } from "@/core/kit/days";
+import { formatCount, plural } from "@/core/kit/format";
+import { formatMoney } from "@/core/kit/money";
+import type { DispatchView } from "@/server/dispatch/dispatches";
+import type { SpanResult } from "@/server/dispatch/dispatch-effect";
+import { Button } from "@/ui/button";
+import { SidePanel } from "@/ui/dialog";
+import { ErrorNote, Loading } from "@/ui/notes";
+import { Surface } from "@/ui/page";
+import { apiSend, toastError, useApi } from "../../../_lib/api";
+import { useApiPath, useRefresh, useWorkspace } from "../../../_lib/workspace";
+
+export interface DispatchLine {
+  id: number;
+  sentAt: number | null;
+  fromDay: number | null;
+  /** Who sent it. */
+  who: string;
+  size: number;
+  words: string[];
+  takesBack: number | null;
+  takenBackBy: number | null;
+}
+
+/** What was sent, newest first; each opens to its changes and the weeks around it, and can be taken back. */
+export function History({
+  lines,
+  onTakeBack,
+  busy,
+}: {
+  lines: DispatchLine[];
+  onTakeBack: (id: number) => void;
+  busy: boolean;
+}) {
+  const [open, setOpen] = useState<number | null>(null);
+  if (lines.length === 0) return null;
+  return (
+    <Surface title="Sent">
+      <ul className="divide-y divide-line">
+        {lines.map((line) => (
+          <li key={line.id} className="flex items-start gap-3 py-2">
+            <button
+              type="button"
+              className="w-24 shrink-0 text-left font-semibold text-petrol hover:underline num"
+              onClick={() => setOpen(line.id)}
+            >
+              Dispatch {line.id}
+            </button>
+            <span className="w-32 shrink-0 text-soft num">
+              {line.sentAt ? format(line.sentAt, "d MMM HH:mm") : "–"}
+            </span>
+            <span className="flex-1 num">
+              {line.who !== "" && `${line.who}: `}
+              {line.words.join(" ")}
+              {line.fromDay !== null && <span className="text-soft"> In force from {formatDay(line.fromDay)}.</span>}
+              {line.takesBack !== null && <span className="text-soft"> Takes back dispatch {line.takesBack}.</span>}
+            </span>
+            {line.takenBackBy !== null ? (
+              <span className="text-soft">taken back by {line.takenBackBy}</span>
+            ) : (
+              <Button disabled={busy} onClick={() => onTakeBack(line.id)}>
+                Take back
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+      <SidePanel
+        open={open !== null}
+        onClose={() => setOpen(null)}
+        title={<span className="font-display text-lg font-semibold">Dispatch {open}</span>}
+      >
+        {open !== null && <DispatchDetail id={open} />}
+      </SidePanel>
+    </Surface>
+  );
+}
+
+function DispatchDetail({ id }: { id: number }) {
+  const apiPath = useApiPath();
+  const refresh = useRefresh();
+  const found = useApi<DispatchView>(apiPath(`dispatches/${id}`));
+  if (found.error) return <ErrorNote error={found.error.failure} />;
+  if (!found.data) return <Loading what="the dispatch" />;
+  const { effect, changes, size, around } = found.data;
+  const takeBack = async (key: string) => {
+    try {
+      await apiSend(apiPath(`dispatches/${id}/take-back-changes`), { keys: [key] });
+      toast.success("Its inverse lies in the basket, to be sent.");
+      await refresh();
+    } catch (error) {
+      toastError(error);
+    }
+  };
+  return (
+    <div className="space-y-5 text-sm">
+      <section>
+        <h3 className="mb-1 font-semibold">Before and after</h3>
+        {effect === null ? (
+          <p className="text-soft">Results do not reach over the days before and after it yet.</p>
+        ) : (
+          <>
+            <Spans label={`the ${plural(effect.campaigns, "campaign")} it touched`} of={effect.touched} />
+            <Spans label="the whole account" of={effect.all} />
+            <p className="mt-1 text-xs text-soft num">
+              {plural(effect.days, "day")} on each side, with the orders that are still to come. What the season or
+              others did is in it too.
+            </p>
+          </>
+        )}
+      </section>
+      {around.length > 0 && (
+        <section>
+          <h3 className="mb-1 font-semibold">What else happened then</h3>
+          <ul className="space-y-0.5">
+            {around.map(({ at, what, who }) => (
+              <li key={`${at}/${what}`} className="num">
+                <span className="text-soft">{format(at, "d MMM HH:mm")}</span> {what}
+                {who !== "" && <span className="text-soft"> · {who}</span>}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      <section>
+        <h3 className="mb-1 font-semibold">Changes</h3>
+        <ul className="divide-y divide-line">
+          {changes.map(({ key, text }) => (
+            <li key={key} className="flex items-start gap-2 py-1.5">
+              <span className="min-w-0 flex-1 num">{text}</span>
+              <Button look="quiet" aria-label={`Take back: ${text}`} onClick={() => void takeBack(key)}>
+                Take back
+              </Button>
+            </li>
+          ))}
+        </ul>
+        {size > changes.length && (
+          <p className="mt-1 text-soft num">
+            {formatCount(size - changes.length)} more only hold groups together, or are beyond the first thousand.
+          </p>
+        )}
+      </section>
+    </div>
+  );
+}
+
+function Spans({ label, of: { before, after } }: { label: string; of: { before: SpanResult; after: SpanResult } }) {
+  const { currency } = useWorkspace();
+  const roas = ({ cost, revenue }: SpanResult) => (cost > 0 ? (revenue / cost).toFixed(2) : "–");
+  return (
+    <table className="mb-2 w-full num" aria-label={`Before and after, ${label}`}>
+      <thead>
+        <tr className="text-right text-xs text-soft">
+          <th className="text-left font-normal">{label}</th>
+          <th className="font-normal">Spend</th>
+          <th className="font-normal">Orders</th>
+          <th className="font-normal">Ad sales</th>
+          <th className="font-normal">ROAS</th>
+        </tr>
+      </thead>
+      <tbody>
+        {[before, after].map((span) => (
+          <tr key={span.from} className="border-t border-line/60 text-right">
+            <td className="py-0.5 text-left">
+              {span.from} to {span.to}
+            </td>
+            <td>{formatMoney(span.cost, currency)}</td>
+            <td>{formatCount(Math.round(span.orders))}</td>
+            <td>{formatMoney(span.revenue, currency)}</td>
+            <td>{roas(span)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,154 @@
+import { beforeEach, describe, expect, it } from "vitest";
+import { diffRecords } from "@/core/kit/diff";
+import { isTold } from "@/core/dispatch/effect";
+import { intentSchema } from "@/core/account/intents";
+import { testCampaign } from "@/core/market/test-shop";
+import type { Database } from "@/db/client";
+import { editAccount } from "../account/edits";
+import { cancelJob, findJob } from "../jobs/jobs";
+import {
+  addToBasket,
+  importFeed,
+  liveStructure,
+  plannedStructure,
+  runToEnd,
+  runWaiting,
+  testWorkspace,
+} from "../testing";
+import type { WorkspaceInfo } from "../workspaces";
+import { basketFilterSchema, removeFromBasket, viewBasket } from "./basket";
+import { scheduledDispatch, startDispatch, takeBackChanges, viewDispatch } from "./dispatches";
+
+const ITEMS = Array.from({ length: 6 }, (_, i) => `I${i}`);
+const FEED = `id,title,price,category\n${ITEMS.map((id, i) => `${id},Rake ${i},${10 + i},Garden > Rakes`).join("\n")}\n`;
+
+let db: Database;
+let info: WorkspaceInfo;
+
+beforeEach(async () => {
+  ({ db, info } = await testWorkspace());
+  await importFeed({ db, info }, FEED);
+  await addToBasket(db, diffRecords({}, testCampaign("c:a", { name: "A" }, ITEMS, 500)), "first");
+  await addToBasket(db, diffRecords({}, testCampaign("c:b", { name: "B" }, ITEMS.slice(0, 2), 700)), "second");
+});
+
+const edit = (intent: object) => editAccount(db, "ann", null, intentSchema.parse(intent), "EUR");
+const look = (filter: object) => viewBasket(db, info, 0, 1000, basketFilterSchema.parse(filter));
+
+describe("the basket", () => {
+  it("lists every record once, by campaign and by cause, readable ones first", async () => {
+    await edit({ action: "exclude", items: ["I3"], reason: "wasteful" });
+    const all = await look({ all: "true" });
+    expect(all.found).toBe(all.total);
+    expect(new Set(all.changes.map(({ key }) => key)).size).toBe(all.total);
+    expect(all.byCampaign.reduce((sum, { changes }) => sum + changes, 0)).toBe(all.total);
+    expect(all.byReason.reduce((sum, { changes }) => sum + changes, 0)).toBe(all.total);
+    const readable = await look({});
+    expect(readable.found).toBe(readable.readable);
+    expect(readable.found).toBeLessThan(all.found);
+    expect(all.changes.slice(0, readable.found).map(({ key }) => key)).toEqual(readable.changes.map(({ key }) => key));
+    const b = await look({ campaign: "c:b" });
+    expect(new Set(b.changes.map(({ campaignName }) => campaignName))).toEqual(new Set(["B"]));
+    const none = await look({ campaign: "" });
+    expect(none.changes.map(({ text, item }) => [text, item])).toEqual([
+      ["Item I3 excluded everywhere: wasteful", "Rake 3"],
+    ]);
+    expect((await look({ reason: "second", campaign: "c:a" })).found).toBe(0);
+    expect((await look({ q: "campaign b" })).changes.map(({ key }) => key)).toContain("c:b");
+  });
+
+  it("gives all that a filter finds back, with what hangs below it, and nothing else", async () => {
+    const { found } = await look({ reason: "second", all: "true" });
+    const asked = { keys: { q: "", reason: "second", all: true } };
+    expect(await removeFromBasket(db, info, "ann", asked)).toEqual({ ok: true, value: { removed: found } });
+    const left = await plannedStructure(db);
+    expect(Object.keys(left).sort()).toEqual(Object.keys(testCampaign("c:a", {}, ITEMS, 500)).sort());
+  });
+
+  it("tells an effect only where past results speak of all of it", async () => {
+    await runToEnd(db, info, "dispatch", { takesBack: null });
+    await runToEnd(db, info, "market-run", { from: 20_700, through: 20_709, seed: "s" });
+    await edit({ action: "item-bid", items: ["I4"], bid: 250 });
+    const bids = (await look({})).effect!;
+    expect(isTold(bids)).toBe(true);
+    expect(bids.cost).toBeLessThan(0);
+    await edit({ action: "slot-factor", keys: ["c:a"], slot: "lead-row", factor: 2 });
+    expect(isTold((await look({})).effect!)).toBe(false);
+  });
+});
+
+describe("a dispatch", () => {
+  it("set for later waits, can be called off, and sends what lay there when it was set", async () => {
+    expect(await startDispatch(db, "ann", null, Date.now() - 1)).toMatchObject({ error: { code: "dispatch-when" } });
+    const set = await startDispatch(db, "ann", null, Date.now() + 60_000);
+    if (!set.ok) throw new Error(set.error.message);
+    expect(await scheduledDispatch(db)).toMatchObject({ job: set.value.id });
+    await runWaiting(db, info);
+    expect(await liveStructure(db)).toEqual({});
+    await cancelJob(db, set.value.id);
+    expect(await scheduledDispatch(db)).toBeNull();
+    expect(Object.keys(await plannedStructure(db))).toContain("c:b");
+
+    const again = await startDispatch(db, "ann", null, Date.now() + 60_000);
+    if (!again.ok) throw new Error(again.error.message);
+    await edit({ action: "budget", keys: ["c:a"], dailyBudget: 7_000 });
+    await db.$client.execute({ sql: "UPDATE jobs SET not_before = 1 WHERE id = ?", args: [again.value.id] });
+    await runWaiting(db, info);
+    expect((await findJob(db, again.value.id))!.state).toBe("done");
+    const live = (await liveStructure(db))["c:a"] as { dailyBudget: number };
+    expect(live.dailyBudget).not.toBe(7_000);
+    expect((await look({})).total).toBe(1);
+  });
+
+  it("gives single changes back through the basket, unless they were changed since or hold others", async () => {
+    await runToEnd(db, info, "dispatch", { takesBack: null });
+    await edit({ action: "budget", keys: ["c:a"], dailyBudget: 7_000 });
+    await edit({ action: "budget", keys: ["c:b"], dailyBudget: 8_000 });
+    await runToEnd(db, info, "dispatch", { takesBack: null });
+    const before = await liveStructure(db);
+    expect(await takeBackChanges(db, "ann", 2, { keys: ["c:b"] })).toEqual({ ok: true, value: { changes: 1 } });
+    const planned = await plannedStructure(db);
+    expect(planned["c:a"]).toEqual(before["c:a"]);
+    expect(planned["c:b"]).not.toEqual(before["c:b"]);
+    await edit({ action: "budget", keys: ["c:a"], dailyBudget: 9_000 });
+    expect(await takeBackChanges(db, "ann", 2, { keys: ["c:a"] })).toMatchObject({
+      error: { code: "dispatch-overtaken" },
+    });
+    expect(await takeBackChanges(db, "ann", 2, { keys: ["nothing"] })).toMatchObject({
+      error: { code: "dispatch-changes-unknown" },
+    });
+    expect(await takeBackChanges(db, "ann", 1, { keys: ["g:c:b"] })).toMatchObject({
+      error: { code: "dispatch-holds-more" },
+    });
+  });
+
+  it("shows the days before and after it, of what it touched and of all", async () => {
+    await runToEnd(db, info, "dispatch", { takesBack: null });
+    await runToEnd(db, info, "market-run", { from: 20_700, through: 20_709, seed: "s" });
+    await edit({ action: "budget", keys: ["c:b"], dailyBudget: 1_000 });
+    await runToEnd(db, info, "dispatch", { takesBack: null });
+    const early = await viewDispatch(db, info, 2);
+    expect(early.ok && early.value.effect).toBeNull();
+    await runToEnd(db, info, "market-run", { from: 20_710, through: 20_713, seed: "s" });
+    const view = await viewDispatch(db, info, 2);
+    const effect = view.ok ? view.value.effect! : null;
+    expect(effect).toMatchObject({ days: 4, campaigns: 1 });
+    const spent = async (from: number, to: number, campaign: string) => {
+      const sql = `SELECT sum(f.cost) FROM item_facts f JOIN codes c ON c.no = f.campaign WHERE f.day BETWEEN ? AND ? AND c.text LIKE ?`;
+      const { rows } = await db.$client.execute({ sql, args: [from, to, campaign] });
+      return Number(rows[0]![0]);
+    };
+    expect(effect!.touched.before.cost).toBe(await spent(20_706, 20_709, "c:b"));
+    expect(effect!.touched.after.cost).toBe(await spent(20_710, 20_713, "c:b"));
+    expect(effect!.all.before.cost).toBe(await spent(20_706, 20_709, "%"));
+    expect((await viewDispatch(db, info, 99)).ok).toBe(false);
+  });
+
+  it("has the same list of changes however it is read", async () => {
+    const found = (await look({})).changes.map(({ text }) => text);
+    await runToEnd(db, info, "dispatch", { takesBack: null });
+    const view = await viewDispatch(db, info, 1);
+    expect(view.ok && view.value.changes.map(({ text }) => text).sort()).toEqual([...found].sort());
+    expect((await look({})).effect).toBeNull();
+  });
+});
