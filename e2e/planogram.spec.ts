@@ -34,7 +34,7 @@ test("a structure to start from is adjusted, proved over the whole account, and 
   await watering.fill("100");
   await watering.press("Enter");
   await expect(page.getByRole("button", { name: "Let Watering share again" })).toBeVisible();
-  await expect(page.getByRole("row", { name: /^8 campaigns/ })).toContainText("€205.00");
+  await expect(page.getByRole("status", { name: "In all" })).toContainText("budget €205.00 a day");
   await expect(page.getByText("€205.00 here")).toBeVisible();
 
   // Only some values, and no ads for the others: said as left out on purpose, and as what would lose its home.

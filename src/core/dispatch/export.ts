@@ -10,11 +10,14 @@ const COLUMNS: ExportColumn[] = [
   ...(["ad_group", "ad_group_status", "ad_group_bid", "product_group", "role", "product_group_status", "bid"] as const),
 ];
 
+/** The headings of a structure's file. */
+export const STRUCTURE_HEADINGS: string[] = ["level", ...COLUMNS, "key"];
+
 /**
- * An account's structure as CSV: a row a record, each campaign with its ad groups and what they hold below it, then what
+ * An account's structure as rows of a file: a row a record, each campaign with its ad groups and what they hold below it, then what
  * stands beside campaigns. Money in currency units.
  */
-export function structureCsv(account: Account): string {
+export function structureRows(account: Account): (string | number | null)[][] {
   const known = knownIn(account);
   const rows: (string | number | null)[][] = [];
   const put = (record: AccountRecord, above: ExportCells) => {
@@ -42,5 +45,10 @@ export function structureCsv(account: Account): string {
     }
   }
   for (const record of records) if (!told.has(record)) put(record, {});
-  return toCsv(["level", ...COLUMNS, "key"], rows);
+  return rows;
+}
+
+/** An account's structure as CSV. */
+export function structureCsv(account: Account): string {
+  return toCsv(STRUCTURE_HEADINGS, structureRows(account));
 }

@@ -11,6 +11,7 @@ export interface RowMeasures {
   cost?: Float64Array;
   clicks?: Float64Array;
   revenue?: Float64Array;
+  orders?: Float64Array;
 }
 
 /**
@@ -26,6 +27,7 @@ export interface Plan {
   items: Uint32Array;
   cost: Float64Array;
   revenue: Float64Array;
+  orders: Float64Array;
   /** First node of each level, with one more entry for the end. */
   levelStart: number[];
   /** The deepest node of each catalogue row, or -1 when a rule leaves the row out. */
@@ -144,12 +146,14 @@ function sumUp(parent: number[], home: Int32Array, measures: RowMeasures) {
   const items = new Uint32Array(parent.length);
   const cost = new Float64Array(parent.length);
   const revenue = new Float64Array(parent.length);
+  const orders = new Float64Array(parent.length);
   for (let row = 0; row < home.length; row++) {
     const node = home[row]!;
     if (node < 0) continue;
     items[node] = items[node]! + 1;
     if (measures.cost) cost[node] = cost[node]! + measures.cost[row]!;
     if (measures.revenue) revenue[node] = revenue[node]! + measures.revenue[row]!;
+    if (measures.orders) orders[node] = orders[node]! + measures.orders[row]!;
   }
   for (let node = parent.length - 1; node >= 0; node--) {
     const above = parent[node]!;
@@ -157,8 +161,9 @@ function sumUp(parent: number[], home: Int32Array, measures: RowMeasures) {
     items[above] = items[above]! + items[node]!;
     cost[above] = cost[above]! + cost[node]!;
     revenue[above] = revenue[above]! + revenue[node]!;
+    orders[above] = orders[above]! + orders[node]!;
   }
-  return { items, cost, revenue };
+  return { items, cost, revenue, orders };
 }
 
 /** The codes that a split does not take, or null where it takes all. Items without a value are taken unless values are named by hand. */

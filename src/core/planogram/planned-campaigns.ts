@@ -28,8 +28,12 @@ export interface PlannedGroup {
   /** Node of the plan, or -1 when the line lies above the first split. */
   node: number;
   items: number;
+  /** Units that it forms. */
+  productGroups: number;
+  /** What its items brought over the measured days, wherever they were served; money in mills. */
   cost: number;
   revenue: number;
+  orders: number;
 }
 
 export interface PlannedCampaign extends PlannedGroup {
@@ -54,6 +58,7 @@ export function plannedCampaigns(
     if (list) list.push(node);
     else childrenOf.set(campaign, [node]);
   }
+  const [unitsOfCampaign, unitsOfGroup] = [productGroupsAt(plan, campaignLine), productGroupsAt(plan, adGroupLine)];
   const labelsOf = (node: number) => nodePath(plan, node).map((at) => nodeLabel(plan, at));
   const base = { purpose: planogram.purpose, planogram: planogram.name };
   const campaignNames = settleNames(
@@ -81,6 +86,7 @@ export function plannedCampaigns(
     namesNumbered += groupNames.numbered;
     return {
       ...sumsAt(plan, node),
+      productGroups: unitsOfCampaign.get(node) ?? 0,
       key: keys[i]!,
       name,
       node,
@@ -88,6 +94,7 @@ export function plannedCampaigns(
       isSetByHand: planogram.budgets?.[keys[i]!] !== undefined,
       adGroups: groupNodes.map((group, j) => ({
         ...sumsAt(plan, group),
+        productGroups: unitsOfGroup.get(group) ?? 0,
         key: `g:${nodeKey(planogram, plan, group)}`,
         name: groupNames.names[j]!,
         node: group,
@@ -123,13 +130,15 @@ function sumsAt(plan: Plan, node: number) {
       items: plan.items[node]!,
       cost: plan.cost[node]!,
       revenue: plan.revenue[node]!,
+      orders: plan.orders[node]!,
     };
   }
-  const total = { items: 0, cost: 0, revenue: 0 };
+  const total = { items: 0, cost: 0, revenue: 0, orders: 0 };
   for (let top = 0; top < plan.levelStart[1]!; top++) {
     total.items += plan.items[top]!;
     total.cost += plan.cost[top]!;
     total.revenue += plan.revenue[top]!;
+    total.orders += plan.orders[top]!;
   }
   return total;
 }
@@ -149,14 +158,32 @@ export function ancestorAt(plan: Plan, node: number, level: number): number {
   return at;
 }
 
-/** How many product groups (units) the plan forms: the distinct paths of values down the whole ladder. */
-export function countProductGroups(plan: Plan): number {
+/**
+ * How many product groups (units) each node of a level forms: the distinct paths of values down the whole ladder. Values
+ * are named one by one, so a pooled branch forms as many as it pools.
+ */
+export function productGroupsAt(plan: Plan, level: number): Map<number, number> {
+  const counts = new Map<number, number>();
+  const add = (node: number) => counts.set(node, (counts.get(node) ?? 0) + 1);
   const deepest = plan.columns.length;
-  const from = plan.levelStart[deepest - 1]!;
-  if (plan.pooled.every((pool) => pool === null)) return plan.levelStart[deepest]! - from;
+  if (plan.pooled.every((pool) => pool === null)) {
+    for (let node = plan.levelStart[deepest - 1]!; node < plan.levelStart[deepest]!; node++) {
+      add(ancestorAt(plan, node, level));
+    }
+    return counts;
+  }
   const paths = new Set<string>();
   for (let row = 0; row < plan.home.length; row++) {
-    if (plan.home[row]! >= 0) paths.add(plan.columns.map((column) => column.codes[row]).join("/"));
+    if (plan.home[row]! < 0) continue;
+    const path = plan.columns.map((column) => column.codes[row]).join("/");
+    if (paths.has(path)) continue;
+    paths.add(path);
+    add(ancestorAt(plan, plan.home[row]!, level));
   }
-  return paths.size;
+  return counts;
+}
+
+/** How many product groups (units) the plan forms in all. */
+export function countProductGroups(plan: Plan): number {
+  return productGroupsAt(plan, 0).get(-1) ?? 0;
 }

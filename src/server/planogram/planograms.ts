@@ -7,6 +7,8 @@ import { fail, giveUp, ok, type Failure, type Outcome } from "@/core/kit/outcome
 import { nodePath, nodeLabel, planCatalogue, type Plan, type RowMeasures } from "@/core/planogram/plan";
 import { ancestorAt } from "@/core/planogram/planned-campaigns";
 import type { Planogram } from "@/core/planogram/planogram";
+import { Account } from "@/core/account/account";
+import { plannedRecords } from "@/core/planogram/planned-records";
 import { previewPlan, type PlanogramPreview } from "@/core/planogram/preview";
 import { shelfColumn } from "@/core/account/records/labels";
 import { fieldsIn, matchRows } from "@/core/catalogue/where";
@@ -52,7 +54,7 @@ export async function rowMeasures(db: Database): Promise<RowMeasures> {
   const days = await resultDays(db);
   if (!days) return {};
   const { rows } = await loadWindow(db, windowEnding(days.to, MEASURE_DAYS));
-  return { cost: rows.cost, clicks: rows.clicks, revenue: rows.revenue };
+  return { cost: rows.cost, clicks: rows.clicks, revenue: rows.revenue, orders: rows.orders };
 }
 
 export interface SplitField {
@@ -174,7 +176,16 @@ export async function planFor(
 export async function previewPlanogram(db: Database, planogram: Planogram): Promise<Outcome<PlanogramPreview>> {
   const planned = await planFor(db, planogram);
   if (!planned.ok) return planned;
-  return ok(previewPlan(planogram, planned.value.plan, planned.value.catalogue));
+  const span = await resultDays(db);
+  const days = span ? Math.min(MEASURE_DAYS, span.to - span.from + 1) : 0;
+  return ok(previewPlan(planogram, planned.value.plan, planned.value.catalogue, days));
+}
+
+/** The records that a planogram stands for, as an account of their own: what a file shows before anything exists. */
+export async function plannedStructureOf(db: Database, planogram: Planogram): Promise<Outcome<Account>> {
+  const planned = await planFor(db, planogram);
+  if (!planned.ok) return planned;
+  return ok(Account.fromStructure(plannedRecords(planogram, planned.value.plan, planned.value.catalogue)));
 }
 
 export interface PlannedItems {

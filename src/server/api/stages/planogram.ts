@@ -8,6 +8,7 @@ import { fail, ok } from "@/core/kit/outcome";
 import {
   findPlanogram,
   listPlanograms,
+  plannedStructureOf,
   previewItems,
   previewPlanogram,
   savePlanogram,
@@ -16,17 +17,31 @@ import {
 } from "../../planogram/planograms";
 import { provePlanogram } from "../../planogram/prove";
 import { putRecords, recordsSchema } from "../../account/put-records";
-import { inWorkspace, type BoundEndpoint } from "../endpoint";
+import { inWorkspace, type BoundEndpoint, type FileAnswer } from "../endpoint";
 import { planogramSchema } from "@/core/planogram/planogram";
 import { resultDays } from "../../results/load";
-import { structureCsv } from "@/core/dispatch/export";
+import type { Account } from "@/core/account/account";
+import { STRUCTURE_HEADINGS, structureRows } from "@/core/dispatch/export";
 import { windowOfDays } from "../../results/window";
 import { z } from "zod";
 import { sinceSchema } from "../../meanwhile";
-import { days, page, jobAnswer } from "./shared";
+import { csv, days, page, jobAnswer, xlsx } from "./shared";
 
 /** The account's version that was looked at: records that changed since are not overwritten. */
 const stamped = z.object({ version: stampSchema });
+
+const fileSchema = z.object({ format: z.enum(["csv", "xlsx", "json"]).default("json") });
+
+/** An account's structure as a file. */
+function structureFile(account: Account, format: "csv" | "xlsx" | "json", name: string): FileAnswer {
+  if (format === "xlsx") return xlsx(`${name}.xlsx`, STRUCTURE_HEADINGS, structureRows(account));
+  if (format === "csv") return csv(`${name}.csv`, STRUCTURE_HEADINGS, structureRows(account));
+  return {
+    file: JSON.stringify([...account.records()], null, 1),
+    name: `${name}.json`,
+    contentType: "application/json",
+  };
+}
 
 /** Operations of the planogram stage. */
 export const planogramEndpoints: BoundEndpoint[] = [
@@ -62,6 +77,21 @@ export const planogramEndpoints: BoundEndpoint[] = [
       body: planogramSchema,
     },
     async ({ db, body }) => previewPlanogram(db, body),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      role: "viewer",
+      path: "planograms/preview/file",
+      heavy: true,
+      summary: "The structure that a planogram would make, as CSV, XLSX or JSON, before anything exists.",
+      query: fileSchema,
+      body: planogramSchema,
+    },
+    async ({ db, body, query }) => {
+      const account = await plannedStructureOf(db, body);
+      return account.ok ? structureFile(account.value, query.format, body.key) : account;
+    },
   ),
   inWorkspace(
     {
@@ -192,18 +222,9 @@ export const planogramEndpoints: BoundEndpoint[] = [
       role: "viewer",
       path: "structure",
       heavy: true,
-      summary: "The account's structure, basket included, as CSV or JSON.",
-      query: z.object({ format: z.enum(["csv", "json"]).default("json") }),
+      summary: "The account's structure, basket included, as CSV, XLSX or JSON.",
+      query: fileSchema,
     },
-    async ({ db, query }) => {
-      const account = await plannedAccount(db);
-      return query.format === "csv"
-        ? { file: structureCsv(account), name: "structure.csv", contentType: "text/csv; charset=utf-8" }
-        : {
-            file: JSON.stringify([...account.records()], null, 1),
-            name: "structure.json",
-            contentType: "application/json",
-          };
-    },
+    async ({ db, query }) => structureFile(await plannedAccount(db), query.format, "structure"),
   ),
 ];

@@ -341,6 +341,7 @@ export function Builder({
                 const { [campaign]: _, ...rest } = draft.budgets ?? {};
                 set({ budgets: mills === null ? rest : { ...rest, [campaign]: mills } });
               }}
+              onRepair={set}
             />
           )}
         </div>

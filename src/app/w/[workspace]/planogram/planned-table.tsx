@@ -1,0 +1,117 @@
+"use client";
+
+import { ChevronRight } from "lucide-react";
+import { useState } from "react";
+import { formatCount, plural } from "@/core/kit/format";
+import { formatMoney } from "@/core/kit/money";
+import { LEAST_ORDERS, ordersAMonth, type PlanogramPreview } from "@/core/planogram/preview";
+import type { PlannedGroup } from "@/core/planogram/planned-campaigns";
+import { cx } from "@/ui/cx";
+import { DataTable, type TableColumn } from "@/ui/data-table";
+import { useWorkspace } from "../../../_lib/workspace";
+import { BudgetCell } from "./budget-cell";
+import { plannedRows, type PlannedRow } from "./planned-rows";
+
+/** The plan as a tree in a table of any size: what each campaign and ad group holds, what that brought, whether it is enough to learn from. */
+export function PlannedTable({
+  preview: { campaigns, days },
+  q,
+  onItems,
+  onBudget,
+}: {
+  preview: PlanogramPreview;
+  q: string;
+  onItems: (group: PlannedGroup) => void;
+  onBudget: (campaign: string, mills: number | null) => void;
+}) {
+  const { currency } = useWorkspace();
+  const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
+  const [sort, setSort] = useState("");
+  const rows = plannedRows(campaigns, open, q, sort);
+  const toggle = (key: string) =>
+    setOpen((old) => {
+      const next = new Set(old);
+      if (!next.delete(key)) next.add(key);
+      return next;
+    });
+  const columns: TableColumn<PlannedRow>[] = [
+    {
+      ...{ key: "name", label: "Campaign and ad groups", width: "1fr", sort: "name" },
+      cell: ({ group, campaign, isOpen }) =>
+        campaign ? (
+          <button
+            type="button"
+            aria-expanded={isOpen}
+            title={group.name}
+            onClick={() => toggle(group.key)}
+            className="flex w-full min-w-0 items-center gap-1 text-left font-semibold"
+          >
+            <ChevronRight aria-hidden className={cx("size-4 shrink-0 transition-transform", isOpen && "rotate-90")} />
+            <span className="truncate">{group.name}</span>
+            <span className="shrink-0 font-normal text-soft">· {plural(campaign.adGroups.length, "ad group")}</span>
+          </button>
+        ) : (
+          <span className="pl-8" title={group.name}>
+            {group.name}
+          </span>
+        ),
+    },
+    {
+      ...{ key: "items", label: "Items", width: 64, align: "right", sort: "items" },
+      cell: ({ group }) => (
+        <button type="button" className="text-petrol hover:underline num" onClick={() => onItems(group)}>
+          {formatCount(group.items)}
+        </button>
+      ),
+    },
+    {
+      ...{ key: "groups", label: "Groups", width: 66, align: "right", sort: "groups" },
+      about: "Product groups that it forms.",
+      cell: ({ group }) => formatCount(group.productGroups),
+    },
+    {
+      ...{ key: "revenue", label: "Sales", width: 92, align: "right", sort: "revenue" },
+      about: `What its items sold by ads in the last ${plural(days, "day")}.`,
+      cell: ({ group }) => formatMoney(group.revenue, currency),
+    },
+    {
+      ...{ key: "roas", label: "ROAS", width: 58, align: "right", sort: "roas" },
+      cell: ({ group: { cost, revenue } }) => (
+        <span title={`spend ${formatMoney(cost, currency)}`}>{cost > 0 ? (revenue / cost).toFixed(2) : "–"}</span>
+      ),
+    },
+    {
+      ...{ key: "orders", label: "Orders a month", width: 118, align: "right", sort: "orders" },
+      about: "What it can expect, from what its items brought. With too few it learns nothing.",
+      cell: ({ group, campaign }) => <Expected group={group} days={days} isCampaign={campaign !== null} />,
+    },
+    {
+      ...{ key: "budget", label: "Budget a day", width: 112, align: "right", sort: "budget" },
+      cell: ({ campaign }) => campaign && <BudgetCell campaign={campaign} onBudget={onBudget} />,
+    },
+  ];
+  return (
+    <DataTable
+      label="What it would make"
+      columns={columns}
+      total={rows.length}
+      rowAt={(index) => rows[index]}
+      keyOf={({ group }) => group.key}
+      sort={sort}
+      onSort={setSort}
+      empty={<p className="p-4 text-sm text-soft">Nothing in the plan is called like that.</p>}
+    />
+  );
+}
+
+function Expected({ group, days, isCampaign }: { group: PlannedGroup; days: number; isCampaign: boolean }) {
+  const orders = ordersAMonth(group, days);
+  if (orders === null) return <span className="text-soft">–</span>;
+  const isThin = isCampaign && orders < LEAST_ORDERS;
+  return (
+    <span className={isThin ? "font-semibold text-ember" : undefined}>
+      {isThin && "▾ "}
+      {orders < 10 ? orders.toFixed(1) : formatCount(Math.round(orders))}
+    </span>
+  );
+}
