@@ -47,7 +47,7 @@ export const POOLED = -1;
 
 /** Items that a rule of the planogram leaves out on purpose. */
 export interface LeftOut {
-  rule: "filter" | "sold out" | "not taken";
+  rule: "filter" | "sold out" | "not taken" | "excluded";
   /** The split that does not take them, from 1 on. */
   split?: number;
   items: number;

@@ -1,4 +1,5 @@
 import type { Account } from "@/core/account/account";
+import { ColumnReader, excludedRows } from "@/core/account/walk";
 import { countLostHomes } from "@/core/account/homes";
 import { plannedRecords } from "@/core/planogram/planned-records";
 import { ok, type Outcome } from "@/core/kit/outcome";
@@ -49,11 +50,12 @@ export async function provePlanogram(db: Database, planogram: Planogram): Promis
   const { diff } = replan(live, records, last, planogram.key, planogram.replaces);
   const after = live.with(diff);
   const [was, is] = [await walkAccount(db, live), await walkAccount(db, after)];
+  const own = ownHomes(is, after, planogram.key, plan.home);
   return ok({
     before: homesOf(was),
     after: homesOf(is),
-    own: ownHomes(is, planogram.key, plan.home),
-    leftOutBy: plan.leftOutBy,
+    own: own.homes,
+    leftOutBy: own.excluded > 0 ? [...plan.leftOutBy, { rule: "excluded", items: own.excluded }] : plan.leftOutBy,
     lost: countLostHomes(was.proof, is.proof, after, is.catalogue),
     ...handOver(was, is, after, planogram.key),
     money: moneyOf(after, planogram.key),
@@ -64,23 +66,31 @@ function homesOf({ proof: { none, one, several, leaks } }: WalkedAccount): Homes
   return { none, one, several, leaks: leaks.length };
 }
 
-/** The items that a plan takes, by how many of its own groups serve them. */
-function ownHomes({ serving }: WalkedAccount, origin: string, home: Int32Array): Homes {
-  const homes = new Uint16Array(home.length);
+/** The items that a plan takes, by how many of its own groups serve them; those that exclusions keep out everywhere are counted apart. */
+function ownHomes(
+  { serving, catalogue }: WalkedAccount,
+  account: Account,
+  origin: string,
+  home: Int32Array,
+): { homes: Homes; excluded: number } {
+  const counts = new Uint16Array(home.length);
   let leaks = 0;
   for (const { campaign, rows, leak } of serving) {
     if (campaign.origin !== origin) continue;
     if (leak) leaks++;
-    for (let i = 0; i < rows.length; i++) homes[rows[i]!]!++;
+    for (let i = 0; i < rows.length; i++) counts[rows[i]!]!++;
   }
-  const found = { none: 0, one: 0, several: 0, leaks };
+  const isExcluded = excludedRows(account.all("exclusion"), new ColumnReader(catalogue));
+  const homes = { none: 0, one: 0, several: 0, leaks };
+  let excluded = 0;
   for (let row = 0; row < home.length; row++) {
     if (home[row]! < 0) continue;
-    if (homes[row] === 0) found.none++;
-    else if (homes[row] === 1) found.one++;
-    else found.several++;
+    if (counts[row] === 0 && isExcluded("", row)) excluded++;
+    else if (counts[row] === 0) homes.none++;
+    else if (counts[row] === 1) homes.one++;
+    else homes.several++;
   }
-  return found;
+  return { homes, excluded };
 }
 
 /** Which campaigns give items away, and which go on to serve some first that the plan serves too. */

@@ -57,7 +57,7 @@ export function PlannedTable({
         ),
     },
     {
-      ...{ key: "items", label: "Items", width: 64, align: "right", sort: "items" },
+      ...{ key: "items", label: "Items", width: 58, align: "right", sort: "items" },
       cell: ({ group }) => (
         <button type="button" className="text-petrol hover:underline num" onClick={() => onItems(group)}>
           {formatCount(group.items)}
@@ -65,28 +65,28 @@ export function PlannedTable({
       ),
     },
     {
-      ...{ key: "groups", label: "Groups", width: 66, align: "right", sort: "groups" },
+      ...{ key: "groups", label: "Groups", width: 62, align: "right", sort: "groups" },
       about: "Product groups that it forms.",
       cell: ({ group }) => formatCount(group.productGroups),
     },
     {
-      ...{ key: "revenue", label: "Sales", width: 92, align: "right", sort: "revenue" },
+      ...{ key: "revenue", label: "Sales", width: 86, align: "right", sort: "revenue" },
       about: `What its items sold by ads in the last ${plural(days, "day")}.`,
       cell: ({ group }) => formatMoney(group.revenue, currency),
     },
     {
-      ...{ key: "roas", label: "ROAS", width: 58, align: "right", sort: "roas" },
+      ...{ key: "roas", label: "ROAS", width: 54, align: "right", sort: "roas" },
       cell: ({ group: { cost, revenue } }) => (
         <span title={`spend ${formatMoney(cost, currency)}`}>{cost > 0 ? (revenue / cost).toFixed(2) : "–"}</span>
       ),
     },
     {
-      ...{ key: "orders", label: "Orders a month", width: 118, align: "right", sort: "orders" },
+      ...{ key: "orders", label: "Orders/mo", width: 82, align: "right", sort: "orders" },
       about: "What it can expect, from what its items brought. With too few it learns nothing.",
       cell: ({ group, campaign }) => <Expected group={group} days={days} isCampaign={campaign !== null} />,
     },
     {
-      ...{ key: "budget", label: "Budget a day", width: 112, align: "right", sort: "budget" },
+      ...{ key: "budget", label: "Budget", width: 102, align: "right", sort: "budget" },
       cell: ({ campaign }) => campaign && <BudgetCell campaign={campaign} onBudget={onBudget} />,
     },
   ];

@@ -11,7 +11,7 @@ import { useWorkspace } from "../../../_lib/workspace";
 
 function ruleWords({ rule, split }: LeftOut, planogram: Planogram): string {
   if (rule === "filter") return "outside the filter";
-  if (rule === "sold out") return "sold out";
+  if (rule === "sold out" || rule === "excluded") return rule;
   return `not taken by split ${split}, ${columnLabel(planogram.ladder[(split ?? 1) - 1]?.by ?? "")}`;
 }
 
