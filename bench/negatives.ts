@@ -34,7 +34,10 @@ export async function benchNegatives(): Promise<Figure[]> {
     .slice(0, 10_000)
     .map((value): ThoughtOf => ({ what: "term", match: "exact", value, scope: null }));
   const words = comparedWords(phrase);
-  const plain = await timed(3, () => past.labels.filter((label) => matches(words, comparedWords(label), "phrase")).length);
+  const plain = await timed(
+    3,
+    () => past.labels.filter((label) => matches(words, comparedWords(label), "phrase")).length,
+  );
   const replay = await timed(5, () => replayNegatives(one, past, index));
   const indexed = await timed(3, () => indexTerms(past.labels));
   const bulk = await timed(3, () => replayNegatives(many, past, index));

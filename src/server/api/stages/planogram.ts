@@ -3,6 +3,7 @@ import { editAccount, editDiffSchema, stampSchema, takeBackEdit } from "../../ac
 import { plannedAccount } from "../../account/state";
 import { viewAccount, viewProductGroups } from "../../planogram/workbench";
 import { groupItemsSchema, itemsOfGroup } from "../../planogram/group-items";
+import { keepReadBack, previewReadBack, readBackSchema } from "../../dispatch/read-back";
 import { enqueueJob } from "../../jobs/jobs";
 import { fail, ok } from "@/core/kit/outcome";
 import {
@@ -226,5 +227,29 @@ export const planogramEndpoints: BoundEndpoint[] = [
       query: fileSchema,
     },
     async ({ db, query }) => structureFile(await plannedAccount(db), query.format, "structure"),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      role: "viewer",
+      path: "structure/read-back/preview",
+      heavy: true,
+      summary: "What an edited structure file (CSV, or cells of a spreadsheet) would change, line by line.",
+      body: readBackSchema,
+      bodyMb: 64,
+    },
+    async ({ db, info, body }) => previewReadBack(db, info, body.text),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      role: "editor",
+      path: "structure/read-back",
+      heavy: true,
+      summary: "Put what an edited structure file changes into the basket.",
+      body: readBackSchema,
+      bodyMb: 64,
+    },
+    async ({ db, who, body }) => keepReadBack(db, who, body.text),
   ),
 ];

@@ -2,6 +2,7 @@
 
 import { Download } from "lucide-react";
 import { parseAsString, useQueryState } from "nuqs";
+import { useState } from "react";
 import { plural } from "@/core/kit/format";
 import type { Planogram } from "@/core/planogram/planogram";
 import type { AccountView } from "@/server/planogram/workbench";
@@ -9,6 +10,7 @@ import { Button, buttonClasses } from "@/ui/button";
 import { EmptyNote } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
 import { useDays, useWorkspace } from "../../../_lib/workspace";
+import { ReadBack } from "./read-back";
 import { WorkbenchTable } from "./workbench-table";
 
 /** The account as it is with the basket on it: campaigns, ad groups and product groups, picked and edited in place. */
@@ -23,6 +25,7 @@ export function Workbench({
 }) {
   const { slug } = useWorkspace();
   const [days] = useDays();
+  const [isReading, setReading] = useState(false);
   const [q, setQ] = useQueryState("q", parseAsString.withDefault(""));
   const campaigns = view.lines.filter((line) => line.level === "campaign");
   const adGroups = view.lines.filter((line) => line.level === "adGroup");
@@ -41,6 +44,10 @@ export function Workbench({
         <a className={buttonClasses("plain")} href={`/api/v1/${slug}/structure?format=json`} download>
           <Download aria-hidden className="size-3.5" /> JSON
         </a>
+        <a className={buttonClasses("plain")} href={`/api/v1/${slug}/structure?format=xlsx`} download>
+          XLSX
+        </a>
+        <Button onClick={() => setReading(true)}>Read a file back</Button>
         {planograms.map((planogram) => (
           <Button key={planogram.key} onClick={() => onPlan(planogram.key)}>
             Replan {planogram.name}
@@ -71,6 +78,7 @@ export function Workbench({
           </p>
         </>
       )}
+      {isReading && <ReadBack onClose={() => setReading(false)} />}
     </div>
   );
 }

@@ -1,0 +1,65 @@
+import Papa from "papaparse";
+import { z } from "zod";
+import { detectDelimiter } from "@/core/catalogue/detect";
+import { changesInWords, type ChangeWords } from "@/core/account/words";
+import { readBack, type ReadBackFault } from "@/core/dispatch/read-back";
+import { diffSize } from "@/core/kit/diff";
+import { plural } from "@/core/kit/format";
+import { fail, ok, type Outcome } from "@/core/kit/outcome";
+import type { Database } from "@/db/client";
+import { commit } from "../account/commit";
+import { plannedAccount } from "../account/state";
+import type { WorkspaceInfo } from "../workspaces";
+
+export const readBackSchema = z.object({
+  /** The file's text, or cells copied out of a spreadsheet. */
+  text: z.string().min(1).max(60_000_000),
+});
+
+/** What a file that was edited elsewhere would change. */
+export interface ReadBackView {
+  lines: number;
+  same: number;
+  changes: number;
+  /** The first of them in words. */
+  words: ChangeWords[];
+  faults: ReadBackFault[];
+  moreFaults: number;
+}
+
+const MOST_TOLD = 100;
+
+function parse(text: string): { headings: string[]; rows: string[][] } {
+  const clean = text.replace(/^\uFEFF/, "");
+  const delimiter = clean.split("\n", 1)[0]!.includes("\t") ? "\t" : detectDelimiter(clean.slice(0, 20_000));
+  const [headings = [], ...rows] = Papa.parse<string[]>(clean, { delimiter, skipEmptyLines: false }).data;
+  return { headings, rows };
+}
+
+/** What a file would change, before it is in the basket. */
+export async function previewReadBack(db: Database, info: WorkspaceInfo, text: string): Promise<Outcome<ReadBackView>> {
+  const { headings, rows } = parse(text);
+  const planned = await plannedAccount(db);
+  const { draft, faults, same } = readBack(planned, headings, rows);
+  const diff = draft.diff();
+  return ok({
+    ...{ lines: rows.length, same, changes: diffSize(diff) },
+    words: changesInWords(planned, diff, info.currency).slice(0, MOST_TOLD),
+    faults: faults.slice(0, MOST_TOLD),
+    moreFaults: Math.max(0, faults.length - MOST_TOLD),
+  });
+}
+
+/** Puts what a file changes into the basket; lines with faults are left out, as the preview said. */
+export function keepReadBack(db: Database, who: string, text: string): Promise<Outcome<{ changes: number }>> {
+  const { headings, rows } = parse(text);
+  return commit(db, who, null, ({ planned }) => {
+    const { draft, faults } = readBack(planned, headings, rows);
+    const diff = draft.diff();
+    if (diffSize(diff) === 0) {
+      return fail("file-no-change", "The file changes nothing.", faults[0]?.message ?? "It is as the account is.");
+    }
+    const reason = `From a file: ${plural(diffSize(diff), "change")}`;
+    return ok({ into: { diff, source: "file", reason }, told: null, value: { changes: diffSize(diff) } });
+  });
+}
