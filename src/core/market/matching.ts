@@ -47,12 +47,24 @@ export function matches(keyword: string[], query: string[], match: MatchType): b
 /** How much closer an ad fits a query for having been aimed at it. */
 export const MATCH_FIT: Record<MatchType, number> = { exact: 1.1, phrase: 1, broad: 0.9 };
 
-/** Finds the queries that share a word with a keyword, so that not every pair is compared. */
+/** Words shorter than this have no slips. */
+const LEAST_FOR_SLIPS = 5;
+
+/** A word with each of its letters left out in turn: two words that one slip tells apart share such a rest, or one is a rest of the other. */
+function rests(word: string): string[] {
+  return Array.from({ length: word.length }, (_, at) => word.slice(0, at) + word.slice(at + 1));
+}
+
+/**
+ * Finds the queries that a keyword matches. Each must hold all of a keyword's words (of three or more in a broad match all but one),
+ * so only the queries of its rarest words are compared.
+ */
 export class QueryIndex {
   private readonly words: string[][];
   private readonly byStem = new Map<string, number[]>();
-  /** Stems by how long they are: one slip changes a length by one at most. */
-  private readonly byLength = new Map<number, string[]>();
+  /** Stems that are long enough for slips, by themselves and by their rests. */
+  private readonly byRest = new Map<string, string[]>();
+  private readonly near = new Map<string, string[]>();
 
   constructor(private readonly labels: { id: number; label: string }[]) {
     this.words = labels.map(({ label }) => comparedWords(label));
@@ -64,27 +76,41 @@ export class QueryIndex {
       }
     });
     for (const word of this.byStem.keys()) {
-      const list = this.byLength.get(word.length);
-      if (list) list.push(word);
-      else this.byLength.set(word.length, [word]);
+      if (word.length < LEAST_FOR_SLIPS) continue;
+      for (const rest of new Set([word, ...rests(word)])) {
+        const list = this.byRest.get(rest);
+        if (list) list.push(word);
+        else this.byRest.set(rest, [word]);
+      }
     }
+  }
+
+  /** The stems that count as a word: its own, and those that one slip tells apart. */
+  private stemsLike(own: string): string[] {
+    let found = this.near.get(own);
+    if (found) return found;
+    const like = new Set(this.byStem.has(own) ? [own] : []);
+    if (own.length >= LEAST_FOR_SLIPS) {
+      for (const rest of [own, ...rests(own)]) {
+        for (const other of this.byRest.get(rest) ?? []) if (isOneSlip(own, other)) like.add(other);
+      }
+    }
+    this.near.set(own, (found = [...like]));
+    return found;
   }
 
   /** The numbers of the queries that a keyword matches. */
   find(text: string, match: MatchType): number[] {
     const words = comparedWords(text);
-    const near = new Set<number>();
-    for (const word of words) {
-      const own = stem(word);
-      for (const i of this.byStem.get(own) ?? []) near.add(i);
-      if (own.length < 5) continue;
-      for (let length = Math.max(5, own.length - 1); length <= own.length + 1; length++) {
-        for (const other of this.byLength.get(length) ?? []) {
-          if (isOneSlip(own, other)) for (const i of this.byStem.get(other) as number[]) near.add(i);
-        }
-      }
-    }
-    return [...near]
+    const lists = [...new Set(words.map(stem))]
+      .map((own) => this.stemsLike(own).map((like) => this.byStem.get(like) as number[]))
+      .map((queries) => ({ queries, size: queries.reduce((sum, list) => sum + list.length, 0) }))
+      .sort((a, b) => a.size - b.size);
+    // One word may be missing from a broad match of three or more: what lacks the rarest holds the next.
+    const needed = match === "broad" && words.length >= 3 ? 2 : 1;
+    const found = new Set<number>();
+    for (const { queries } of lists.slice(0, needed)) for (const list of queries) for (const i of list) found.add(i);
+    return [...found]
       .sort((a, b) => a - b)
       .filter((i) => matches(words, this.words[i]!, match))
       .map((i) => this.labels[i]!.id);
