@@ -1,3 +1,4 @@
+import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { formatDay } from "../kit/days";
 import { Account, type Structure } from "../account/account";
@@ -60,6 +61,24 @@ describe("keywords", () => {
         expect(index.find(text, match)).toEqual(slow);
       }
     }
+  });
+
+  it("are found so among any words, with slips, plurals and repeats", () => {
+    const letter = fc.constantFrom("a", "b", "s");
+    const word = fc.string({ unit: letter, minLength: 2, maxLength: 7 });
+    const text = fc.array(word, { minLength: 1, maxLength: 4 }).map((words) => words.join(" "));
+    fc.assert(
+      fc.property(fc.array(text, { minLength: 1, maxLength: 12 }), text, (labels, keyword) => {
+        const index = new QueryIndex(labels.map((label, id) => ({ label, id })));
+        for (const match of ["exact", "phrase", "broad"] as const) {
+          const slow = labels.flatMap((label, i) =>
+            matches(comparedWords(keyword), comparedWords(label), match) ? [i] : [],
+          );
+          expect(index.find(keyword, match)).toEqual(slow);
+        }
+      }),
+      { numRuns: 1000 },
+    );
   });
 
   it("reach the queries they match, in result pages alone, and nothing else", () => {
