@@ -17,7 +17,9 @@ const FIRST_PORT = Number(process.env["E2E_PORT"] ?? "4400");
 /** Ports of one worker: its server, and the stand-ins on the next. */
 const PORTS = 10;
 
-export const test = base.extend<object, { site: Site }>({
+export const test = base.extend<object, { site: Site; alone: string }>({
+  /** Files that name themselves here get a server and a copy of the demo that no other file has changed or will look at. */
+  alone: ["", { scope: "worker", option: true }],
   site: [
     async ({}, provide, { parallelIndex }) => {
       const port = FIRST_PORT + parallelIndex * PORTS;

@@ -82,8 +82,6 @@ export function DataTable<T>(props: DataTableProps<T>) {
         helper.display({
           id: column.key,
           header: column.label,
-          cell: ({ row: { original } }) =>
-            original.row === undefined ? "…" : column.cell(original.row, original.index),
         }),
       ) as ColumnDef<typeof features, Slot<T>>[],
     [columns, helper],
@@ -145,15 +143,19 @@ export function DataTable<T>(props: DataTableProps<T>) {
                       />
                     </span>
                   )}
-                  {row.getAllCells().map((cell, at) => (
-                    <span
-                      key={cell.id}
-                      role="cell"
-                      className={cx("min-w-0 truncate px-2", columns[at]?.align === "right" && "text-right num")}
-                    >
-                      <table.FlexRender cell={cell} />
-                    </span>
-                  ))}
+                  {row.getAllCells().map((_, at) => {
+                    const column = columns[at]!;
+                    // Called, not made a component of: columns are made anew with every drawing, and what is open in a cell must stay.
+                    return (
+                      <span
+                        key={column.key}
+                        role="cell"
+                        className={cx("min-w-0 truncate px-2", column.align === "right" && "text-right num")}
+                      >
+                        {value === undefined ? "…" : column.cell(value, index)}
+                      </span>
+                    );
+                  })}
                 </div>
               );
             })}

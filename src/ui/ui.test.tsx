@@ -52,6 +52,26 @@ const COLUMNS: TableColumn<Line>[] = [
 const lineAt = (index: number): Line => ({ id: `Q${index}`, spend: index });
 
 describe("a table", () => {
+  it("keeps what is open in a cell when it is drawn anew with other columns", async () => {
+    function Opened() {
+      const [isOpen, setOpen] = useState(false);
+      return <button onClick={() => setOpen(true)}>{isOpen ? "open" : "closed"}</button>;
+    }
+    const drawn = () => (
+      <DataTable
+        label="Items"
+        columns={[{ key: "name", label: "Name", width: 100, cell: () => <Opened /> }]}
+        total={1}
+        rowAt={lineAt}
+        keyOf={({ id }) => id}
+      />
+    );
+    const { rerender } = render(drawn());
+    await userEvent.click(screen.getByText("closed"));
+    rerender(drawn());
+    expect(screen.getByText("open")).toBeTruthy();
+  });
+
   const table = (more: Partial<Parameters<typeof DataTable<Line>>[0]> = {}) => (
     <DataTable label="Items" columns={COLUMNS} total={100_000} rowAt={lineAt} keyOf={({ id }) => id} {...more} />
   );

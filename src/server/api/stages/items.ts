@@ -66,11 +66,11 @@ const itemsQuery = itemsQuerySchema.omit({ where: true, columns: true }).extend(
 
 type ItemsParams = z.output<typeof itemsQuery>;
 
-/** The item table's query as a body, for acting on all that it finds. */
+/** The item table's query as a body, for acting on all that it finds; a name that it does not know is refused, since without it more would be found. */
 const editManyBody = editManySchema.extend({
   items: z.union([
     z.array(z.string().max(500)).min(1).max(500_000),
-    z.object({ query: itemsQuery }).transform(({ query }) => ({ query: asQuery(query), days: query.days })),
+    z.object({ query: itemsQuery.strict() }).transform(({ query }) => ({ query: asQuery(query), days: query.days })),
   ]),
 });
 

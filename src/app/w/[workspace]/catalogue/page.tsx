@@ -144,6 +144,7 @@ export default function CataloguePage() {
     e: () => openAction("exclude"),
     c: () => selected.size > 0 && tryCopy(),
     v: () => setPasting(true),
+    a: () => void toggleAll(),
     Escape: () => select([]),
   });
   const view = { q: state.q, filter: JSON.stringify(state.filter), sort: state.sort, columns: state.columns };

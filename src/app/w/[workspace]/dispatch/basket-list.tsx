@@ -68,7 +68,7 @@ export function BasketList({ onRemove }: { onRemove: (keys: string[] | object) =
       ),
     },
     {
-      ...{ key: "out", label: "", width: 44 },
+      ...{ key: "out", label: "Out", width: 48 },
       cell: ({ key, text }) => (
         <button
           type="button"

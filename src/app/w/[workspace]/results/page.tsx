@@ -79,7 +79,6 @@ export default function ResultsPage() {
   const view = useResultsView();
   const { state, setState, columns, defaults, query, common, sort } = view;
   const search = useRef<HTMLInputElement>(null);
-  useKeys({ "/": () => search.current?.focus() });
   useOwnWindow(state.from || state.to ? `${state.from || "start"} to ${state.to || "end"}, chosen here` : null);
   const [isFolded, setFolded] = useRemembered("results.folded");
   const keep = { placeholderData: keepPreviousData };
@@ -127,6 +126,22 @@ export default function ResultsPage() {
       toastError(error);
     }
   };
+  const [cursor, setCursor] = useState(-1);
+  const lines = slice.data?.lines ?? [];
+  useKeys({
+    "/": () => search.current?.focus(),
+    j: () => setCursor((at) => Math.min(lines.length - 1, at + 1)),
+    k: () => setCursor((at) => Math.max(0, at - 1)),
+    x: () => {
+      const line = lines[cursor];
+      if (!line || !isPickable(level)) return;
+      const next = new Set(selected);
+      if (!next.delete(line.key)) next.add(line.key);
+      select(next);
+    },
+    a: () => isPickable(level) && void selectAll(),
+    Enter: () => lines[cursor] && open(lines[cursor]),
+  });
   const current = Object.fromEntries(
     Object.entries(state).flatMap(([key, value]) => {
       if (Array.isArray(value)) return value.length > 0 ? [[key, JSON.stringify(value)]] : [];
@@ -244,6 +259,8 @@ export default function ResultsPage() {
               selected={isPickable(level) ? selected : undefined}
               onSelect={select}
               onSelectAll={() => void selectAll()}
+              cursor={cursor}
+              onCursor={setCursor}
               level={level}
               columns={columns}
               sort={sort}

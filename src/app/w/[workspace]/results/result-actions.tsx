@@ -90,7 +90,7 @@ function ItemActs({ level, lines, keys, within, set, onClear }: ActsProps) {
   const apiPath = useApiPath();
   const [doing, setDoing] = useState<ItemAction | "shelf" | null>(null);
   const where = level === "item" ? null : whereOf(level, lines, set);
-  const query = where && `where=${encodeURIComponent(JSON.stringify(where))}`;
+  const query = where && `filter=${encodeURIComponent(JSON.stringify(where))}`;
   // How many items the lines are about; a line tells only those with results.
   const counted = useApi<{ total: number }>(query && apiPath(`items?${query}&limit=1`));
   const count = where ? (counted.data?.total ?? 0) : keys.length;
@@ -219,10 +219,10 @@ function labelOf(lines: SliceLine[], noun: string): string {
 }
 
 function TargetActs({ keys, lines, onClear }: ActsProps) {
-  const acts: [RecordAction, string][] = [
-    ["bid", "Change bids"],
-    ["move", "Own campaign"],
-  ];
+  // A product group is a line of this level too; its items are lifted out in the workbench.
+  const canMove = !keys.some((key) => key.startsWith("p:"));
+  const acts: [RecordAction, string][] = [["bid", "Change bids"]];
+  if (canMove) acts.push(["move", "Own campaign"]);
   return (
     <RecordActs acts={acts} keys={keys} label={labelOf(lines, "target")} onClear={onClear}>
       <StatusActs keys={keys} withPause />

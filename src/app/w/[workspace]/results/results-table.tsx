@@ -50,6 +50,8 @@ export function ResultsTable({
   selected,
   onSelect,
   onSelectAll,
+  cursor,
+  onCursor,
 }: {
   slice: Slice;
   level: Level;
@@ -64,6 +66,9 @@ export function ResultsTable({
   onSelect?: ((keys: ReadonlySet<string>) => void) | undefined;
   /** Picks all that is found, or lets all go. */
   onSelectAll: () => void;
+  /** The line that the keyboard stands on. */
+  cursor: number;
+  onCursor: (index: number) => void;
 }) {
   const { currency, goal, slug } = useWorkspace();
   const apiPath = useApiPath();
@@ -234,6 +239,8 @@ export function ResultsTable({
         sort={sort}
         onSort={(next) => onSort(next || "-cost")}
         rowHeight={44}
+        cursor={cursor}
+        onCursor={onCursor}
         {...(selected && onSelect
           ? {
               selected: new Set(lines.filter(({ key }) => selected.has(key)).map(rowKey)),

@@ -1,0 +1,121 @@
+import type { Page } from "@playwright/test";
+import { api, choose, DEMO, expectAccessible } from "./helpers";
+import { expect, test } from "./site";
+
+/** What can be done at the levels that the walk leaves out, with the basket emptied after each. */
+test.use({ alone: "more-actions" });
+
+const bar = (page: Page) => page.getByRole("group", { name: "Picked lines" });
+const waiting = async (page: Page) => (await api<{ total: number }>(page, "quillmoor/basket?limit=1")).total;
+
+test.afterEach(async ({ page }) => {
+  await page.request.post("/api/v1/quillmoor/basket/remove", { data: { keys: "all" } });
+});
+
+/** Opens results of a level and picks a line by keys. */
+async function pickFirst(page: Page, level: string, q = ""): Promise<void> {
+  await page.goto(`${DEMO}/results?level=${level}&days=90&q=${q}`);
+  await expect(page.getByRole("checkbox", { name: "Select row 1", exact: true })).toBeVisible();
+  await page.getByRole("main").focus();
+  await page.keyboard.press("j");
+  await page.keyboard.press("x");
+  await expect(bar(page)).toContainText("1 line picked");
+}
+
+test("hours, targets, ad groups and campaigns are acted on where their numbers are", async ({ page }) => {
+  await pickFirst(page, "hour");
+  await bar(page).getByRole("button", { name: "Factor" }).click();
+  const hour = page.getByRole("dialog", { name: "Hour factor: 00:00" });
+  await choose(hour.getByRole("combobox", { name: "Campaign" }), "All products");
+  await hour.getByLabel("Bids there times").fill("11");
+  await expect(hour.getByText("A factor from 0 to 10.")).toBeVisible();
+  await hour.getByLabel("Bids there times").fill("0");
+  await expect(hour.getByRole("status")).toContainText("goes in as €0.00");
+  await hour.getByRole("button", { name: "Put into the basket" }).click();
+  await expect.poll(() => waiting(page)).toBe(1);
+
+  await pickFirst(page, "target", "hoses");
+  await bar(page).getByRole("button", { name: "Own campaign" }).click();
+  const move = page.getByRole("dialog", { name: /^Move to a campaign of its own/ });
+  await move.getByLabel("Campaign").fill("All products");
+  await move.getByRole("button", { name: "Put into the basket" }).click();
+  await expect(page.getByText("There is a campaign called “All products” already.")).toBeVisible();
+  await move.getByLabel("Campaign").fill("Hoses alone");
+  await move.getByRole("button", { name: "Put into the basket" }).click();
+  await expect.poll(() => waiting(page)).toBeGreaterThan(3);
+
+  await pickFirst(page, "adGroup");
+  await bar(page).getByRole("button", { name: "Change bids" }).click();
+  const bids = page.getByRole("dialog", { name: /^Change bids/ });
+  await bids.getByLabel("How").selectOption("Lower to at most");
+  await bids.getByLabel(/^Amount in/).fill("0.30");
+  await bids.getByRole("button", { name: "Put into the basket" }).click();
+  await expect(page.getByText("Bid lowered to at most €0.30: 1 change in the basket")).toBeVisible();
+
+  await pickFirst(page, "campaign");
+  await bar(page).getByRole("button", { name: "Pause" }).click();
+  const pause = page.getByRole("dialog", { name: /^Pause/ });
+  await pause.getByLabel("Why").fill("too dear in autumn");
+  await pause.getByRole("button", { name: "Put into the basket" }).click();
+  await page.goto(`${DEMO}/planogram`);
+  await expect(page.getByText(/too dear in autumn; look again/)).toBeVisible();
+});
+
+test("a category's items are excluded in one campaign, or lifted into one of their own", async ({ page }) => {
+  await pickFirst(page, "field:category2");
+  // As many as the catalogue has in that category, not only those with results, and no others.
+  const [line] = (await api<{ lines: { key: string }[] }>(page, "quillmoor/results?level=field:category2&days=90"))
+    .lines;
+  const filter = encodeURIComponent(JSON.stringify([{ field: "category2", op: "is", value: line!.key }]));
+  const { total } = await api<{ total: number }>(page, `quillmoor/items?limit=1&filter=${filter}`);
+  expect(total).toBeLessThan(200);
+  await expect(bar(page).getByText(`${total} items`, { exact: true })).toBeVisible();
+  await bar(page).getByRole("button", { name: "Own campaign" }).click();
+  const solo = page.getByRole("dialog", { name: /^A campaign of their own/ });
+  await solo.getByLabel("Campaign").fill("Lifted out");
+  await solo.getByLabel("Whole families, and whatever joins them later").check();
+  await expectAccessible(page);
+  await solo.getByRole("button", { name: "Put into the basket" }).click();
+  await expect(page.getByText(/Lifted into a campaign of its own: Lifted out/)).toBeVisible({ timeout: 30_000 });
+  const { lines } = await api<{ lines: { name: string; level: string; items: number }[] }>(
+    page,
+    "quillmoor/account?days=30",
+  );
+  expect(lines.find(({ name, level }) => name === "Lifted out" && level === "campaign")!.items).toBeGreaterThan(1);
+
+  await pickFirst(page, "item");
+  await bar(page).getByRole("button", { name: "Exclude" }).click();
+  const exclude = page.getByRole("dialog", { name: "Exclude 1 item" });
+  await choose(exclude.getByRole("combobox", { name: "Where" }), "All products");
+  await expect(exclude.getByText("Other campaigns that hold them go on")).toBeVisible();
+  await exclude.getByRole("button", { name: "Put into the basket" }).click();
+  await page.goto(`${DEMO}/exclusions`);
+  await expect(page.getByRole("table", { name: "Kept out" }).getByRole("row").nth(1)).toContainText("All products");
+});
+
+test("a structure file comes back with its difference; the basket is filtered, and sent later", async ({ page }) => {
+  const csv = await (await page.request.get("/api/v1/quillmoor/structure?format=csv")).text();
+  await page.goto(`${DEMO}/planogram`);
+  await page.getByRole("button", { name: "Read a file back" }).click();
+  const dialog = page.getByRole("dialog", { name: "Read a file back" });
+  const edited = csv.replace("144.00", "120.00").replace("1.25", "much");
+  await dialog
+    .getByLabel("Structure file")
+    .setInputFiles({ name: "structure.csv", mimeType: "text/csv", buffer: Buffer.from(edited) });
+  await expect(dialog.getByRole("list", { name: "Changes" })).toContainText("daily budget €144.00 → €120.00");
+  await expect(dialog.getByRole("alert")).toContainText("“much” is no amount");
+  await dialog.getByRole("button", { name: "Put into the basket" }).click();
+  await expect(page.getByText("1 change in the basket")).toBeVisible();
+
+  await page.goto(`${DEMO}/dispatch`);
+  await expect(page.getByRole("table", { name: "Changes" }).getByRole("row")).toHaveCount(2);
+  await expect(page.getByText(/Past results do not tell: 1 change/)).toBeVisible();
+  await page.getByRole("button", { name: "Send later" }).click();
+  await page.getByRole("button", { name: "Set it" }).click();
+  await expect(page.getByText("A dispatch is set for")).toBeVisible();
+  await page.getByRole("button", { name: "Call it off" }).click();
+  await expect(page.getByText("A dispatch is set for")).toHaveCount(0);
+  await page.getByRole("combobox", { name: "Campaign" }).selectOption({ label: "All products (1)" });
+  await page.getByRole("button", { name: "Take all found out" }).click();
+  await expect(page.getByText("Nothing waits to be sent")).toBeVisible();
+});
