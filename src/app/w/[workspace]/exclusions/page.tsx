@@ -96,16 +96,16 @@ export default function ExclusionsPage() {
   };
   const columns: TableColumn<KeptOut>[] = [
     { key: "value", label: "Kept out", width: "1fr", sort: "value", cell: (entry) => <KeptName entry={entry} /> },
-    { key: "where", label: "Where", width: 150, cell: ({ scopeName }) => <span title={scopeName}>{scopeName}</span> },
-    { key: "reason", label: "Why", width: 96, sort: "reason", cell: ({ reason }) => reason },
+    { key: "where", label: "Where", width: 120, cell: ({ scopeName }) => <span title={scopeName}>{scopeName}</span> },
+    { key: "reason", label: "Why", width: 84, sort: "reason", cell: ({ reason }) => reason },
     {
-      ...{ key: "review", label: "Look again", width: 104, sort: "review" },
+      ...{ key: "review", label: "Look again", width: 96, sort: "review" },
       cell: ({ reviewOn, isDue }) => (
         <span className={isDue ? "font-semibold text-ember num" : "num"}>{reviewOn ?? "never"}</span>
       ),
     },
     {
-      ...{ key: "since", label: "Since", width: 116, sort: "since" },
+      ...{ key: "since", label: "Since", width: 104, sort: "since" },
       cell: ({ since, who }) => (
         <span>
           <span className="block leading-tight num">{since ?? "not sent"}</span>
@@ -129,7 +129,7 @@ export default function ExclusionsPage() {
         ),
     },
     {
-      ...{ key: "saved", label: "Saved a day", width: 92, align: "right", sort: "saved" },
+      ...{ key: "saved", label: "Saved a day", width: 90, align: "right", sort: "saved" },
       about: "Spend a day before, less spend a day since.",
       cell: (entry) => money(savedADay(entry)),
     },

@@ -273,11 +273,11 @@ function columnsOf(currency: string): TableColumn<KnownListing>[] {
       cell: ({ rating }) => rating?.toFixed(1) ?? "–",
     },
     {
-      ...{ key: "reviews", label: "Reviews", width: 74, align: "right", sort: "reviews" },
+      ...{ key: "reviews", label: "Reviews", width: 70, align: "right", sort: "reviews" },
       cell: ({ reviews }) => (reviews === null ? "–" : formatCount(reviews)),
     },
     {
-      ...{ key: "nearest", label: "Our nearest item", width: 216 },
+      ...{ key: "nearest", label: "Our nearest item", width: 190 },
       about: "The item of the same category whose price is nearest; ours that is cheaper or rated better is marked.",
       cell: ({ nearest, price, rating }) =>
         nearest ? (
@@ -312,7 +312,7 @@ function columnsOf(currency: string): TableColumn<KnownListing>[] {
       cell: ({ orders }) => formatCount(orders),
     },
     {
-      ...{ key: "use", label: "Use", width: 84 },
+      ...{ key: "use", label: "Use", width: 72 },
       cell: ({ aimedAt, isKeptOut }) =>
         isKeptOut ? (
           <span className="text-ember">kept out</span>
