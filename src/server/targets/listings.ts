@@ -1,4 +1,5 @@
 import { z } from "zod";
+import type { Account } from "@/core/account/account";
 import { cellText } from "@/core/kit/columns";
 import { plural } from "@/core/kit/format";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
@@ -60,11 +61,6 @@ export async function knownListings(db: Database, info: WorkspaceInfo): Promise<
   ];
   return remember(db, "known listings", stamp, async () => {
     const listings = new Map<string, KnownListing>();
-    const blank = (listing: string): KnownListing => ({
-      ...{ listing, title: listing, kind: "unknown", category: "", price: null, rating: null, reviews: null },
-      ...{ from: [], monthlyViews: null, typicalCpc: null, clicks: 0, cost: 0, orders: 0, revenue: 0 },
-      ...{ aimedAt: 0, isKeptOut: false, nearest: null },
-    });
     const found = await loadWorld(db, info, planned);
     for (const category of found?.world.categories ?? []) {
       for (const { kind, listing, volume } of category.surfaces) {
@@ -91,7 +87,7 @@ export async function knownListings(db: Database, info: WorkspaceInfo): Promise<
         from: [...known.from, "pasted"],
       });
     }
-    await addPast(db, listings, blank);
+    await addPast(db, planned, listings);
     for (const { aim } of planned.all("listingTarget")) {
       if (aim.by === "listing") listings.get(aim.listing)!.aimedAt++;
     }
@@ -103,29 +99,40 @@ export async function knownListings(db: Database, info: WorkspaceInfo): Promise<
     return [...listings.values()].sort(
       (a, b) => (b.monthlyViews ?? 0) - (a.monthlyViews ?? 0) || (a.listing < b.listing ? -1 : 1),
     );
-
-    async function addPast(of: Database, all: typeof listings, make: typeof blank): Promise<void> {
-      const targets = new Set(planned.all("listingTarget").map(({ key }) => key));
-      for (const { aim } of planned.all("listingTarget")) {
-        if (aim.by === "listing" && !all.has(aim.listing)) all.set(aim.listing, make(aim.listing));
-      }
-      const recent = await recentPast(of, "term");
-      if (!recent) return;
-      const { labels, term, target, sums } = recent.past;
-      for (let line = 0; line < term.length; line++) {
-        const label = labels[term[line]!]!;
-        let known = all.get(label);
-        // A page that a listing target of ours stood on is a listing, whether the channel lists it or not.
-        if (!known && label !== "" && targets.has(target[line]!)) all.set(label, (known = make(label)));
-        if (!known) continue;
-        if (!known.from.includes("reports")) known.from.push("reports");
-        known.clicks += sums.clicks[line]!;
-        known.cost += sums.cost[line]!;
-        known.orders += sums.orders[line]!;
-        known.revenue += sums.revenue[line]!;
-      }
-    }
   });
+}
+
+/** A listing of which only the code is known. */
+function blank(listing: string): KnownListing {
+  return {
+    ...{ listing, title: listing, kind: "unknown", category: "", price: null, rating: null, reviews: null },
+    ...{ from: [], monthlyViews: null, typicalCpc: null, clicks: 0, cost: 0, orders: 0, revenue: 0 },
+    ...{ aimedAt: 0, isKeptOut: false, nearest: null },
+  };
+}
+
+/** Adds listings that only targets or reports name, and what the pages of all brought in the last 90 days. */
+async function addPast(db: Database, account: Account, all: Map<string, KnownListing>): Promise<void> {
+  const targets = account.all("listingTarget");
+  for (const { aim } of targets) {
+    if (aim.by === "listing" && !all.has(aim.listing)) all.set(aim.listing, blank(aim.listing));
+  }
+  const recent = await recentPast(db, "term");
+  if (!recent) return;
+  const keys = new Set(targets.map(({ key }) => key));
+  const { labels, term, target, sums } = recent.past;
+  for (let line = 0; line < term.length; line++) {
+    const label = labels[term[line]!]!;
+    let known = all.get(label);
+    // A page that a listing target of ours stood on is a listing, whether the channel lists it or not.
+    if (!known && label !== "" && keys.has(target[line]!)) all.set(label, (known = blank(label)));
+    if (!known) continue;
+    if (!known.from.includes("reports")) known.from.push("reports");
+    known.clicks += sums.clicks[line]!;
+    known.cost += sums.cost[line]!;
+    known.orders += sums.orders[line]!;
+    known.revenue += sums.revenue[line]!;
+  }
 }
 
 /** Beside each listing the item of its category whose price is nearest, another one beside a page of our own; ratings as shoppers see them. */
