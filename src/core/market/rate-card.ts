@@ -1,4 +1,5 @@
 import type { ListingWindow } from "../account/listing-window";
+import type { Target } from "../account/records";
 import type { MatchType } from "../account/records/keyword";
 import { aimedPages } from "./aimed-pages";
 import { clickPrice } from "./auction";
@@ -109,4 +110,11 @@ export function listingCard(world: World, listing: string): RateCard | null {
 export function windowCard(world: World, window: ListingWindow): RateCard | null {
   const target = { type: "listingTarget", key: "w", adGroup: "", aim: window, status: "on", bid: null } as const;
   return cardOver(aimedPages(world, target).map((surface) => ({ surface, weight: MIDDLING })));
+}
+
+/** The card of what an ad group aims at; null for automatic reach, which has no price of its own, and where nobody looks. */
+export function targetCard(world: World, target: Target): RateCard | null {
+  if (target.type === "keyword") return keywordCard(world, target.text, target.match);
+  if (target.type === "reach") return null;
+  return target.aim.by === "listing" ? listingCard(world, target.aim.listing) : windowCard(world, target.aim);
 }

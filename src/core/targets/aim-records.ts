@@ -12,14 +12,14 @@ import { aimLabel, campaignKindOf, type Aim, type Aiming } from "./aims";
 const AIMED_FIRST = 2;
 
 /** The targets that aims stand for in an ad group: a keyword for each match type. */
-export function targetsOf(aims: Aim[], adGroup: string, bidOf: (aim: Aim, match: string) => number | null): Target[] {
+export function targetsOf(aims: Aim[], adGroup: string, bidOf: (target: Target) => number | null): Target[] {
   const made = aims.flatMap((aim): (Keyword | ListingTarget)[] => {
     const base = { adGroup, status: "on" } as const;
     if (aim.what === "keyword") {
       const text = aim.text.trim();
       return aim.matches.map((match): Keyword => ({
         ...{ ...base, type: "keyword", key: shortKey(`t:${adGroup}/${match}/${text.toLowerCase()}`) },
-        ...{ text, match, bid: bidOf(aim, match) },
+        ...{ text, match, bid: null },
       }));
     }
     const wanted: ListingTarget["aim"] =
@@ -27,10 +27,10 @@ export function targetsOf(aims: Aim[], adGroup: string, bidOf: (aim: Aim, match:
     const key = shortKey(
       `t:${adGroup}/${aim.what}/${aim.what === "listing" ? aim.listing.trim() : JSON.stringify(wanted)}`,
     );
-    return [{ ...base, type: "listingTarget", key, aim: wanted, bid: bidOf(aim, "") }];
+    return [{ ...base, type: "listingTarget", key, aim: wanted, bid: null }];
   });
   // The same thing given twice is one target.
-  return [...new Map(made.map((target) => [target.key, target])).values()];
+  return [...new Map(made.map((target) => [target.key, { ...target, bid: bidOf(target) }])).values()];
 }
 
 /** What tells targets apart wherever they are: a keyword by text and match type, a page by its listing. */
@@ -46,7 +46,7 @@ export function sameAim(target: Target): string {
 export function aimAt(
   account: Account,
   { aims, place }: Aiming,
-  bidOf: (aim: Aim, match: string) => number | null,
+  bidOf: (target: Target) => number | null,
 ): Outcome<Draft> {
   const draft = new Draft(account);
   const [first] = aims;

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { isHomeKind } from "@/core/account/homes";
+import { firstHomes } from "@/core/account/homes";
 import { cellText } from "@/core/kit/columns";
 import type { Window } from "@/core/kit/days";
 import { METRICS, noSums, type Sums } from "@/core/kit/metrics";
@@ -70,20 +70,9 @@ export async function itemsOfGroup(
       if (row !== undefined) addLine(sums.get(row)!, ads, line, false);
     }
   }
-  // Of the homes that are left the one that serves first.
-  const next = new Int32Array(catalogue.length).fill(-1);
   const isOwn = new Set(own);
-  serving.forEach((home, place) => {
-    if (isOwn.has(home) || home.campaign.key === key || !isHomeKind(home.campaign.kind)) return;
-    for (const row of home.rows) {
-      const held = serving[next[row]!];
-      const isBetter =
-        !held ||
-        home.campaign.serveOrder < held.campaign.serveOrder ||
-        (home.campaign.serveOrder === held.campaign.serveOrder && home.bid > held.bid);
-      if (isBetter) next[row] = place;
-    }
-  });
+  const others = serving.filter((home) => !isOwn.has(home) && home.campaign.key !== key);
+  const next = firstHomes(others, catalogue.length);
   const text = (name: string, row: number) => (columns[name] ? cellText(columns[name], row) : "");
   const by = SORT_BY[sort.replace("-", "") as keyof typeof SORT_BY];
   const sign = sort.startsWith("-") ? -1 : 1;
@@ -92,7 +81,7 @@ export async function itemsOfGroup(
     .slice(0, limit)
     .map((row): GroupItem => ({
       ...{ id: text("id", row), title: text("title", row), image: text("image", row), sums: sums.get(row)! },
-      next: serving[next[row]!]?.campaign.name ?? null,
+      next: others[next[row]!]?.campaign.name ?? null,
     }));
   return { total: rows.length, items };
 }

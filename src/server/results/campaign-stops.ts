@@ -1,8 +1,8 @@
-import { between } from "drizzle-orm";
+import { and, between, isNotNull, sql } from "drizzle-orm";
 import type { Window } from "@/core/kit/days";
 import type { Database } from "@/db/client";
 import { campaignDays } from "@/db/schema";
-import { loadCodes } from "./load";
+import { codeTexts } from "./load";
 
 /** How often a campaign ran out of money in a window, and at what hour on average. */
 export interface CampaignStop {
@@ -10,19 +10,17 @@ export interface CampaignStop {
   hour: number;
 }
 
-/** Days on which campaigns ran dry by the channel's own word, and the hour on average. */
+/** Days on which campaigns ran dry by the channel's own word, by the campaign's key; those that never did are left out. */
 export async function campaignStops(db: Database, window: Window): Promise<Map<string, CampaignStop>> {
-  const { texts } = await loadCodes(db);
+  const names = await codeTexts(db, "campaign");
   const rows = await db
-    .select()
+    .select({
+      campaign: campaignDays.campaign,
+      days: sql<number>`count(*)`,
+      hour: sql<number>`avg(${campaignDays.dryAt})`,
+    })
     .from(campaignDays)
-    .where(between(campaignDays.day, window.from, window.to));
-  const stops = new Map<string, CampaignStop>();
-  for (const { campaign, dryAt } of rows) {
-    if (dryAt === null) continue;
-    const key = texts.get(campaign) ?? "";
-    const known = stops.get(key) ?? { days: 0, hour: 0 };
-    stops.set(key, { days: known.days + 1, hour: (known.hour * known.days + dryAt) / (known.days + 1) });
-  }
-  return stops;
+    .where(and(between(campaignDays.day, window.from, window.to), isNotNull(campaignDays.dryAt)))
+    .groupBy(campaignDays.campaign);
+  return new Map(rows.map(({ campaign, days, hour }) => [names.get(campaign) ?? "", { days, hour }]));
 }

@@ -2,15 +2,14 @@ import type { Account } from "@/core/account/account";
 import { checkDiff, type Check } from "@/core/account/checks";
 import { recordName } from "@/core/account/names";
 import { TARGET_TYPES, type Target } from "@/core/account/records";
-import type { Keyword, MatchType } from "@/core/account/records/keyword";
+import type { Keyword } from "@/core/account/records/keyword";
 import { stoppedKeywords } from "@/core/exclusions/replay";
 import { composeDiffs, diffSize } from "@/core/kit/diff";
 import { plural } from "@/core/kit/format";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
-import { keywordCard, listingCard, windowCard, type RateCard } from "@/core/market/rate-card";
-import type { World } from "@/core/market/world-types";
+import { targetCard, type RateCard } from "@/core/market/rate-card";
 import { aimAt, sameAim, targetsOf } from "@/core/targets/aim-records";
-import { aimFault, aimLabel, campaignKindOf, type Aim, type Aiming } from "@/core/targets/aims";
+import { aimFault, aimLabel, campaignKindOf, type Aiming } from "@/core/targets/aims";
 import type { Database } from "@/db/client";
 import { commit } from "../account/commit";
 import { readAccount } from "../account/state";
@@ -51,13 +50,6 @@ const MOST_TOLD = 200;
 /** What a click may cost where the rate card knows nothing, mills. */
 const BLIND_BID = 300;
 
-/** What an aim costs by the rate card; null where nobody looks. */
-function cardOf(world: World | null, aim: Aim, match: string): RateCard | null {
-  if (!world) return null;
-  if (aim.what === "keyword") return keywordCard(world, aim.text, match as MatchType);
-  return aim.what === "listing" ? listingCard(world, aim.listing.trim()) : windowCard(world, aim.window);
-}
-
 function purposeOf(account: Account, { place }: Aiming): string | null {
   if (place.kind === "new") return place.purpose;
   const key = place.kind === "campaign" ? place.campaign : (account.find("adGroup", place.adGroup)?.campaign ?? null);
@@ -92,7 +84,7 @@ export async function previewAims(db: Database, info: WorkspaceInfo, aiming: Aim
   const targets = sound.slice(0, MOST_TOLD).flatMap((aim) =>
     targetsOf([aim], "", () => null).map((target): PlannedTarget => {
       const match = target.type === "keyword" ? target.match : "";
-      const card = cardOf(world, aim, match);
+      const card = world && targetCard(world, target);
       const isSilenced =
         target.type === "keyword"
           ? stoppedKeywords(
@@ -153,7 +145,7 @@ export async function keepAims(
   const gone = aiming.place.kind === "ad-group" ? [] : aiming.place.items.filter((item) => !rows.has(item));
   if (gone.length > 0) return fail("aim-item-gone", `The catalogue has no item “${gone[0]}”.`, "Choose another one.");
   const world = (await loadWorld(db, info, now))?.world ?? null;
-  const bidOf = (aim: Aim, match: string) => aiming.bid ?? cardOf(world, aim, match)?.typical ?? BLIND_BID;
+  const bidOf = (target: Target) => aiming.bid ?? (world && targetCard(world, target)?.typical) ?? BLIND_BID;
   const what = campaignKindOf(aiming.aims[0]!) === "keyword" ? "keyword" : "listing target";
   return commit(db, who, version, ({ planned, live, held }) => {
     const draft = aimAt(planned, aiming, bidOf);

@@ -2,8 +2,7 @@ import type { Account } from "@/core/account/account";
 import { recordName } from "@/core/account/names";
 import { TARGET_TYPES, type Target } from "@/core/account/records";
 import type { Campaign } from "@/core/account/records/campaign";
-import { windowCard, keywordCard, listingCard, type RateCard } from "@/core/market/rate-card";
-import type { World } from "@/core/market/world-types";
+import { targetCard, type RateCard } from "@/core/market/rate-card";
 import type { QuietReason } from "@/core/targets/quiet";
 import { sameAim } from "@/core/targets/aim-records";
 import { stoppedKeywords } from "@/core/exclusions/replay";
@@ -84,7 +83,7 @@ export async function aimedTargets(
         waiting: sent === undefined ? "new" : sent === target ? null : "changed",
         bid: target.bid ?? adGroup.bid,
         hasOwnBid: target.bid !== null,
-        card: world ? cardOf(world, target) : null,
+        card: world && targetCard(world, target),
         items: shown.get(adGroup.key) ?? 0,
         sums: sums.get(target.key) ?? noSums(),
         quiet: null,
@@ -113,12 +112,6 @@ function howOf(target: Target): string {
   if (target.type === "keyword") return target.match;
   if (target.type === "reach") return "automatic";
   return target.aim.by === "listing" ? "one listing" : "category window";
-}
-
-function cardOf(world: World, target: Target): RateCard | null {
-  if (target.type === "keyword") return keywordCard(world, target.text, target.match);
-  if (target.type === "reach") return null;
-  return target.aim.by === "listing" ? listingCard(world, target.aim.listing) : windowCard(world, target.aim);
 }
 
 /** The highest bid of running targets that aim at the same. */

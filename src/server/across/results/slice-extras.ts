@@ -1,4 +1,3 @@
-import { and, gte, lte, sql } from "drizzle-orm";
 import { type Window } from "@/core/kit/days";
 import { noSums, type Sums } from "@/core/kit/metrics";
 import type { Group } from "@/core/results/cube";
@@ -7,11 +6,9 @@ import { TARGET_TYPES, type AccountRecord } from "@/core/account/records";
 import type { Level } from "@/core/results/levels";
 import { toldNothing } from "@/core/results/told";
 import type { Database } from "@/db/client";
-import { campaignDays } from "@/db/schema";
 import { liveAccount } from "../../account/state";
 import { type Divided } from "./divide";
 import { type LevelCodes } from "./level-codes";
-import { codeTexts } from "../../results/load";
 import { windowTotal } from "./till";
 import { type SliceQuery } from "./slice-query";
 
@@ -44,23 +41,6 @@ export async function idleGroups(db: Database, query: SliceQuery, level: LevelCo
       idle.push({ key: level.codeFor!(record.key), split: 0, sums: noSums(), told: toldNothing() });
   }
   return idle;
-}
-
-/** Days on which each campaign ran dry, and at what hour on average. */
-export async function dryDays(db: Database, window: Window): Promise<Map<string, { days: number; hour: number }>> {
-  const names = await codeTexts(db, "campaign");
-  const rows = await db
-    .select({
-      campaign: campaignDays.campaign,
-      days: sql<number>`count(*)`,
-      hour: sql<number>`avg(${campaignDays.dryAt})`,
-    })
-    .from(campaignDays)
-    .where(
-      and(gte(campaignDays.day, window.from), lte(campaignDays.day, window.to), sql`${campaignDays.dryAt} IS NOT NULL`),
-    )
-    .groupBy(campaignDays.campaign);
-  return new Map(rows.map((row) => [names.get(row.campaign) ?? "", { days: row.days, hour: row.hour }]));
 }
 
 /** The shop's sales of a window, beside ad results that are not divided by items. */

@@ -24,7 +24,8 @@ import { resultDays } from "../../results/load";
 import { asLine, searched, sorted, type SliceLine, type SliceTable } from "./slice-lines";
 import { comparedWith, windowOf, type SliceQuery } from "./slice-query";
 import { evidenceOfItems, evidenceOfLines, type GroupEvidence } from "./slice-evidence";
-import { addStoreTotal, dryDays, idleGroups } from "./slice-extras";
+import { campaignStops } from "../../results/campaign-stops";
+import { addStoreTotal, idleGroups } from "./slice-extras";
 
 export interface Slice {
   from: string | null;
@@ -136,7 +137,7 @@ export async function viewSlice(db: Database, info: WorkspaceInfo, query: SliceQ
   const found = searched(table, query.q, query.where);
   const end = query.cursor + query.limit;
   const ordered = sorted(table, found, query.sort, end, evidence.chance);
-  const dry = query.level === "campaign" ? await dryDays(db, window) : null;
+  const dry = query.level === "campaign" ? await campaignStops(db, window) : null;
   const shown = ordered.slice(query.cursor, end).map((group) => ({
     ...asLine(table, group, dry),
     ...{ chance: evidence.chance(group), evidence: evidence.of(group) },
