@@ -3,9 +3,16 @@ import { writeFileSync } from "node:fs";
 import path from "node:path";
 import { fileURLToPath } from "node:url";
 import Papa from "papaparse";
+import { Account } from "@/core/account/account";
+import { simulateDay } from "@/core/market/day";
+import { firstState } from "@/core/market/day-types";
+import { planAccount } from "@/core/market/running-account";
+import { lightShop } from "@/core/market/seen-world";
+import { testCampaign } from "@/core/market/test-shop";
+import { buildWorld } from "@/core/market/world";
 import { quillmoorFeed } from "../demo/quillmoor";
 import { writeBenchFeed } from "./feed";
-import { figure, type Figure } from "./measure";
+import { figure, timed, type Figure } from "./measure";
 
 const DAYS = 30;
 
@@ -30,8 +37,35 @@ export async function benchMarket(folder: string): Promise<Figure[]> {
   return [
     ["1,200 items", small, "under 5 s"],
     ["100k items", large, "under 90 s"],
-  ].map(([label, file, target]) => {
-    const { ms, rows: lines, mb } = runIn(folder, file!, label!.replace(/\W/g, ""));
-    return figure("test market, 30 days, stored", label!, ms, "", null, target!, `${lines} lines, ${mb.toFixed(0)} MB`);
-  });
+  ]
+    .map(([label, file, target]) => {
+      const { ms, rows: lines, mb } = runIn(folder, file!, label!.replace(/\W/g, ""));
+      return figure(
+        "test market, 30 days, stored",
+        label!,
+        ms,
+        "",
+        null,
+        target!,
+        `${lines} lines, ${mb.toFixed(0)} MB`,
+      );
+    })
+    .concat(await benchHours());
+}
+
+/** A day with different bids in every hour against one with the same all day. */
+async function benchHours(): Promise<Figure[]> {
+  const items = 600;
+  const shop = lightShop(items, "hours");
+  const world = buildWorld(shop, "hours");
+  const ids = Array.from({ length: items }, (_, i) => `L${i}`);
+  const dayWith = (hours: number[] | null) => {
+    const account = Account.fromStructure(testCampaign("c", hours ? { hours } : {}, ids, 500));
+    const plan = planAccount(world, account, shop);
+    return () => simulateDay(world, plan, 20_500, firstState(), { noise: true, seed: "hours" });
+  };
+  const rounds = 15;
+  const plain = await timed(rounds, dayWith(null));
+  const many = await timed(rounds, dayWith(Array.from({ length: 24 }, (_, hour) => 0.4 + ((hour * 7) % 24) / 16)));
+  return [figure("a day with 24 hour factors", `${items} items`, many, "the same day without", plain, "3")];
 }

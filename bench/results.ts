@@ -1,4 +1,5 @@
 import { drizzle } from "drizzle-orm/libsql";
+import { MIDDLING } from "@/core/market/nature";
 import { loadEvidence } from "@/server/shelves/evidence";
 import { loadWindow } from "@/server/results/load";
 import { sliceSchema } from "@/server/across/results/slice-query";
@@ -10,7 +11,7 @@ import { figure, timed, type Figure } from "./measure";
 
 /** Tables of results over the 90 days that the shelf bench has stored: loaded first, then divided and sorted otherwise. */
 export async function benchResults(db: Database, label: string, first: number, days: number): Promise<Figure[]> {
-  const info = { slug: "bench", currency: "EUR", goal: 3, marketSeed: "b" } as WorkspaceInfo;
+  const info = { slug: "bench", currency: "EUR", goal: 3, marketSeed: "b", marketNature: MIDDLING } as WorkspaceInfo;
   const ask = async (on: Database, asked: object) => {
     const outcome = await viewSlice(on, info, sliceSchema.parse({ days, limit: 500, compare: "none", ...asked }));
     if (!outcome.ok) throw new Error(outcome.error.message);

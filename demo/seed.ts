@@ -61,6 +61,7 @@ async function main(): Promise<void> {
     currency: "EUR",
     timeZone: "Europe/Berlin",
     goal: 3.5,
+    market: "middling",
   });
   if (!made.ok) throw new Error(made.error.message);
   // Two readings, a day apart as it were, so that there is a history to look at.

@@ -5,6 +5,7 @@ import { z } from "zod";
 import { fail, FailureError, giveUp, ok, type Failure, type Outcome } from "@/core/kit/outcome";
 import { isCurrency } from "@/core/kit/money-words";
 import type { TaxRule } from "@/core/catalogue/margins";
+import { MIDDLING, natureOf, type Nature } from "@/core/market/nature";
 import { returnByChance, returnTiers } from "@/core/shelves/ready-made";
 import { isNewerDatabase, migrateDatabase, openDatabase, type Database } from "@/db/client";
 import { changeLog, shelfSets, workspace } from "@/db/schema";
@@ -38,6 +39,8 @@ export const newWorkspaceSchema = z.object({
     }
   }, "an IANA time zone such as Europe/Berlin"),
   goal: z.number().positive().max(1000).default(3),
+  /** Whether its test market is one of the many that a name stands for, or the one in the middle of them. */
+  market: z.enum(["drawn", "middling"]).default("drawn"),
 });
 
 export type NewWorkspace = z.input<typeof newWorkspaceSchema>;
@@ -51,6 +54,7 @@ export interface WorkspaceInfo {
   goal: number;
   mostLoss: number;
   marketSeed: string;
+  marketNature: Nature;
   tax: TaxRule;
 }
 
@@ -159,8 +163,13 @@ export async function findWorkspace(slug: string): Promise<{ info: WorkspaceInfo
   const db = await databaseOf(slug);
   const [row] = await db.select().from(workspace);
   if (!row) return null;
+  return { info: infoOf(slug, row), db };
+}
+
+function infoOf(slug: string, row: typeof workspace.$inferSelect): WorkspaceInfo {
   const { name, currency, timeZone, goal, mostLoss, marketSeed } = row;
-  return { info: { slug, name, currency, timeZone, goal, mostLoss, marketSeed, tax: taxRuleOf(row) }, db };
+  const market = { marketSeed, marketNature: row.marketNature ?? MIDDLING };
+  return { slug, name, currency, timeZone, goal, mostLoss, ...market, tax: taxRuleOf(row) };
 }
 
 /** Which amounts of a workspace hold tax. */
@@ -191,7 +200,7 @@ export async function listWorkspaces(): Promise<WorkspaceInfo[]> {
 
 /** Makes an empty workspace: its database, settings and the shelf sets it starts with. */
 export async function createWorkspace(input: NewWorkspace): Promise<Outcome<WorkspaceInfo>> {
-  const { slug, name, currency, timeZone, goal } = newWorkspaceSchema.parse(input);
+  const { slug, name, currency, timeZone, goal, market } = newWorkspaceSchema.parse(input);
   const slugs = await workspaceSlugs();
   if (slugs.includes(slug)) {
     return fail("workspace-exists", `There is a workspace "${slug}" already.`, "Choose another short name.");
@@ -206,7 +215,8 @@ export async function createWorkspace(input: NewWorkspace): Promise<Outcome<Work
   const db = await databaseOf(slug, true);
   const now = Date.now();
   await db.transaction(async (tx) => {
-    const row = { id: 1, name, currency, timeZone, goal, mostLoss: 0.3, marketSeed: slug, createdAt: now };
+    const world = { marketSeed: slug, marketNature: market === "drawn" ? natureOf(slug) : null };
+    const row = { id: 1, name, currency, timeZone, goal, mostLoss: 0.3, ...world, createdAt: now };
     await tx.insert(workspace).values(row);
     const sets = [returnByChance(goal), returnTiers(goal)];
     await tx.insert(shelfSets).values(sets.map((definition) => ({ key: definition.key, definition })));
@@ -214,7 +224,7 @@ export async function createWorkspace(input: NewWorkspace): Promise<Outcome<Work
   });
   await writeRegistry([...slugs, slug]);
   const [made] = await db.select().from(workspace);
-  return ok({ slug, name, currency, timeZone, goal, mostLoss: 0.3, marketSeed: slug, tax: taxRuleOf(made!) });
+  return ok(infoOf(slug, made!));
 }
 
 export const workspaceSettingsSchema = z.object({

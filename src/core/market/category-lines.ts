@@ -144,6 +144,7 @@ function surfaceLines(
         adGroup: offer.home.adGroup,
         target: offer.home.target,
         bid: bids[i]!,
+        hourFactor: hourFactor[offer.home.campaign]!,
         impressions: views * slot.seen * shown,
         ctr: clickRate(slot.ctr, surface.ctr, quality, fit),
         cvr: orderRate(truth.cvr[row]! * known * surface.cvr * slot.cvr * lift * buying, fit) * truth.inStock[row]!,

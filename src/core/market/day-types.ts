@@ -108,6 +108,8 @@ export interface Line {
   target: string;
   /** Mills a click at most, after every factor. */
   bid: number;
+  /** The hours' factor in it, which tells its hours from others. */
+  hourFactor: number;
   impressions: number;
   ctr: number;
   cvr: number;

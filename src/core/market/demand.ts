@@ -3,8 +3,6 @@ import { hashText } from "../kit/random";
 import type { Category, World } from "./world-types";
 
 const WEEKDAY = [1.02, 0.97, 0.96, 0.98, 1.0, 1.04, 1.1];
-/** Yearly growth of demand. */
-const TREND = 0.06;
 const TREND_START = 20_000;
 
 /** What moves in a category from day to day. */
@@ -17,7 +15,8 @@ export interface Conditions {
   buying: number;
 }
 
-/** Widest swing of rivals' bids (logarithm) and of buying (share) over weeks. */
+/** Widest swing of demand (share), of rivals' bids (logarithm) and of buying (share) over weeks, in a middling world. */
+const DEMAND_SWING = 0.1;
 const RIVALS_SWING = 0.12;
 const BUYING_SWING = 0.08;
 
@@ -39,15 +38,20 @@ function wave(world: World, category: Category, what: string, day: Day): number 
  */
 export function demandFactor(world: World, category: Category, day: Day): number {
   const season = 1 + category.seasonality * Math.cos((2 * Math.PI * (dayOfYear(day) - category.peakDay)) / 365.25);
-  const trend = (1 + TREND) ** ((day - TREND_START) / 365.25);
-  return season * WEEKDAY[weekday(day)]! * trend * (1 + 0.1 * wave(world, category, "drift", day));
+  const trend = (1 + world.nature.trend) ** ((day - TREND_START) / 365.25);
+  return (
+    season *
+    WEEKDAY[weekday(day)]! *
+    trend *
+    (1 + DEMAND_SWING * world.nature.drift * wave(world, category, "drift", day))
+  );
 }
 
 /** How things stand in a category on a day. Rivals come and go, and people buy more readily in some weeks than in others. */
 export function conditionsOn(world: World, category: Category, day: Day): Conditions {
   return {
     demand: demandFactor(world, category, day),
-    rivals: RIVALS_SWING * wave(world, category, "rivals", day),
-    buying: 1 + BUYING_SWING * wave(world, category, "buying", day),
+    rivals: RIVALS_SWING * world.nature.drift * wave(world, category, "rivals", day),
+    buying: 1 + BUYING_SWING * world.nature.drift * wave(world, category, "buying", day),
   };
 }

@@ -1,61 +1,61 @@
 import { AD_MEASURES } from "../kit/metrics";
 import { binomial, poisson, type Random } from "../kit/random";
 import { EXTRA_UNITS, type Fact, type Line, type PlacementFact } from "./day-types";
-import { cvrBetween, hoursBetween } from "./hours";
+import { HOUR_CVR } from "./hours";
 import type { World } from "./world-types";
 
-/** A fact that still knows its placement ("" outside partner media) and how far its sales are the ad's own doing. */
-export type DrawnFact = Fact & { placement: string; incremental: number };
+/**
+ * A fact that still knows its placement ("" outside partner media), how far its sales are the ad's own doing, and the
+ * hours' factor on its bid.
+ */
+export type DrawnFact = Fact & { placement: string; incremental: number; hourFactor: number };
 
-type Piece = Line & { buying: number };
+/** Lines that stood for a share of the day, and how readily people bought in it. */
+interface Piece {
+  part: Line[];
+  share: number;
+  buying: number;
+}
 
-/** Gathers the pieces of the day into one expected line per ad, surface and slot. */
+/** Expected views by hour, by campaign and the hours' factor on its bids: by them draws are spread over the day. */
+export type HourWeights = Map<string, Map<number, Float64Array>>;
+
+/** Nobody buys more often than this, whatever the hour. */
+const MOST_CVR = 0.6;
+
+/** Gathers the lines of the day and draws what comes of them. */
 export class Collector {
-  /** Lines that stood the whole day, which most do: they need not be told apart. */
-  private readonly whole: Line[][] = [];
-  private readonly pieces = new Map<string, Piece>();
-  /** Expected impressions by campaign and hour, by which draws are spread over the day. */
-  readonly hourWeights: Map<string, Float64Array> = new Map();
+  private readonly pieces: Piece[] = [];
+  readonly weights: HourWeights = new Map();
 
   constructor(
     private readonly world: World,
     private readonly campaigns: { key: string }[],
   ) {}
 
-  /** Adds the lines of a piece of the day, from one share of its traffic to another. */
-  add(part: Line[], from: number, to: number): void {
-    const share = to - from;
+  /** Adds lines that stood for some of the day. @param hours shares of the day's traffic, by hour */
+  add(part: Line[], hours: Float64Array): void {
+    const share = hours.reduce((sum, of) => sum + of, 0);
     if (share <= 0 || part.length === 0) return;
-    const shown = new Float64Array(this.campaigns.length);
-    for (const line of part) shown[line.campaign] = shown[line.campaign]! + line.impressions * share;
-    this.addHours(shown, from, to);
-    if (from <= 0 && to >= 1) {
-      this.whole.push(part);
-      return;
-    }
-    const buying = cvrBetween(from, to);
-    for (const line of part) {
-      const impressions = line.impressions * share;
-      const key = `${line.homeId}/${line.row}/${line.slot}/${line.surface.id}/${line.bid}`;
-      const found = this.pieces.get(key);
-      if (found) {
-        found.impressions += impressions;
-        found.buying += impressions * buying;
-      } else this.pieces.set(key, { ...line, impressions, buying: impressions * buying });
-    }
+    this.addHours(part, hours);
+    const buying = hours.reduce((sum, of, hour) => sum + of * HOUR_CVR[hour]!, 0) / share;
+    this.pieces.push({ part, share, buying });
   }
 
-  private addHours(shown: Float64Array, from: number, to: number): void {
-    const spread = hoursBetween(from, to);
-    shown.forEach((impressions, c) => {
-      if (impressions === 0) return;
+  private addHours(part: Line[], hours: Float64Array): void {
+    const shown = new Map<number, { factor: number; impressions: number }>();
+    for (const { campaign, hourFactor, impressions } of part) {
+      const sum = shown.get(campaign);
+      if (sum) sum.impressions += impressions;
+      else shown.set(campaign, { factor: hourFactor, impressions });
+    }
+    for (const [c, { factor, impressions }] of shown) {
       const key = this.campaigns[c]!.key;
-      const weights = this.hourWeights.get(key) ?? new Float64Array(24);
-      for (let hour = 0; hour < 24; hour++) {
-        weights[hour] = weights[hour]! + spread[hour]! * impressions;
-      }
-      this.hourWeights.set(key, weights);
-    });
+      const own = this.weights.get(key) ?? new Map<number, Float64Array>();
+      const sums = own.get(factor) ?? new Float64Array(24);
+      for (let hour = 0; hour < 24; hour++) sums[hour] = sums[hour]! + hours[hour]! * impressions;
+      this.weights.set(key, own.set(factor, sums));
+    }
   }
 
   /**
@@ -66,13 +66,11 @@ export class Collector {
   draw(random: Random | null, dry: Set<number> = new Set()): DrawnFact[] {
     const facts: DrawnFact[] = [];
     const more = random ? this.moreOf(dry) : new Map<number, number>();
-    const put = (line: Line, cvr: number) => {
-      const fact = this.drawLine(line, cvr, more.get(line.campaign) ?? 1, random);
-      if (fact) facts.push(fact);
-    };
-    for (const part of this.whole) for (const line of part) put(line, line.cvr);
-    for (const line of this.pieces.values()) {
-      if (line.impressions > 0) put(line, Math.min(0.6, (line.cvr * line.buying) / line.impressions));
+    for (const { part, share, buying } of this.pieces) {
+      for (const line of part) {
+        const fact = this.drawLine(line, share, buying, more.get(line.campaign) ?? 1, random);
+        if (fact) facts.push(fact);
+      }
     }
     return facts;
   }
@@ -80,15 +78,19 @@ export class Collector {
   /** By how much draws of dry campaigns go beyond what is expected: three standard deviations of their clicks. */
   private moreOf(dry: Set<number>): Map<number, number> {
     const clicks = new Map<number, number>();
-    for (const line of [...this.whole.flat(), ...this.pieces.values()]) {
-      if (!dry.has(line.campaign)) continue;
-      clicks.set(line.campaign, (clicks.get(line.campaign) ?? 0) + line.impressions * line.ctr);
+    for (const { part, share } of this.pieces) {
+      for (const line of part) {
+        if (!dry.has(line.campaign)) continue;
+        clicks.set(line.campaign, (clicks.get(line.campaign) ?? 0) + line.impressions * share * line.ctr);
+      }
     }
     return new Map([...clicks].map(([campaign, count]) => [campaign, 1 + 3 / Math.sqrt(Math.max(0.5, count))]));
   }
 
-  private drawLine(line: Line, cvr: number, more: number, random: Random | null): DrawnFact | null {
-    const impressions = random ? poisson(random, line.impressions * more) : line.impressions;
+  private drawLine(line: Line, share: number, buying: number, more: number, random: Random | null): DrawnFact | null {
+    const expected = line.impressions * share;
+    const cvr = Math.min(MOST_CVR, line.cvr * buying);
+    const impressions = random ? poisson(random, expected * more) : expected;
     if (impressions <= 0) return null;
     const clicks = random ? binomial(random, impressions, line.ctr) : impressions * line.ctr;
     const orders = random ? binomial(random, clicks, cvr) : clicks * cvr;
@@ -109,6 +111,7 @@ export class Collector {
       revenue: units * this.world.truth.price[line.row]!,
       placement: isPlacement ? line.surface.label : "",
       incremental: line.surface.incremental,
+      hourFactor: line.hourFactor,
     };
   }
 }

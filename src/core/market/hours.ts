@@ -44,9 +44,3 @@ export function hoursBetween(from: number, to: number): Float64Array {
   }
   return parts;
 }
-
-/** The mean of {@link HOUR_CVR} over the traffic between two shares of the day. */
-export function cvrBetween(from: number, to: number): number {
-  if (from <= 0 && to >= 1) return 1;
-  return hoursBetween(from, to).reduce((sum, part, hour) => sum + part * HOUR_CVR[hour]!, 0);
-}

@@ -3,9 +3,10 @@ import { asText, numberColumn, textColumn, type Columns } from "../kit/columns";
 import { normal, randomFrom } from "../kit/random";
 import { squareOf, toldNothing, type Told } from "../results/told";
 import { emptyRowSums, type RowSums } from "../results/window-sums";
-import { SEEN_BY } from "./arrivals";
+import { seenByAge } from "./arrivals";
 import { simulateDay } from "./day";
 import { firstState, type DayResult } from "./day-types";
+import { natureOf } from "./nature";
 import { planAccount } from "./running-account";
 import { testCampaign } from "./test-shop";
 import { buildWorld } from "./world";
@@ -98,10 +99,14 @@ function came({ facts, arrived }: DayResult, day: number): Came[] {
   return [...facts.map((fact) => ({ ...fact, day })), ...arrived.map((order) => ({ ...order, clicks: 0, cost: 0 }))];
 }
 
-/** Runs days of a world at random and as expected values. The same seed gives the same. */
-export function seeWorld(items: number, days: number, seed: string): SeenWorld {
+/**
+ * Runs days of a world at random and as expected values. The same seed gives the same.
+ * @param nature of the world; left out: the one its seed stands for
+ */
+export function seeWorld(items: number, days: number, seed: string, nature = natureOf(seed)): SeenWorld {
   const shop = lightShop(items, seed);
-  const world = buildWorld(shop, seed);
+  const world = buildWorld(shop, seed, undefined, nature);
+  const seenBy = seenByAge(world.nature.prompt);
   const plan = planAccount(world, Account.fromStructure(account(shop, seed)), shop);
   const last = FIRST_DAY + days - 1;
   const sums = emptyRowSums(items);
@@ -113,7 +118,7 @@ export function seeWorld(items: number, days: number, seed: string): SeenWorld {
     const result = simulateDay(world, plan, day, state, { noise: true, seed });
     for (const fact of came(result, day)) {
       const row = fact.itemNo - 1;
-      const seen = fact.clicks * SEEN_BY[Math.min(SEEN_BY.length - 1, last - fact.day)]!;
+      const seen = fact.clicks * seenBy[Math.min(seenBy.length - 1, last - fact.day)]!;
       for (const key of ["clicks", "cost", "orders", "revenue"] as const) sums[key][row]! += fact[key];
       seenClicks[row]! += seen;
       lines.see(fact, seen);

@@ -3,7 +3,7 @@ import type { Day } from "../kit/days";
 import type { Random } from "../kit/random";
 import { drawnAge } from "./arrivals";
 import { type Counts, type HourFact, type LateOrder } from "./day-types";
-import type { DrawnFact } from "./draw";
+import type { DrawnFact, HourWeights } from "./draw";
 import { HOUR_CVR } from "./hours";
 
 const VIEWS = ["impressions", "clicks", "cost"] as const;
@@ -13,8 +13,8 @@ function noCounts(): Counts {
   return { impressions: 0, clicks: 0, cost: 0, orders: 0, units: 0, revenue: 0 };
 }
 
-/** One campaign's day by hour, and by which weights its views and orders fall on the hours. */
-class CampaignHours {
+/** The hours of a campaign with one factor on its bids, and by which weights its views and orders fall on them. */
+class FactorHours {
   readonly hours = Array.from({ length: 24 }, noCounts);
   readonly rest = noCounts();
   private readonly views: Float64Array;
@@ -76,36 +76,43 @@ function unitsOf(fact: DrawnFact, i: number): number {
  * Spreads a day's facts over its hours, and parts the orders that are seen at once from those that reports show later.
  * Views and clicks fall on the hours by traffic while the campaign ran, orders also by how people buy at that hour.
  * Without a generator expected shares are taken and all orders are seen.
- * @param weights expected views by campaign and hour
+ * @param weights expected views by hour, of a campaign and the hours' factor on its bids
+ * @param seenBy share of orders seen by so many days later
  */
 export function spreadDay(
   facts: DrawnFact[],
-  weights: Map<string, Float64Array>,
+  weights: HourWeights,
   day: Day,
   random: Random | null,
+  seenBy: readonly number[],
 ): { seen: DrawnFact[]; late: LateOrder[]; hours: HourFact[] } {
-  const campaigns = new Map([...weights].map(([key, views]) => [key, new CampaignHours(views)]));
+  const spreads = new Map(
+    [...weights].map(([key, own]) => [
+      key,
+      new Map([...own].map(([factor, views]) => [factor, new FactorHours(views)])),
+    ]),
+  );
   const late: LateOrder[] = [];
   const seen = facts.map((fact) => {
-    const campaign = campaigns.get(fact.campaign) as CampaignHours;
+    const spread = spreads.get(fact.campaign)!.get(fact.hourFactor)!;
     if (!random) {
-      for (const name of AD_MEASURES) campaign.rest[name] += fact[name];
+      for (const name of AD_MEASURES) spread.rest[name] += fact[name];
       return fact;
     }
-    campaign.rest.impressions += fact.impressions - fact.clicks;
+    spread.rest.impressions += fact.impressions - fact.clicks;
     const cpc = fact.clicks > 0 ? fact.cost / fact.clicks : 0;
     const left = fact.orders > 0 ? { ...fact } : fact;
     for (let i = 0; i < fact.clicks; i++) {
       // The first clicks are those that led to orders.
-      const hour = i < fact.orders ? campaign.bought(random) : campaign.viewed(random);
-      const line = campaign.hours[hour]!;
+      const hour = i < fact.orders ? spread.bought(random) : spread.viewed(random);
+      const line = spread.hours[hour]!;
       line.impressions++;
       line.clicks++;
       line.cost += cpc;
       if (i >= fact.orders) continue;
       const units = unitsOf(fact, i);
       const revenue = (fact.revenue / fact.units) * units;
-      const age = drawnAge(random);
+      const age = drawnAge(random, seenBy);
       if (age === 0) {
         line.orders++;
         line.units += units;
@@ -122,9 +129,13 @@ export function spreadDay(
     return left;
   });
   const hours: HourFact[] = [];
-  for (const [campaign, entry] of campaigns) {
-    entry.spreadRest(random !== null);
-    entry.hours.forEach((line, hour) => {
+  for (const [campaign, own] of spreads) {
+    const sums = Array.from({ length: 24 }, noCounts);
+    for (const spread of own.values()) {
+      spread.spreadRest(random !== null);
+      spread.hours.forEach((line, hour) => AD_MEASURES.forEach((name) => (sums[hour]![name] += line[name])));
+    }
+    sums.forEach((line, hour) => {
       if (AD_MEASURES.some((name) => line[name] > 0)) hours.push({ campaign, hour, ...line });
     });
   }

@@ -1,11 +1,12 @@
 import { describe, expect, it } from "vitest";
 import { returnByChance, returnTiers } from "../shelves/ready-made";
+import { MIDDLING } from "./nature";
 import { seeWorld } from "./seen-world";
 import { judgeTiers } from "./tiers-judged";
 
 /** `docs/market.md` has the figures of larger worlds; what must hold is asked here. */
 describe("tiers on a world of the market", () => {
-  const world = seeWorld(1500, 30, "tiers");
+  const world = seeWorld(1500, 30, "tiers", MIDDLING);
   const goal = 3;
   const byChance = judgeTiers(returnByChance(goal), world);
   const raw = judgeTiers(returnTiers(goal), world);

@@ -1,3 +1,5 @@
+import type { Nature } from "./nature";
+
 /** What brings a shopper to a query; see `docs/market.md`. */
 export const QUERY_CLASSES = [
   "broad",
@@ -104,6 +106,8 @@ export interface Placement {
 
 export interface World {
   seed: string;
+  /** What sets it apart from the worlds of other seeds. */
+  nature: Nature;
   itemNo: Float64Array;
   truth: ItemTruth;
   categories: Category[];

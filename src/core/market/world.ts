@@ -3,6 +3,7 @@ import { asText, type Columns } from "../kit/columns";
 import { normal, randomFrom } from "../kit/random";
 import { quantile } from "../kit/stats";
 import { pageSurfaces } from "./listings";
+import { MIDDLING, type Nature } from "./nature";
 import { makePlacements, placementSurfaces } from "./placements";
 import { querySurfaces } from "./queries";
 import { seasonOf } from "./seasons";
@@ -34,8 +35,9 @@ function withoutGaps(prices: Float64Array): Float64Array {
  * when others come and go.
  * @param catalogue columns id, itemNo, title, brand, category, price, salePrice, availability
  * @param since the day each row came into the catalogue, NaN when it was always there; left out: all were
+ * @param nature what sets this world apart from others, as {@link natureOf} draws it; left out: a middling one
  */
-export function buildWorld(catalogue: Columns, seed: string, since?: Float64Array): World {
+export function buildWorld(catalogue: Columns, seed: string, since?: Float64Array, nature: Nature = MIDDLING): World {
   const text = (field: string) => {
     const column = catalogue.columns[field];
     return column ? asText(column) : null;
@@ -81,16 +83,16 @@ export function buildWorld(catalogue: Columns, seed: string, since?: Float64Arra
     rows.forEach((row, place) => {
       rowCategory[row] = categories.length;
       rowPlace[row] = place;
-      giveNature(truth, row, randomFrom(seed, "item", textOf(ids, row)), middle);
+      giveNature(truth, row, randomFrom(seed, "item", textOf(ids, row)), middle, nature);
       truth.inStock[row] = textOf(availability, row) === "out of stock" ? 0 : 1;
     });
     const random = randomFrom(seed, "category", name);
     const parts = name.split(/\s*[>›|»]\s*/);
     const noun = (parts.at(-1) ?? name).toLowerCase();
     // Rivals pay for a click what a middling seller of such things can afford.
-    const typicalCpc = 110 + 42 * Math.sqrt(middle / 1000);
+    const typicalCpc = nature.rivalry * (110 + 42 * Math.sqrt(middle / 1000));
     const rivalMean = Math.log(typicalCpc) - 0.15 + 0.25 * normal(random);
-    const demand = (12 + 5.5 * Math.pow(rows.length, 0.75)) * Math.exp(0.5 * normal(random));
+    const demand = nature.demand * (12 + 5.5 * Math.pow(rows.length, 0.75)) * Math.exp(0.5 * normal(random));
     const items = rows.map((row) => ({ title: textOf(titles, row).toLowerCase(), brand: textOf(brands, row) }));
     const id = (row: number) => textOf(ids, row);
     const title = (row: number) => textOf(titles, row);
@@ -109,6 +111,7 @@ export function buildWorld(catalogue: Columns, seed: string, since?: Float64Arra
   }
   return {
     seed,
+    nature,
     itemNo: numbers(catalogue, "itemNo"),
     truth,
     categories,
@@ -121,14 +124,20 @@ export function buildWorld(catalogue: Columns, seed: string, since?: Float64Arra
 }
 
 /** The hidden nature of one item, from its own generator and how dear it is for its kind. */
-function giveNature(truth: ItemTruth, row: number, random: () => number, middlePrice: number): void {
+function giveNature(
+  truth: ItemTruth,
+  row: number,
+  random: () => number,
+  middlePrice: number,
+  { qualitySpread, conversionSpread, organicSpread, priceSlope, kindSlope }: Nature,
+): void {
   const price = truth.price[row]!;
   const pricePosition = Math.log(price / middlePrice || 1);
-  truth.quality[row] = Math.exp(0.28 * normal(random) - 0.04);
+  truth.quality[row] = Math.exp(qualitySpread * normal(random) - 0.04);
   // Dearer things convert less, and an item dear for its kind less again.
-  const base = 0.016 * Math.pow(Math.max(price, 500) / 20_000, -0.45);
-  truth.cvr[row] = Math.min(0.3, base * Math.exp(0.7 * normal(random) - 0.4 * pricePosition));
-  truth.organic[row] = 1.9 * (truth.cvr[row] as number) * Math.exp(0.9 * normal(random));
+  const base = 0.016 * Math.pow(Math.max(price, 500) / 20_000, priceSlope);
+  truth.cvr[row] = Math.min(0.3, base * Math.exp(conversionSpread * normal(random) + kindSlope * pricePosition));
+  truth.organic[row] = 1.9 * (truth.cvr[row] as number) * Math.exp(organicSpread * normal(random));
   truth.rating[row] = Math.min(5, Math.max(2.2, Math.round((4 + 0.45 * normal(random)) * 10) / 10));
   truth.reviews[row] = Math.round(Math.exp(2.6 + 1.1 * normal(random)));
 }

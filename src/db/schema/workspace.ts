@@ -1,3 +1,4 @@
+import type { Nature } from "@/core/market/nature";
 import { integer, real, sqliteTable, text } from "drizzle-orm/sqlite-core";
 
 /** The workspace's own settings: one row. */
@@ -16,6 +17,8 @@ export const workspace = sqliteTable("workspace", {
   costsWithTax: integer("costs_with_tax", { mode: "boolean" }).notNull().default(false),
   feesWithTax: integer("fees_with_tax", { mode: "boolean" }).notNull().default(false),
   marketSeed: text("market_seed").notNull(),
+  /** What sets the workspace's test market apart; null in a middling one, in which all made before this stand. */
+  marketNature: text("market_nature", { mode: "json" }).$type<Nature>(),
   /** Whether variants that the feed does not name stand in for a missing family. */
   proposedFamilies: integer("proposed_families", { mode: "boolean" }).notNull().default(false),
   /** Raised whenever results change, so that nothing kept of them is used again. */

@@ -85,7 +85,7 @@ export async function loadWorld(
 async function makeWorld(db: Database, info: WorkspaceInfo, catalogue: Columns): Promise<World> {
   const itemNo = catalogue.columns["itemNo"];
   const since = await firstDays(db, info.timeZone, itemNo?.kind === "number" ? itemNo.values : new Float64Array(0));
-  return buildWorld(catalogue, info.marketSeed, since);
+  return buildWorld(catalogue, info.marketSeed, since, info.marketNature);
 }
 
 async function run(context: JobContext, raw: unknown) {

@@ -1,0 +1,1 @@
+ALTER TABLE `workspace` ADD `market_nature` text;
