@@ -17,7 +17,14 @@ import { createWorkspace, findWorkspace, type WorkspaceInfo } from "./workspaces
 /** For tests: a new workspace in the test's own data folder. */
 export async function testWorkspace(goal = 3): Promise<{ db: Database; info: WorkspaceInfo }> {
   const slug = `t-${randomUUID().slice(0, 12)}`;
-  const made = await createWorkspace({ slug, name: "Test", currency: "EUR", timeZone: "Europe/Berlin", goal });
+  const made = await createWorkspace({
+    slug,
+    name: "Test",
+    currency: "EUR",
+    timeZone: "Europe/Berlin",
+    goal,
+    market: "middling",
+  });
   if (!made.ok) throw new Error(made.error.message);
   // The market's world is seeded by the workspace's own name; in tests all are alike.
   const { db } = (await findWorkspace(slug))!;

@@ -11,4 +11,13 @@ export const CHANNEL_LIMITS = {
   lowestBid: 10,
   highestBid: 50_000,
   lowestDailyBudget: 500,
+  /** What an asset group's ads are put together from: how many, and how long a line may be in characters. */
+  assets: {
+    headlines: { least: 2, most: 12, length: 34 },
+    descriptions: { least: 1, most: 5, length: 95 },
+    pictures: { least: 1, most: 15, length: null },
+  },
+  /** Least width and height of a picture in pixels, and its most bytes. */
+  pictureSide: 300,
+  pictureBytes: 5_000_000,
 } as const;

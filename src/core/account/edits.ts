@@ -8,6 +8,7 @@ import type { Intent } from "./intents";
 import { liftItem } from "./lift-item";
 import { moveTarget } from "./move-target";
 import { kindOf, type AccountRecord } from "./records";
+import { assetsKey } from "./records/assets";
 import type { Campaign } from "./records/campaign";
 import { exclusionKey } from "./records/exclusion";
 import { renameValue } from "./rename-value";
@@ -70,6 +71,8 @@ export function edit(account: Account, intent: Intent, factsOf: FactsOf): Outcom
       return eachCampaign(draft, intent.keys, (campaign) => ({ ...campaign, flex: intent.flex }));
     case "move-target":
       return moveTarget(draft, intent);
+    case "assets":
+      return setAssets(draft, intent);
     case "kept-out":
       return each(draft, intent.keys, (record) => {
         const { reason, reviewOn } = intent;
@@ -176,6 +179,18 @@ function withHours(campaign: Campaign, hours: number[], factor: number): Campaig
     hours.includes(hour) ? factor : old,
   );
   return next.every((one) => one === 1) ? plain : { ...plain, hours: next };
+}
+
+/** Gives asset groups their assets, all the same. */
+function setAssets(draft: Draft, { keys, assets }: Extract<Intent, { action: "assets" }>): Outcome<Draft> {
+  for (const adGroup of keys) {
+    const campaign = draft.find("campaign", draft.find("adGroup", adGroup)?.campaign ?? null);
+    if (campaign?.kind !== "asset") {
+      return fail("edit-unfit", "Only groups of asset campaigns have assets.", "Plan an asset campaign first.");
+    }
+    draft.put({ ...assets, type: "assets", key: assetsKey(adGroup), adGroup });
+  }
+  return ok(draft);
 }
 
 /** Gives each item a bid of its own in the home that serves it first. */

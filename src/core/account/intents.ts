@@ -11,6 +11,7 @@ import {
   pausedForSchema,
   reviewOnSchema,
 } from "./records/basics";
+import { assetSetSchema } from "./records/assets";
 import { flexSchema } from "./records/campaign";
 
 const keys = z
@@ -78,6 +79,8 @@ export const intentSchema = z.discriminatedUnion("action", [
     reason: exclusionReasonSchema,
     reviewOn: reviewOnSchema,
   }),
+  /** What the ads of asset groups are put together from. */
+  z.object({ action: z.literal("assets"), keys, assets: assetSetSchema }),
   itemBid.extend({ items: keys }),
   itemBidChange.extend({ items: keys }),
   exclude.extend({ items: keys }),
@@ -121,6 +124,8 @@ export function intentInWords(intent: Intent, currency: string): string {
       return `Auction flex set to ${intent.flex.mode}`;
     case "move-target":
       return `Moved to a campaign of its own: ${intent.name}`;
+    case "assets":
+      return `Assets of ${plural(intent.keys.length, "asset group")}`;
     case "kept-out":
       return `Kept out: ${intent.reason}`;
     case "exclude":

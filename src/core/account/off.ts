@@ -9,6 +9,7 @@ export const OFF_WORDS = {
   new: "not sent yet",
   early: "has not begun",
   ended: "has ended",
+  assets: "waits for its assets",
   "no-items": "no item to show",
   dry: "ran dry",
 } as const;
@@ -27,9 +28,13 @@ export function campaignOff(
   return dry.has(key) ? "dry" : null;
 }
 
-/** Why an ad group serves nothing. */
-export function adGroupOff({ status }: AdGroup, isCampaignOn: boolean, items: number): OffReason | null {
+/** Why an ad group serves nothing. @param waits whether it is an asset group without the assets that the channel asks for */
+export function adGroupOff(
+  { status }: AdGroup,
+  { isCampaignOn, items, waits }: { isCampaignOn: boolean; items: number; waits: boolean },
+): OffReason | null {
   if (status !== "on") return "paused";
   if (!isCampaignOn) return "above";
+  if (waits) return "assets";
   return items === 0 ? "no-items" : null;
 }

@@ -2,6 +2,7 @@ import { asText, postings, type Columns, type Postings, type TextColumn } from "
 import { ownRecord } from "../kit/own-record";
 import { type Account } from "./account";
 import { isOpen, type ProductGroup } from "./records/product-group";
+import { areEnough, assetsKey } from "./records/assets";
 import type { AdGroup } from "./records/ad-group";
 import type { Campaign } from "./records/campaign";
 import type { Exclusion } from "./records/exclusion";
@@ -141,21 +142,17 @@ export class Walker {
     this.reader = new ColumnReader(catalogue);
   }
 
-  /** The groups that serve items in an account. Paused campaigns and ad groups, closed groups and excluded items serve nothing. */
+  /** The groups that serve items in an account. Paused campaigns and ad groups, closed groups, asset groups that wait and excluded items serve nothing. */
   walk(account: Account): ServingGroup[] {
-    const labels = account.all("labels");
-    if (labels !== this.labels) {
-      this.labels = labels;
-      this.reader = new ColumnReader(withLabels(this.catalogue, labels));
-      this.reached = new WeakMap();
-      this.walked = new WeakMap();
-    }
+    this.readLabels(account);
     const exclusions = account.all("exclusion");
     const isExcluded = excludedRows(exclusions, this.reader);
     const found: ServingGroup[] = [];
     for (const adGroup of account.all("adGroup")) {
       const campaign = account.find("campaign", adGroup.campaign);
       if (campaign?.status !== "on" || adGroup.status !== "on") continue;
+      // Without its assets the channel has no ad to show.
+      if (campaign.kind === "asset" && !areEnough(account.find("assets", assetsKey(adGroup.key)))) continue;
       const groups = account.productGroups(adGroup.key);
       const known = this.walked.get(groups);
       if (known?.campaign === campaign && known.adGroup === adGroup && known.exclusions === exclusions) {
@@ -188,6 +185,28 @@ export class Walker {
       for (const one of serving) found.push(one);
     }
     return found;
+  }
+
+  /** The rows an ad group holds, whether or not it serves them now: without excluded and, where its campaign says so, sold-out ones. */
+  rowsOf(account: Account, adGroup: AdGroup): Uint32Array {
+    this.readLabels(account);
+    const campaign = account.find("campaign", adGroup.campaign);
+    if (!campaign) return NO_ROWS;
+    const exclusions = account.all("exclusion");
+    const isExcluded = excludedRows(exclusions, this.reader);
+    const found = this.reachedBy(account.productGroups(adGroup.key)).flatMap(({ rows }) => [
+      ...this.keep(rows, campaign, exclusions.length > 0, isExcluded),
+    ]);
+    return Uint32Array.from(new Set(found)).sort();
+  }
+
+  private readLabels(account: Account): void {
+    const labels = account.all("labels");
+    if (labels === this.labels) return;
+    this.labels = labels;
+    this.reader = new ColumnReader(withLabels(this.catalogue, labels));
+    this.reached = new WeakMap();
+    this.walked = new WeakMap();
   }
 
   private keep(

@@ -16,6 +16,11 @@ const EXAMPLES: Record<RecordType, object> = {
   pool: { key: "pool", name: "Spring", dailyBudget: 50_000 },
   dayCap: { key: "day-cap", dailyBudget: 90_000 },
   adGroup: { key: "g", campaign: "c", name: "Herbs", status: "on", bid: 300 },
+  assets: {
+    ...{ key: "a:g", adGroup: "g", logo: null, ownBrand: false, descriptions: [] },
+    headlines: [[{ kind: "field", field: "title" }]],
+    pictures: [{ from: "field", field: "image" }],
+  },
   exclusion: { key: "x", campaign: "c", item: "Q7", reason: "unsafe", reviewOn: "2027-01-31" },
   negative: { key: "n", scope: "g", what: "term", match: "phrase", value: "free", reason: "wasteful", reviewOn: null },
   keyword: { key: "k", adGroup: "g", text: "basil seeds", match: "exact", status: "on", bid: 450 },

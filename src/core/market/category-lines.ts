@@ -146,7 +146,7 @@ function surfaceLines(
         bid: bids[i]!,
         hourFactor: hourFactor[offer.home.campaign]!,
         impressions: views * slot.seen * shown,
-        ctr: clickRate(slot.ctr, surface.ctr, quality, fit),
+        ctr: clickRate(slot.ctr, surface.ctr, quality, fit) * (offer.home.appeal?.get(row) ?? 1),
         cvr: orderRate(truth.cvr[row]! * known * surface.cvr * slot.cvr * lift * buying, fit) * truth.inStock[row]!,
         cpc: clickPrice(bids[i]!, quality * fit, mean, surface.rivalSpread),
       });

@@ -10,6 +10,9 @@ import { MATCH_FIT, QueryIndex } from "./matching";
 import type { Surface, World } from "./world-types";
 import type { Target } from "../account/records";
 import { aimedPages } from "./aimed-pages";
+import { assetsKey } from "../account/records/assets";
+import { adValues } from "../assets/ad-values";
+import { appealOf, itemAd } from "../assets/item-ad";
 import { blockedSurfaces } from "./blocked-surfaces";
 
 /** A campaign as the market runs it. */
@@ -40,6 +43,8 @@ export interface Home {
   target: string;
   /** Mills a click, before the channel bids itself. */
   bid: number;
+  /** By row, of an asset group: how much of the clicks its ads draw; null where the item is shown as it stands. */
+  appeal: ReadonlyMap<number, number> | null;
 }
 
 /** A home of a row that is limited to one surface. */
@@ -122,13 +127,21 @@ class AccountBuilder {
   }
 
   /** Homes of items wherever they fit; items of campaigns that aim are kept for their targets. */
-  placeItems(catalogue: Columns): void {
+  placeItems(catalogue: Columns, valueOf: ReturnType<typeof adValues>): void {
     const { account } = this;
     for (const group of servingGroups(this.source, catalogue)) {
       const campaign = this.indexOf.get(group.campaign.key)!;
       if (isHomeKind(group.campaign.kind)) {
-        const own = this.home(campaign, group.adGroup.key, group.group.key, group.bid);
+        const assets = this.source.find("assets", assetsKey(group.adGroup.key));
+        const appeal = group.campaign.kind === "asset" ? new Map<number, number>() : null;
+        const own = { ...this.home(campaign, group.adGroup.key, group.group.key, group.bid), appeal };
         for (const row of group.rows) {
+          if (appeal) {
+            // An item for which no ad can be put together is not shown.
+            const drawn = assets ? appealOf(itemAd(assets, valueOf(row))) : 0;
+            if (drawn === 0) continue;
+            appeal.set(row, drawn);
+          }
           (account.everywhere[row] ??= []).push(own);
           this.touch(row, campaign);
         }
@@ -186,7 +199,7 @@ class AccountBuilder {
   }
 
   private home(campaign: number, adGroup: string, target: string, bid: number): Home {
-    return { id: this.nextId++, campaign, adGroup, target, bid };
+    return { id: this.nextId++, campaign, adGroup, target, bid, appeal: null };
   }
 
   private touch(row: number, campaign: number): void {
@@ -216,11 +229,17 @@ const CLOSENESS = { listing: 1.1, category: 0.95 } as const;
 /**
  * Makes an account ready for the market: which home bids on which place, for every campaign kind, with all negatives.
  * @param source records as `recordSchema` checks them
- * @param catalogue columns that splits name
+ * @param catalogue columns that splits and asset sets name
+ * @param valueOf how a row's fields read in an ad
  */
-export function planAccount(world: World, source: Account, catalogue: Columns): MarketAccount {
+export function planAccount(
+  world: World,
+  source: Account,
+  catalogue: Columns,
+  valueOf = adValues(catalogue),
+): MarketAccount {
   const builder = new AccountBuilder(world, source);
-  builder.placeItems(catalogue);
+  builder.placeItems(catalogue, valueOf);
   builder.placeReach();
   builder.placeKeywords();
   builder.placeListings();

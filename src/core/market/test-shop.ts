@@ -1,6 +1,7 @@
 import { numberColumn, textColumn, type Columns } from "../kit/columns";
 import { randomFrom } from "../kit/random";
 import type { Structure } from "../account/account";
+import { assetsKey, type Assets } from "../account/records/assets";
 import { recordSchema, type AccountRecord } from "../account/records";
 import type { Campaign } from "../account/records/campaign";
 
@@ -52,10 +53,23 @@ export function testCampaign(
     },
     { type: "adGroup", key: group, campaign: key, name: key, status: "on", bid },
     node(`p:${key}`, group, null, "split", null, "id"),
+    // An asset group needs something to show; the least that the channel takes.
+    ...(campaign.kind === "asset" ? [leastAssets(group)] : []),
     ...items.map((item) => node(`p:${key}/${item}`, group, `p:${key}`, "unit", item, null)),
     ...targets.map((target, i) => ({ key: `t:${key}/${i}`, adGroup: group, status: "on", bid: null, ...target })),
   ];
   return Object.fromEntries(records.map((record) => [record["key"] as string, recordSchema.parse(record)]));
+}
+
+/** For tests: the least assets that an asset group serves with. */
+export function leastAssets(adGroup: string): Assets {
+  const line = (text: string) => [{ kind: "text" as const, text }];
+  return {
+    ...{ type: "assets", key: assetsKey(adGroup), adGroup, logo: null, ownBrand: true },
+    headlines: [line("Made to last"), line("For your home")],
+    descriptions: [line("Sent the same day.")],
+    pictures: [{ from: "upload", picture: "shop" }],
+  };
 }
 
 function node(

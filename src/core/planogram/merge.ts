@@ -69,6 +69,10 @@ export function replan(
     draft.put(settle(named));
   }
   for (const adGroup of myAdGroups) removeUnplanned(draft, live.productGroups(adGroup), planned, last);
+  // What its ad groups needed as another kind of campaign goes with that kind.
+  for (const record of [...live.all("assets"), ...live.all("reach")]) {
+    if (last?.[record.key] && !planned[record.key] && myAdGroups.has(record.adGroup)) draft.remove(record.key);
+  }
   return { diff: draft.diff(), kept, plan };
 }
 

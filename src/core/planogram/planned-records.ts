@@ -1,3 +1,6 @@
+import { shortKey } from "../account/keys";
+import { assetsKey } from "../account/records/assets";
+import { REACH_KINDS } from "../account/records/reach";
 import type { Structure } from "../account/account";
 import { labelsKey, planLabels, shelfColumn, shelfSetOf, TAKEN, type Labels } from "../account/records/labels";
 import type { Columns } from "../kit/columns";
@@ -19,7 +22,7 @@ export function plannedRecords(planogram: Planogram, plan: Plan, catalogue: Colu
       type: "campaign",
       key: campaign.key,
       name: campaign.name,
-      kind: "feed",
+      kind: planogram.kind ?? "feed",
       purpose: planogram.purpose,
       bidding: planogram.bidding,
       goal: planogram.goal,
@@ -39,6 +42,7 @@ export function plannedRecords(planogram: Planogram, plan: Plan, catalogue: Colu
         status: "on",
         bid: planogram.startingBid,
       };
+      addNeeds(structure, planogram, group.key);
     }
   }
   addProductGroups(structure, planogram, plan, adGroupKeys);
@@ -48,6 +52,19 @@ export function plannedRecords(planogram: Planogram, plan: Plan, catalogue: Colu
   }
   if (plan.wanted) addFilterLabels(structure, planogram, plan.wanted, catalogue);
   return structure;
+}
+
+/** What an ad group of its kind needs beside its items: assets, or kinds of reach. */
+function addNeeds(structure: Structure, { kind, assets, reach = [...REACH_KINDS] }: Planogram, adGroup: string): void {
+  if (kind === "asset" && assets) {
+    const key = assetsKey(adGroup);
+    structure[key] = { ...assets, type: "assets", key, adGroup };
+  }
+  if (kind !== "discovery") return;
+  for (const one of reach) {
+    const key = shortKey(`r:${adGroup.slice(2)}/${one}`);
+    structure[key] = { type: "reach", key, adGroup, kind: one, status: "on", bid: null };
+  }
 }
 
 /** The label that tells the items of a planogram's filter, sold-out ones too: they come back with their stock. */

@@ -1,4 +1,6 @@
 import { z } from "zod";
+import { assetSetSchema } from "../account/records/assets";
+import { REACH_KINDS } from "../account/records/reach";
 import { PURPOSES } from "../account/records/campaign";
 import { CHANNEL_LIMITS } from "../account/channel-limits";
 import { whereSchema } from "../catalogue/where";
@@ -17,6 +19,12 @@ export const splitSchema = z.object({
   others: z.enum(["pooled", "closed"]).optional(),
 });
 
+/**
+ * Kinds of campaign that a ladder makes whole. Keyword, listing and text campaigns need something to aim at besides,
+ * which is chosen where it is seen.
+ */
+export const PLANNED_KINDS = ["feed", "asset", "discovery"] as const;
+
 export const planogramSchema = z
   .object({
     key: z.string().regex(/^[a-z0-9-]{1,40}$/, "letters a to z, digits and hyphens"),
@@ -32,8 +40,14 @@ export const planogramSchema = z
     inStockOnly: z.boolean(),
     campaignName: namePatternSchema,
     adGroupName: namePatternSchema,
+    /** Left out: feed. */
+    kind: z.enum(PLANNED_KINDS).optional(),
+    /** What the ads of every asset group are put together from; its own assets can be changed later. */
+    assets: assetSetSchema.optional(),
+    /** Kinds of automatic reach that each ad group of a discovery campaign gets; left out: all. */
+    reach: z.array(z.enum(REACH_KINDS)).min(1).optional(),
     purpose: z.enum(PURPOSES),
-    bidding: z.enum(["fixed", "return"]),
+    bidding: z.enum(["fixed", "clicks", "return"]),
     goal: z.number().positive().max(1000).nullable(),
     /** Mills a day over all campaigns of the planogram. */
     totalBudget: z.int().min(0).max(1_000_000_000),
@@ -54,7 +68,11 @@ export const planogramSchema = z
     message: `The channel's trees are ${CHANNEL_LIMITS.splitDepth} splits deep, and a filter takes one. Take a split away.`,
     path: ["ladder"],
   })
-  .refine((p) => p.bidding === "fixed" || p.goal !== null, {
+  .refine((p) => p.kind !== "asset" || p.assets !== undefined, {
+    message: "Asset groups need assets.",
+    path: ["assets"],
+  })
+  .refine((p) => p.bidding !== "return" || p.goal !== null, {
     message: "Bidding towards a return needs a goal.",
     path: ["goal"],
   });

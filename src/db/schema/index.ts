@@ -8,3 +8,4 @@ export * from "./dispatch";
 export * from "./results";
 export * from "./market";
 export * from "./targets";
+export * from "./assets";

@@ -3,7 +3,11 @@ import { firstHomes, isHomeKind, proveHomes, type HomesProof } from "@/core/acco
 import type { FactsOf } from "@/core/account/edits";
 import { cellText } from "@/core/kit/columns";
 import { Walker, type ServingGroup } from "@/core/account/walk";
+import { fieldsOf } from "@/core/account/records/assets";
+import { adValues } from "@/core/assets/ad-values";
+import { isMoneyColumn } from "@/core/catalogue/finish";
 import type { Database } from "@/db/client";
+import { listDerived } from "../catalogue/derived";
 import { rowsById } from "../catalogue/item-rows";
 import { loadCatalogue, type Catalogue } from "../catalogue/load";
 import { remember } from "../read/memo";
@@ -23,6 +27,19 @@ export async function accountColumns(db: Database, account: Account): Promise<Ca
   return loadCatalogue(db, [...new Set(["id", "availability", ...splitColumns(account)])]);
 }
 
+/** The catalogue as the channel reads it: also the fields that ads are put together from, and how they read there. */
+export async function servedColumns(db: Database, { currency }: { currency: string }, account: Account) {
+  const inAds = account.all("assets").flatMap(fieldsOf);
+  const catalogue = await loadCatalogue(db, [...new Set(["id", "availability", ...splitColumns(account), ...inAds])]);
+  return { catalogue, valueOf: await readInAds(db, currency, catalogue) };
+}
+
+/** How the fields of a row read in an ad. */
+export async function readInAds(db: Database, currency: string, catalogue: Catalogue) {
+  const derived = await listDerived(db);
+  return adValues(catalogue, { isMoney: (field) => isMoneyColumn(field, derived), currency });
+}
+
 /** The account as sent, with the basket, and a version before: more are hardly asked for at the same time. */
 const KEPT = 4;
 
@@ -36,9 +53,15 @@ export async function walkAccount(db: Database, account: Account): Promise<Walke
   return remember(db, "walked account", [account.id, revision], () => walk(db, account, catalogue), KEPT);
 }
 
-async function walk(db: Database, account: Account, catalogue: Catalogue): Promise<WalkedAccount> {
+/** What walks accounts over the catalogue in force. */
+export async function walkerOf(db: Database, account: Account): Promise<Walker> {
+  const catalogue = await accountColumns(db, account);
   const names = Object.keys(catalogue.columns).sort().join();
-  const walker = await remember(db, "account walker", [catalogue.revision, names], () => new Walker(catalogue));
+  return remember(db, "account walker", [catalogue.revision, names], () => new Walker(catalogue));
+}
+
+async function walk(db: Database, account: Account, catalogue: Catalogue): Promise<WalkedAccount> {
+  const walker = await walkerOf(db, account);
   const all = walker.walk(account);
   const serving = all.filter(({ campaign }) => isHomeKind(campaign.kind));
   const aimed = all.filter(({ campaign }) => !isHomeKind(campaign.kind));

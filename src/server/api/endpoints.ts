@@ -4,6 +4,7 @@ import { isRunnerAtWork } from "../runner/lock";
 import { freeBytes } from "../disk";
 import { createWorkspace, listWorkspaces, lookAtWorkspaces, newWorkspaceSchema } from "../workspaces";
 import { global, type BoundEndpoint } from "./endpoint";
+import { assetEndpoints } from "./stages/assets";
 import { catalogueEndpoints } from "./stages/catalogue";
 import { feedEndpoints } from "./stages/feeds";
 import { itemEndpoints } from "./stages/items";
@@ -65,6 +66,7 @@ export const ENDPOINTS: BoundEndpoint[] = [
   ...itemEndpoints,
   ...shelfEndpoints,
   ...planogramEndpoints,
+  ...assetEndpoints,
   ...targetEndpoints,
   ...exclusionEndpoints,
   ...reportEndpoints,

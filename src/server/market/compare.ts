@@ -12,7 +12,7 @@ import { Account } from "@/core/account/account";
 import type { Columns } from "@/core/kit/columns";
 import type { Database } from "@/db/client";
 import { marketState } from "@/db/schema";
-import { accountColumns } from "../account/serving";
+import { servedColumns } from "../account/serving";
 import { readAccount } from "../account/state";
 import { loadCatalogue } from "../catalogue/load";
 import { enqueueJob, type JobView } from "../jobs/jobs";
@@ -80,7 +80,7 @@ async function run(context: JobContext, raw: unknown): Promise<Comparison> {
   for (const [i, [name, source]] of versions.entries()) {
     const tell = (done: number) => context.progress(i * days + done, versions.length * days, "days");
     const span = { from, days, seed: seed ?? info.marketSeed, state };
-    results.push(await runVersion(db, yardstick, name, source, span, tell));
+    results.push(await runVersion(db, info, yardstick, name, source, span, tell));
   }
   return {
     from: formatDay(from),
@@ -124,6 +124,7 @@ async function makeYardstick(
 
 async function runVersion(
   db: Database,
+  info: WorkspaceInfo,
   yardstick: Yardstick,
   name: string,
   source: Account,
@@ -131,7 +132,8 @@ async function runVersion(
   tell: (done: number) => Promise<void>,
 ): Promise<VersionResult> {
   const { world, catalogue, span, sales, added } = yardstick;
-  const account = planAccount(world, source, await accountColumns(db, source));
+  const { catalogue: served, valueOf } = await servedColumns(db, info, source);
+  const account = planAccount(world, source, served, valueOf);
   const drawn = { cost: 0, revenue: 0, orders: 0, clicks: 0 };
   const truth = { ...drawn, storeRevenue: 0 };
   const byDay: VersionResult["days"] = [];

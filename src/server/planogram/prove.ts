@@ -50,7 +50,9 @@ export async function provePlanogram(db: Database, planogram: Planogram): Promis
   const { diff } = replan(live, records, last, planogram.key, planogram.replaces);
   const after = live.with(diff);
   const [was, is] = [await walkAccount(db, live), await walkAccount(db, after)];
-  const own = ownHomes(is, after, planogram.key, plan.home);
+  // A discovery campaign serves beside the homes; its own groups are what there is to prove.
+  const groups = planogram.kind === "discovery" ? { ...is, serving: is.aimed } : is;
+  const own = ownHomes(groups, after, planogram.key, plan.home);
   return ok({
     before: homesOf(was),
     after: homesOf(is),

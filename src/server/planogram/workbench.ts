@@ -2,6 +2,7 @@ import type { Account } from "@/core/account/account";
 import { isHomeKind } from "@/core/account/homes";
 import { knownIn } from "@/core/account/names";
 import type { AccountRecord } from "@/core/account/records";
+import { areEnough, assetsKey } from "@/core/account/records/assets";
 import type { Campaign } from "@/core/account/records/campaign";
 import { groupPath, isOpen } from "@/core/account/records/product-group";
 import type { Heat } from "@/core/evidence/heat";
@@ -143,12 +144,17 @@ async function makeView(
   });
   const adGroups = planned.all("adGroup").map((adGroup): AccountLine => {
     const { key, name, status, bid, campaign, pausedFor = "", reviewOn = null } = adGroup;
+    const above = planned.find("campaign", campaign);
     return {
       ...PLAIN,
       ...{ pausedFor, reviewOn },
       ...{ key, name, status, bid, level: "adGroup", parent: campaign, waiting: waitingIn(live, adGroup) },
       ...figures(ofAdGroups, key),
-      off: adGroupOff(adGroup, planned.find("campaign", campaign)?.status === "on", items.get(key) ?? 0),
+      off: adGroupOff(adGroup, {
+        isCampaignOn: above?.status === "on",
+        items: items.get(key) ?? 0,
+        waits: above?.kind === "asset" && !areEnough(planned.find("assets", assetsKey(key))),
+      }),
     };
   });
   return { version, lines: [...campaigns, ...adGroups] };

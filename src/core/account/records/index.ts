@@ -1,6 +1,7 @@
 import { z } from "zod";
 import type { RecordKind } from "../record-kind";
 import { adGroupKind, adGroupSchema } from "./ad-group";
+import { assetsKind, assetsSchema } from "./assets";
 import { campaignKind, campaignSchema } from "./campaign";
 import { dayCapKind, dayCapSchema } from "./day-cap";
 import { exclusionKind, exclusionSchema } from "./exclusion";
@@ -18,6 +19,7 @@ export const RECORD_KINDS = {
   pool: poolKind,
   dayCap: dayCapKind,
   adGroup: adGroupKind,
+  assets: assetsKind,
   exclusion: exclusionKind,
   negative: negativeKind,
   keyword: keywordKind,
@@ -30,6 +32,7 @@ export const RECORD_KINDS = {
 export const recordSchema = z.discriminatedUnion("type", [
   campaignSchema,
   adGroupSchema,
+  assetsSchema,
   productGroupSchema,
   exclusionSchema,
   labelsSchema,

@@ -26,6 +26,7 @@ import { useFields } from "../catalogue/use-feeds";
 import { fieldChoices, WhereBuilder } from "../catalogue/where-builder";
 import { tableShelves, useShelfSets } from "../shelves/use-shelf-fields";
 import { isReplaceable } from "./new-planogram";
+import { KindSettings } from "./kind-settings";
 import { Ladder } from "./ladder";
 import { MoneyInput } from "./money-input";
 import { NamePatternEditor } from "./name-pattern";
@@ -195,6 +196,7 @@ export function Builder({
             />
           </Surface>
           <Surface title="Settings">
+            <KindSettings draft={draft} onChange={set} />
             <div className="grid grid-cols-2 gap-3">
               <MoneyInput
                 label="Total a day"
@@ -231,6 +233,7 @@ export function Builder({
                     onChange={(event) => set({ bidding: event.target.value as Planogram["bidding"] })}
                   >
                     <option value="fixed">Bids as given</option>
+                    <option value="clicks">As many clicks as the budget buys</option>
                     <option value="return">Towards a return</option>
                   </Select>
                 )}

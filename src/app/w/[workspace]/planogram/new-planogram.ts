@@ -2,10 +2,22 @@ import { isHomeKind } from "@/core/account/homes";
 import { usualNames } from "@/core/planogram/names";
 import type { Planogram } from "@/core/planogram/planogram";
 import type { AccountLine } from "@/server/planogram/workbench";
+import type { FieldInfo } from "@/server/catalogue/field-list";
 import type { SplitField } from "@/server/planogram/planograms";
+
+import { startAssets } from "./start-assets";
 
 /** At most this many values make a field a good top split: a campaign each that can still learn. */
 const GOOD_TOP_VALUES = 30;
+
+/** The same as one asset campaign, whose orders teach all its asset groups, beside what runs. */
+export function withAssetGroups(base: Planogram, fields: FieldInfo[]): Planogram {
+  return {
+    ...base,
+    ...{ name: "Asset groups", kind: "asset", assets: startAssets(fields), ladder: base.ladder.slice(0, 1) },
+    ...{ campaignLine: 0, adGroupLine: 1, ...usualNames(0, 1), bidding: "return", replaces: [] },
+  };
+}
 
 /** Whether a planogram can take a campaign's place: it serves items wherever they fit, as planned ones do, and runs. */
 export function isReplaceable({ level, status, kind }: AccountLine): boolean {

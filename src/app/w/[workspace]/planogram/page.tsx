@@ -7,8 +7,9 @@ import type { AccountView } from "@/server/planogram/workbench";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { useApi } from "../../../_lib/api";
 import { useApiPath, useDays, useWorkspace } from "../../../_lib/workspace";
+import { useFields } from "../catalogue/use-feeds";
 import { Builder } from "./builder";
-import { newPlanogram } from "./new-planogram";
+import { newPlanogram, withAssetGroups } from "./new-planogram";
 import { Workbench } from "./workbench";
 
 interface Saved {
@@ -22,18 +23,26 @@ export default function PlanogramPage() {
   const { goal } = useWorkspace();
   const [days] = useDays();
   const apiPath = useApiPath();
-  const [state, setState] = useQueryStates({ plan: parseAsString, by: parseAsString.withDefault("") });
+  const [state, setState] = useQueryStates({
+    plan: parseAsString,
+    by: parseAsString.withDefault(""),
+    kind: parseAsString.withDefault(""),
+  });
+  const known = useFields();
   const account = useApi<AccountView>(apiPath(`account?days=${days}`));
   const fields = useApi<SplitField[]>(apiPath("split-fields"));
   const saved = useApi<Saved[]>(apiPath("planograms"));
   const error = account.error ?? fields.error ?? saved.error;
   if (error) return <ErrorNote error={error.failure} />;
   if (!account.data || !fields.data || !saved.data) return <Loading what="the structure" />;
-  const close = () => void setState({ plan: null, by: "" });
+  const close = () => void setState({ plan: null, by: null, kind: null });
   if (state.plan !== null) {
     const found = saved.data.find(({ key }) => key === state.plan);
     const taken = saved.data.map(({ key }) => key);
-    const start = found?.definition ?? newPlanogram(fields.data, account.data.lines, goal, taken, state.by);
+    // Assets begin with what the feed has, so its fields must be known.
+    if (state.kind === "asset" && known.length === 0) return <Loading what="the fields" />;
+    const fresh = newPlanogram(fields.data, account.data.lines, goal, taken, state.by);
+    const start = found?.definition ?? (state.kind === "asset" ? withAssetGroups(fresh, known) : fresh);
     return (
       <Builder
         key={state.plan}

@@ -11,6 +11,7 @@ import { EmptyNote } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
 import { useDays, useWorkspace } from "../../../_lib/workspace";
 import { ReadBack } from "./read-back";
+import { PlanogramTabs } from "./tabs";
 import { WorkbenchTable } from "./workbench-table";
 
 /** The account as it is with the basket on it: campaigns, ad groups and product groups, picked and edited in place. */
@@ -57,6 +58,7 @@ export function Workbench({
           Plan campaigns
         </Button>
       </PageHead>
+      <PlanogramTabs />
       {campaigns.length === 0 ? (
         <EmptyNote
           title="Your campaigns will stand here"

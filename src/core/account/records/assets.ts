@@ -1,0 +1,103 @@
+import { z } from "zod";
+import { plural } from "../../kit/format";
+import { CHANNEL_LIMITS } from "../channel-limits";
+import { defineKind } from "../record-kind";
+import { keySchema } from "./basics";
+
+/** A part of an ad line: a text, or the value of a field of the item that is shown. */
+export const linePartSchema = z.discriminatedUnion("kind", [
+  z.object({ kind: z.literal("text"), text: z.string().max(200) }),
+  z.object({ kind: z.literal("field"), field: z.string().min(1).max(200) }),
+]);
+export type LinePart = z.infer<typeof linePartSchema>;
+
+export const adLineSchema = z.array(linePartSchema).min(1).max(12);
+export type AdLine = z.infer<typeof adLineSchema>;
+
+/** A picture: the one that a field of the item names, or one that was uploaded. */
+export const pictureSchema = z.discriminatedUnion("from", [
+  z.object({ from: z.literal("field"), field: z.string().min(1).max(200) }),
+  z.object({ from: z.literal("upload"), picture: z.string().min(1).max(80) }),
+]);
+export type Picture = z.infer<typeof pictureSchema>;
+
+/** More than the channel takes, so that what was pasted can be kept and put right. */
+const MOST_KEPT = 40;
+
+/** What an asset group's ads are put together from. */
+export const assetSetSchema = z.object({
+  headlines: z.array(adLineSchema).max(MOST_KEPT),
+  descriptions: z.array(adLineSchema).max(MOST_KEPT),
+  pictures: z.array(pictureSchema).max(MOST_KEPT),
+  logo: pictureSchema.nullable(),
+  /** Whether ads also stand on searches for the shop's own brands. */
+  ownBrand: z.boolean(),
+});
+export type AssetSet = z.infer<typeof assetSetSchema>;
+
+/** The assets of one asset group, which is an ad group of an asset campaign. */
+export const assetsSchema = assetSetSchema.extend({
+  type: z.literal("assets"),
+  key: keySchema,
+  adGroup: keySchema,
+});
+export type Assets = z.infer<typeof assetsSchema>;
+
+export function assetsKey(adGroup: string): string {
+  return `a:${adGroup}`;
+}
+
+/** The lists that the channel asks a least and takes a most of. */
+export const ASSET_LISTS = ["headlines", "descriptions", "pictures"] as const;
+export type AssetList = (typeof ASSET_LISTS)[number];
+
+/** Of which lists there are fewer than the channel asks for, or more than it takes. */
+export function wrongCounts(assets: AssetSet): AssetList[] {
+  return ASSET_LISTS.filter((list) => {
+    const { least, most } = CHANNEL_LIMITS.assets[list];
+    return assets[list].length < least || assets[list].length > most;
+  });
+}
+
+/** Whether the channel puts ads together from these; without them an asset group waits. */
+export function areEnough(assets: AssetSet | undefined): boolean {
+  return assets !== undefined && wrongCounts(assets).length === 0;
+}
+
+/** Fields of the catalogue that an asset set reads. */
+export function fieldsOf({ headlines, descriptions, pictures, logo }: AssetSet): string[] {
+  const inLines = [...headlines, ...descriptions].flat().flatMap((part) => (part.kind === "field" ? [part.field] : []));
+  const inPictures = [...pictures, ...(logo ? [logo] : [])].flatMap((one) => (one.from === "field" ? [one.field] : []));
+  return [...new Set([...inLines, ...inPictures])];
+}
+
+function countWords({ headlines, descriptions, pictures, logo }: AssetSet): string {
+  const parts = [
+    plural(headlines.length, "headline"),
+    plural(descriptions.length, "description"),
+    plural(pictures.length, "picture"),
+  ];
+  return [...parts, ...(logo ? ["a logo"] : [])].join(", ");
+}
+
+const listWords = (one: string) => (before: unknown[], after: unknown[]) =>
+  before.length === after.length ? `${one}s changed` : `${plural(before.length, one)} → ${plural(after.length, one)}`;
+
+export const assetsKind = defineKind<Assets>({
+  schema: assetsSchema,
+  label: ["asset set", "asset sets"],
+  place: 31,
+  parents: ({ adGroup }) => [{ key: adGroup, types: ["adGroup"], bond: "hangs below" }],
+  handSet: ["headlines", "descriptions", "pictures", "logo", "ownBrand"],
+  name: ({ adGroup }, known) => `assets of ${known.nameOf(adGroup) ?? adGroup}`,
+  added: (assets, { name }) => `New ${name}: ${countWords(assets)}`,
+  changed: {
+    headlines: listWords("headline"),
+    descriptions: listWords("description"),
+    pictures: listWords("picture"),
+    logo: (_, after) => (after ? "logo changed" : "logo taken away"),
+    ownBrand: (_, after) => (after ? "also on own-brand terms" : "own-brand terms left out"),
+  },
+  cells: (assets) => ({ product_group: countWords(assets), role: "assets" }),
+  fits: ["asset"],
+});
