@@ -6,6 +6,7 @@ import { CHANNEL_LIMITS } from "./channel-limits";
 import { highestBids, mostOfBid } from "./effective-bid";
 import { isHomeKind } from "./homes";
 import { kindOf, type AccountRecord } from "./records";
+import { areEnough, assetsKey } from "./records/assets";
 import type { Campaign } from "./records/campaign";
 import { isOpen } from "./records/product-group";
 
@@ -90,6 +91,12 @@ export function checkDiff(live: Account, diff: Diff<AccountRecord>, currency: st
     wide,
     (n) => `${plural(n, "ad group")} with more than ${formatCount(productGroupsInAdGroup)} product groups.`,
   );
+  add(
+    "assets-wanting",
+    false,
+    assetGroupsThatWait(after, campaigns),
+    (n) => `${plural(n, "asset group")} without the lines and pictures that the channel asks for: no ads until then.`,
+  );
   const filled = new Set(after.all("adGroup").flatMap(({ status, campaign }) => (status === "on" ? [campaign] : [])));
   add(
     "campaign-empty",
@@ -98,6 +105,20 @@ export function checkDiff(live: Account, diff: Diff<AccountRecord>, currency: st
     (n) => `${plural(n, "running campaign")} without an ad group.`,
   );
   return checks;
+}
+
+/** Asset groups that run and have fewer or more lines and pictures than the channel takes. */
+function assetGroupsThatWait(account: Account, campaigns: readonly Campaign[]) {
+  const running = new Set(
+    campaigns.flatMap(({ kind, status, key }) => (kind === "asset" && status === "on" ? [key] : [])),
+  );
+  if (running.size === 0) return [];
+  return account
+    .all("adGroup")
+    .filter(
+      ({ key, campaign, status }) =>
+        status === "on" && running.has(campaign) && !areEnough(account.find("assets", assetsKey(key))),
+    );
 }
 
 function budgetsBelow(records: AccountRecord[], least: number) {

@@ -46,6 +46,7 @@ describe("words for changes", () => {
       'New budget pool "Spring"',
       'New day cap "whole workspace"',
       'New ad group "Seeds · Herbs"',
+      "New assets of Seeds · Herbs: 1 headline, 0 descriptions, 1 picture",
       "Item Q7 excluded in Seeds: unsafe",
       'New negative "free"',
       'New keyword "basil seeds (exact)"',

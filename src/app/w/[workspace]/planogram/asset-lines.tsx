@@ -10,6 +10,7 @@ import { formatCount, plural } from "@/core/kit/format";
 import type { AssetLook } from "@/server/assets/asset-groups";
 import { Button } from "@/ui/button";
 import { SearchSelect, type Choice } from "@/ui/search-select";
+import { shortened } from "./asset-readiness";
 
 const ONE: Record<LineList, string> = { headlines: "Headline", descriptions: "Description" };
 
@@ -168,7 +169,7 @@ function LineTold({ told, names, length }: { told: LineReadiness; names: AssetLo
       {long > 0 && longest && (
         <span className="text-ember">
           {" · "}
-          {formatCount(long)} too long, up to {longest.length} of {length}: “{longest.text}”
+          {formatCount(long)} too long, up to {longest.length} of {length}: “{shortened(longest.text)}”
         </span>
       )}
       {gap > 0 && gapAt && (

@@ -5,7 +5,7 @@ import type { ReactNode } from "react";
 import { formatCount, plural } from "@/core/kit/format";
 import type { AssetLook } from "@/server/assets/asset-groups";
 import { TextInput } from "@/ui/field";
-import { ItemTag, Picture } from "@/ui/item-tag";
+import { Picture } from "@/ui/item-tag";
 
 function Point({ isRight, children }: { isRight: boolean; children: ReactNode }) {
   const Icon = isRight ? Check : CircleAlert;
@@ -18,6 +18,13 @@ function Point({ isRight, children }: { isRight: boolean; children: ReactNode })
       <span>{children}</span>
     </li>
   );
+}
+
+/** Enough of a long text to know it by. */
+const MOST_SHOWN = 60;
+
+export function shortened(text: string): string {
+  return text.length > MOST_SHOWN ? `${text.slice(0, MOST_SHOWN).trimEnd()} …` : text;
 }
 
 /** What the channel asks for and what stands in its way: a list, not a grade. */
@@ -49,7 +56,7 @@ export function ReadinessList({ look }: { look: AssetLook }) {
         {items === 0
           ? "No item is in this group"
           : `${formatCount(complete)} of ${plural(items, "item")} get a whole ad`}
-        {missing && `; not ${missing.id}`}
+        {missing && `; not ${missing.id}, ${shortened(missing.title)}`}
         {look.of > items && <span className="text-soft"> ({formatCount(look.of)} in all, looked at evenly)</span>}
       </Point>
     </ul>
@@ -81,9 +88,9 @@ export function AdSamples({ look, find, onFind }: { look: AssetLook; find: strin
                 </p>
               </div>
             </div>
-            <div className="mt-1 border-t border-line pt-1 text-xs">
-              <ItemTag id={id} title={title} image="" />
-            </div>
+            <p className="mt-1 truncate border-t border-line pt-1 text-xs text-soft" title={title}>
+              <span className="font-mono">{id}</span> {title}
+            </p>
           </li>
         ))}
       </ul>

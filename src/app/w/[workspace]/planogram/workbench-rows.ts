@@ -36,7 +36,8 @@ function compare(a: AccountLine, b: AccountLine, sort: string): number {
 
 /**
  * The tree as rows from top to bottom: campaigns, the ad groups of those that are open, and the product groups of those.
- * Siblings are sorted among themselves; a search keeps what has the words, with all that stands above and below it.
+ * Siblings are sorted among themselves; a search keeps what has the words, with all that stands above and below it, and
+ * turns round which campaigns are open where only their ad groups have them.
  */
 export function workbenchRows(
   lines: AccountLine[],
@@ -60,8 +61,10 @@ export function workbenchRows(
     const isFound = words.length === 0 || has(campaign);
     const groups = (below.get(campaign.key) ?? []).filter((group) => isFound || has(group));
     if (!isFound && groups.length === 0) continue;
-    rows.push({ line: campaign, depth: 0, isOpen: open.has(campaign.key) });
-    if (!open.has(campaign.key)) continue;
+    // Found for what stands in it, a campaign shows that at once.
+    const isOpen = open.has(campaign.key) !== !isFound;
+    rows.push({ line: campaign, depth: 0, isOpen });
+    if (!isOpen) continue;
     for (const group of sorted(groups)) {
       rows.push({ line: group, depth: 1, isOpen: open.has(group.key) });
       if (!open.has(group.key)) continue;
