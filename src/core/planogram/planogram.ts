@@ -57,6 +57,11 @@ export const planogramSchema = z
     /** Mills a click. */
     startingBid: z.int().min(0).max(1_000_000),
     serveOrder: z.int().min(1).max(9),
+    /**
+     * Whether it is laid over the catalogue anew after every reading and move of shelves, once applied: the difference is
+     * proposed, or goes into the basket by itself where no more than `most` items get, change or lose a home. Left out: no.
+     */
+    keepStep: z.object({ how: z.enum(["propose", "apply"]), most: z.int().min(0).max(1_000_000) }).optional(),
     /** Keys of running campaigns that this planogram takes the place of; they are paused when it is applied. */
     replaces: z.array(z.string()),
   })

@@ -5,7 +5,6 @@ import { CHANNEL_LIMITS } from "@/core/account/channel-limits";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { pictures } from "@/db/schema";
-import type { FileAnswer } from "../api/endpoint";
 
 /** An uploaded picture without its content. */
 export interface PictureInfo {
@@ -90,9 +89,11 @@ export async function listPictures(db: Database): Promise<PictureInfo[]> {
 }
 
 /** A picture as it was uploaded. */
-export async function pictureFile(db: Database, id: string): Promise<Outcome<null> | FileAnswer> {
-  const [found] = await db.select().from(pictures).where(eq(pictures.id, id));
-  if (!found) return fail("picture-unknown", "That picture is not there any more.", "Upload it again.");
-  const { content, name, type } = found;
-  return { file: new Blob([new Uint8Array(content)]).stream(), name, contentType: type };
+export async function findPicture(
+  db: Database,
+  id: string,
+): Promise<Outcome<{ name: string; type: string; content: Buffer }>> {
+  const { name, type, content } = pictures;
+  const [found] = await db.select({ name, type, content }).from(pictures).where(eq(pictures.id, id));
+  return found ? ok(found) : fail("picture-unknown", "That picture is not there any more.", "Upload it again.");
 }

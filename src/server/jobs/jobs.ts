@@ -19,6 +19,7 @@ export const JOB_KINDS = [
   "account-edit",
   "account-edit-undo",
   "shelves",
+  "planogram-steps",
 ] as const;
 export type JobKind = (typeof JOB_KINDS)[number];
 
@@ -96,12 +97,22 @@ export async function cancelJob(db: Database, id: string): Promise<JobView | nul
   return findJob(db, id);
 }
 
-/** Queues a recompute of all shelves, unless one waits already; one that runs may have passed by what changed. */
-export async function queueShelves(db: Database): Promise<void> {
+/** Queues a job without input, unless one of its kind waits already; one that runs may have passed by what changed. */
+async function queueOnce(db: Database, kind: JobKind): Promise<void> {
   const [waiting] = await db
     .select({ id: jobs.id })
     .from(jobs)
-    .where(and(eq(jobs.kind, "shelves"), eq(jobs.state, "waiting")))
+    .where(and(eq(jobs.kind, kind), eq(jobs.state, "waiting")))
     .limit(1);
-  if (!waiting) await enqueueJob(db, "shelves", {});
+  if (!waiting) await enqueueJob(db, kind, {});
+}
+
+/** Queues a recompute of all shelves. */
+export function queueShelves(db: Database): Promise<void> {
+  return queueOnce(db, "shelves");
+}
+
+/** Queues a look at what planograms would have otherwise since the catalogue or shelves changed. */
+export function queuePlanogramSteps(db: Database): Promise<void> {
+  return queueOnce(db, "planogram-steps");
 }

@@ -29,6 +29,7 @@ function handlers(run: (context: JobContext) => Promise<unknown>) {
     "account-edit": handler,
     "account-edit-undo": handler,
     shelves: handler,
+    "planogram-steps": handler,
   };
   return { all, seen };
 }

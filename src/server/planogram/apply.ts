@@ -3,7 +3,8 @@ import { eq } from "drizzle-orm";
 import { z } from "zod";
 import type { Structure } from "@/core/account/account";
 import { recordName } from "@/core/account/names";
-import { diffSize } from "@/core/kit/diff";
+import type { AccountRecord } from "@/core/account/records";
+import { diffSize, type Diff } from "@/core/kit/diff";
 import { plural } from "@/core/kit/format";
 import { FailureError, giveUp, ok } from "@/core/kit/outcome";
 import { replan, type HandSet } from "@/core/planogram/merge";
@@ -36,28 +37,52 @@ async function run(context: JobContext, raw: unknown) {
   const planned = plannedRecords(planogram, plan, catalogue);
   await context.progress(1, 3, "steps");
   const last = await lastPlanOf(db, key);
-  const done = await commit(db, context.who, null, async (at) => {
-    const { diff, kept, plan: wanted } = replan(at.planned, planned, last, planogram.key, planogram.replaces);
+  const done = await keepPlan(db, context.who, key, async (at) => {
+    const { diff, kept, plan } = replan(at.planned, planned, last, planogram.key, planogram.replaces);
     await context.progress(2, 3, "steps");
     const changes = diffSize(diff);
-    const packed = pack(wanted);
+    return {
+      ...{ diff, plan, reason: `Planogram "${planogram.name}"` },
+      told: `Planogram "${planogram.name}" applied: ${plural(changes, "change")} in the basket`,
+      value: { changes, kept: kept.length, keptByHand: keptInWords(at, kept) },
+    };
+  });
+  if (!done.ok) throw new FailureError(done.error);
+  return done.value;
+}
+
+/** What a plan puts into the basket, and what is told of it. */
+interface PlanInto<T> {
+  diff: Diff<AccountRecord>;
+  /** The records as the plan wants them: what the next one is merged against once this is sent. */
+  plan: Structure;
+  reason: string;
+  told: string;
+  value: T;
+}
+
+/** Puts a plan's difference into the basket, and keeps the plan beside it for the next time. */
+export function keepPlan<T>(
+  db: Database,
+  who: string,
+  key: string,
+  decide: (at: AccountAt) => PlanInto<T> | Promise<PlanInto<T>>,
+) {
+  return commit(db, who, null, async (at) => {
+    const { diff, plan, reason, told, value } = await decide(at);
+    const packed = pack(plan);
     return ok({
-      into: { diff, source: "planogram", reason: `Planogram "${planogram.name}"` },
-      told: {
-        what: `Planogram "${planogram.name}" applied: ${plural(changes, "change")} in the basket`,
-        place: "planogram",
-      },
+      into: { diff, source: "planogram", reason },
+      told: { what: told, place: "planogram" },
       also: async (tx) => {
         await tx.execute({
           sql: "UPDATE planograms SET applied_at = ?, waiting_plan = ?, waiting_part = ? WHERE key = ?",
           args: [Date.now(), packed, at.part, key],
         });
       },
-      value: { changes, kept: kept.length, keptByHand: keptInWords(at, kept) },
+      value,
     });
   });
-  if (!done.ok) throw new FailureError(done.error);
-  return done.value;
 }
 
 /** The records as the last plan of a planogram that was sent wanted them; null where there is none. */

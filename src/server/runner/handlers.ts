@@ -9,6 +9,7 @@ import { marketRun } from "../market/run-days";
 import { reportUndo } from "../results/reports/undo-job";
 import { reportImport } from "../results/reports/import-report";
 import { planogramApply } from "../planogram/apply";
+import { planogramSteps } from "../planogram/in-step";
 import { shelvesJob } from "../shelves/job";
 import type { JobHandlers } from "../jobs/work";
 
@@ -27,4 +28,5 @@ export const jobHandlers: JobHandlers = {
   "account-edit": accountEdit,
   "account-edit-undo": accountEditUndo,
   shelves: shelvesJob,
+  "planogram-steps": planogramSteps,
 };

@@ -1,12 +1,17 @@
 import type { Database } from "@/db/client";
-import { queueShelves } from "../jobs/jobs";
+import { planograms } from "@/db/schema";
+import { queuePlanogramSteps, queueShelves } from "../jobs/jobs";
 import type { JobContext, JobHandler } from "../jobs/work";
 import type { WorkspaceInfo } from "../workspaces";
 import { dayAt } from "@/core/kit/days";
 import { recomputeAll } from "./compute";
 
 async function run(context: JobContext) {
-  return recomputeAll(context.db, (done, total) => context.progress(done, total, "sets"));
+  const done = await recomputeAll(context.db, (count, total) => context.progress(count, total, "sets"));
+  // Shelves come last of all that a reading or new results bring along, so now planograms see things as they are.
+  const all = await context.db.select({ definition: planograms.definition }).from(planograms);
+  if (all.some(({ definition }) => definition.keepStep?.how === "apply")) await queuePlanogramSteps(context.db);
+  return done;
 }
 
 /** Recomputes all shelf sets. Each is kept as a whole or not at all, so there is nothing to roll back. */

@@ -21,11 +21,17 @@ export const JOB_LABEL: Record<JobKind, [doing: string, done: string]> = {
   "report-import": ["Reading the report", "Report read in"],
   "report-undo": ["Taking a report back", "Report taken back"],
   "account-edit": ["Changing items", "Items changed: see the basket"],
+  "planogram-steps": ["Keeping planograms in step", "Planograms are in step"],
   shelves: ["Putting items on shelves", "Shelves are up to date"],
   "account-edit-undo": ["Taking the change back", "Change taken back"],
 };
 
 type RecomputedAll = Awaited<ReturnType<typeof recomputeAll>>;
+
+/** Says that planograms came into step by themselves, and nothing where none had to. */
+function tellSteps({ planograms }: { planograms: string[] }): void {
+  if (planograms.length > 0) toast.success(`${plural(planograms.length, "planogram")} kept in step: see the basket`);
+}
 
 /** Says what a recompute of all shelves did, and nothing where nobody moved: it follows every reading and market run. */
 function tellShelves({ moved, held }: RecomputedAll): void {
@@ -75,6 +81,8 @@ export function JobDock() {
       if (isActive(job) || before === job.state || isFirstLook) continue;
       if (job.state === "done" && job.kind === "account-edit") tellEdit(job.result as EditedMany);
       else if (job.state === "done" && job.kind === "shelves") tellShelves(job.result as RecomputedAll);
+      else if (job.state === "done" && job.kind === "planogram-steps")
+        tellSteps(job.result as { planograms: string[] });
       else if (job.state === "done") toast.success(JOB_LABEL[job.kind][1]);
       else if (job.state === "failed" && job.error) {
         toast.error(job.error.message, { description: job.error.hint, duration: 15_000 });

@@ -6,6 +6,7 @@ import { formatCount, formatMetric, plural } from "@/core/kit/format";
 import { METRICS } from "@/core/kit/metrics";
 import { STARTING_SET } from "@/core/shelves/ready-made";
 import { formatMoney } from "@/core/kit/money";
+import type { OutOfStep } from "@/server/planogram/in-step";
 import type { TillStrip } from "@/server/across/results/till";
 import type { Forgotten } from "@/server/across/catalogue/standings";
 import type { Slice } from "@/server/across/results/slice";
@@ -13,6 +14,7 @@ import { BalanceBar, Gap } from "@/ui/balance-bar";
 import { buttonClasses } from "@/ui/button";
 import { Loading } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
+import { stepWords } from "./planogram/step-words";
 import { useShelfSets } from "./shelves/use-shelf-fields";
 import { forgottenWords, replanPath } from "./forgotten";
 import { useApi } from "../../_lib/api";
@@ -36,6 +38,7 @@ export default function Today() {
   const forgotten = useApi<Forgotten>(apiPath("forgotten"));
   const shelves = useApi<Slice>(apiPath(`results?level=shelf&days=${days}`));
   const sets = useShelfSets();
+  const outOfStep = useApi<OutOfStep[]>(apiPath("planograms/out-of-step"));
   if (!steps.data || !till.data) return <Loading what="today" />;
   const list: [isDone: boolean, title: string, text: string, href: string, action: string][] = [
     [
@@ -106,6 +109,13 @@ export default function Today() {
       `${plural(forgotten.data.total, "item")} without a home: ${forgottenWords(forgotten.data)}.`,
       replanPath(forgotten.data),
       "Plan them in",
+    ]);
+  }
+  for (const { name, changes, ...items } of outOfStep.data ?? []) {
+    decisions.push([
+      `The account is out of step with “${name}”: ${stepWords(items)}, ${plural(changes, "change")}.`,
+      "planogram",
+      "Look at them",
     ]);
   }
   if (till.data.basket > 0)

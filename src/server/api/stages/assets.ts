@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { ok } from "@/core/kit/outcome";
 import { assetsOf, listAssetGroups, lookAtAssets, lookAtAssetsSchema } from "../../assets/asset-groups";
-import { keepPicture, listPictures, pictureFile } from "../../assets/pictures";
+import { findPicture, keepPicture, listPictures } from "../../assets/pictures";
 import { resultDays } from "../../results/load";
 import { windowOfDays } from "../../results/window";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
@@ -40,7 +40,12 @@ export const assetEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace(
     { ...({ method: "GET", role: "viewer", path: "pictures/{picture}" } as const), summary: "An uploaded picture." },
-    async ({ db, path }) => pictureFile(db, path["picture"]!),
+    async ({ db, path }) => {
+      const found = await findPicture(db, path["picture"]!);
+      if (!found.ok) return found;
+      const { name, type, content } = found.value;
+      return { file: new Blob([new Uint8Array(content)]).stream(), name, contentType: type };
+    },
   ),
   inWorkspace(
     {

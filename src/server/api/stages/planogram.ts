@@ -16,6 +16,7 @@ import {
   splitFields,
   splitValues,
 } from "../../planogram/planograms";
+import { comeIntoStep, outOfStep } from "../../planogram/in-step";
 import { provePlanogram } from "../../planogram/prove";
 import { putRecords, recordsSchema } from "../../account/put-records";
 import { inWorkspace, type BoundEndpoint, type FileAnswer } from "../endpoint";
@@ -141,6 +142,26 @@ export const planogramEndpoints: BoundEndpoint[] = [
       if (!found) return fail("planogram-unknown", `There is no planogram "${path["planogram"]}".`);
       return jobAnswer(ok(await enqueueJob(db, "planogram-apply", { planogram: found.key })));
     },
+  ),
+  inWorkspace(
+    {
+      method: "GET",
+      role: "viewer",
+      path: "planograms/out-of-step",
+      heavy: true,
+      summary: "Planograms kept in step that the account is out of step with, and what would bring it back.",
+    },
+    async ({ db, info }) => ok(await outOfStep(db, info)),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      role: "editor",
+      path: "planograms/{planogram}/step",
+      heavy: true,
+      summary: "Put what brings the account back in step with a planogram into the basket.",
+    },
+    async ({ db, who, path }) => comeIntoStep(db, who, path["planogram"]!),
   ),
   inWorkspace(
     {

@@ -26,6 +26,7 @@ import { useFields } from "../catalogue/use-feeds";
 import { fieldChoices, WhereBuilder } from "../catalogue/where-builder";
 import { tableShelves, useShelfSets } from "../shelves/use-shelf-fields";
 import { isReplaceable } from "./new-planogram";
+import { KeepStep } from "./keep-step";
 import { KindSettings } from "./kind-settings";
 import { Ladder } from "./ladder";
 import { MoneyInput } from "./money-input";
@@ -279,6 +280,7 @@ export function Builder({
                 )}
               </Field>
             </div>
+            <KeepStep draft={draft} onChange={set} />
             <div className="mt-3 space-y-2">
               <Checkbox
                 label="Leave sold-out items out"

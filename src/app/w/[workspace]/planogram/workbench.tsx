@@ -11,6 +11,7 @@ import { EmptyNote } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
 import { useDays, useWorkspace } from "../../../_lib/workspace";
 import { ReadBack } from "./read-back";
+import { OutOfStepList } from "./out-of-step";
 import { PlanogramTabs } from "./tabs";
 import { WorkbenchTable } from "./workbench-table";
 
@@ -59,6 +60,7 @@ export function Workbench({
         </Button>
       </PageHead>
       <PlanogramTabs />
+      <OutOfStepList />
       {campaigns.length === 0 ? (
         <EmptyNote
           title="Your campaigns will stand here"

@@ -209,7 +209,7 @@ export default function AssetGroupsPage() {
               <Button onClick={() => void edit({ action: "status", keys, status: "on" })}>Switch on</Button>
             </PickBar>
           )}
-          <DataTable label="Asset groups" columns={columns} {...list.table} />
+          <DataTable label="Asset groups" columns={columns} rowHeight={44} {...list.table} />
         </>
       )}
       {open && (

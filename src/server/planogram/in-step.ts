@@ -1,0 +1,170 @@
+import { isNotNull } from "drizzle-orm";
+import type { Account, Structure } from "@/core/account/account";
+import type { AccountRecord } from "@/core/account/records";
+import { changesInWords } from "@/core/account/words";
+import { diffSize, type Diff } from "@/core/kit/diff";
+import { plural } from "@/core/kit/format";
+import { fail, FailureError, ok, type Outcome } from "@/core/kit/outcome";
+import { replan } from "@/core/planogram/merge";
+import { planCatalogue } from "@/core/planogram/plan";
+import { plannedRecords } from "@/core/planogram/planned-records";
+import type { Planogram } from "@/core/planogram/planogram";
+import type { Database } from "@/db/client";
+import { planograms } from "@/db/schema";
+import { walkAccount, type WalkedAccount } from "../account/serving";
+import { plannedAccount, readAccount } from "../account/state";
+import { loadCatalogue } from "../catalogue/load";
+import type { JobContext, JobHandler } from "../jobs/work";
+import { remember } from "../read/memo";
+import { resultsVersion } from "../results/load";
+import { listShelfSets } from "../shelves/sets";
+import type { WorkspaceInfo } from "../workspaces";
+import { keepPlan, lastPlanOf } from "./apply";
+import { findPlanogram, missingFields, planningColumns, rowMeasures, wantedRows } from "./planograms";
+
+/** How far a planogram and the account have come apart. */
+export interface OutOfStep {
+  key: string;
+  name: string;
+  how: NonNullable<Planogram["keepStep"]>["how"];
+  most: number;
+  /** Records that would change. */
+  changes: number;
+  /** Items that get a home, that change theirs, and that lose it. */
+  homed: number;
+  moved: number;
+  homeless: number;
+  /** The changes in words, as many as are shown. */
+  words: string[];
+}
+
+/** Changes shown in words. */
+const MOST_WORDS = 200;
+
+/** The difference, and what it does to items. */
+interface Step {
+  diff: Diff<AccountRecord>;
+  plan: Structure;
+  homed: number;
+  moved: number;
+  homeless: number;
+}
+
+/**
+ * What brings the account back in step with a planogram: its plan laid over the catalogue and shelves as they are now. Budgets
+ * stay as they are, since nobody decided on them, and groups of items that are only sold out stay, so that they come back
+ * with their stock. What the planogram took the place of is not paused once more.
+ */
+async function stepOf(db: Database, planogram: Planogram, account: Account): Promise<Outcome<Step>> {
+  const catalogue = await planningColumns(db, [...planogram.ladder.map(({ by }) => by), "availability"]);
+  const missing = missingFields(planogram, catalogue);
+  if (missing) return { ok: false, error: missing };
+  const [measures, wanted] = [await rowMeasures(db), await wantedRows(db, planogram)];
+  const recordsOf = (one: Planogram) => plannedRecords(one, planCatalogue(one, catalogue, measures, wanted), catalogue);
+  const records = recordsOf(planogram);
+  if (planogram.inStockOnly) {
+    for (const [key, record] of Object.entries(recordsOf({ ...planogram, inStockOnly: false }))) {
+      if (!records[key] && account.has(key)) {
+        records[key] = record.type === "campaign" ? { ...record, inStockOnly: true } : record;
+      }
+    }
+  }
+  const last = await lastPlanOf(db, planogram.key);
+  for (const [key, record] of Object.entries(records)) {
+    const is = account.find("campaign", key);
+    const was = last?.[key];
+    if (record.type !== "campaign" || !is) continue;
+    records[key] = { ...record, dailyBudget: was?.type === "campaign" ? was.dailyBudget : is.dailyBudget };
+  }
+  const { diff, plan } = replan(account, records, last, planogram.key, []);
+  const [before, after] = [await walkAccount(db, account), await walkAccount(db, account.with(diff))];
+  return ok({ diff, plan, ...itemsBetween(before, after) });
+}
+
+/** Items that get a first home, change it, or lose it between two accounts. */
+function itemsBetween(before: WalkedAccount, after: WalkedAccount) {
+  let [homed, moved, homeless] = [0, 0, 0];
+  for (let row = 0; row < before.catalogue.length; row++) {
+    const was = before.serving[before.first[row]!]?.group.key;
+    const is = after.serving[after.first[row]!]?.group.key;
+    if (was === is) continue;
+    if (was === undefined) homed++;
+    else if (is === undefined) homeless++;
+    else moved++;
+  }
+  return { homed, moved, homeless };
+}
+
+/** Planograms that were applied and are to be kept in step. */
+async function kept(db: Database): Promise<Planogram[]> {
+  const rows = await db
+    .select({ definition: planograms.definition })
+    .from(planograms)
+    .where(isNotNull(planograms.appliedAt));
+  return rows.flatMap(({ definition }) => (definition.keepStep ? [definition] : []));
+}
+
+/** The planograms that the account is out of step with, with what would bring it back. */
+export async function outOfStep(db: Database, info: WorkspaceInfo): Promise<OutOfStep[]> {
+  const all = await kept(db);
+  if (all.length === 0) return [];
+  const { planned, version } = await readAccount(db);
+  const { revision } = await loadCatalogue(db, []);
+  const computed = (await listShelfSets(db)).map(({ computedAt }) => computedAt);
+  const stamp = [version, revision, await resultsVersion(db), JSON.stringify(all), ...computed];
+  return remember(db, "out of step", stamp, async () => {
+    const found: OutOfStep[] = [];
+    for (const planogram of all) {
+      const step = await stepOf(db, planogram, planned);
+      if (!step.ok) continue;
+      const { diff, plan: _, ...items } = step.value;
+      const changes = diffSize(diff);
+      if (changes === 0) continue;
+      const words = changesInWords(planned, diff, info.currency)
+        .slice(0, MOST_WORDS)
+        .map(({ text }) => text);
+      const { how, most } = planogram.keepStep!;
+      found.push({ key: planogram.key, name: planogram.name, how, most, changes, ...items, words });
+    }
+    return found;
+  });
+}
+
+/** Puts into the basket what brings the account back in step with one planogram. */
+export async function comeIntoStep(db: Database, who: string, key: string): Promise<Outcome<{ changes: number }>> {
+  const planogram = await findPlanogram(db, key);
+  if (!planogram) return fail("planogram-unknown", `There is no planogram "${key}".`);
+  const step = await stepOf(db, planogram, await plannedAccount(db));
+  if (!step.ok) return step;
+  return keep(db, who, planogram, step.value);
+}
+
+function keep(db: Database, who: string, planogram: Planogram, { diff, plan }: Step) {
+  return keepPlan(db, who, planogram.key, () => {
+    const changes = diffSize(diff);
+    return {
+      ...{ diff, plan, reason: `In step with “${planogram.name}”`, value: { changes } },
+      told: `Planogram "${planogram.name}" kept in step: ${plural(changes, "change")} in the basket`,
+    };
+  });
+}
+
+/** Brings planograms into step that do so by themselves, where no more items move than they let pass. */
+async function run({ db, who }: JobContext) {
+  const done: string[] = [];
+  for (const planogram of await kept(db)) {
+    const { how, most } = planogram.keepStep!;
+    if (how !== "apply") continue;
+    const step = await stepOf(db, planogram, await plannedAccount(db));
+    if (!step.ok || diffSize(step.value.diff) === 0) continue;
+    const { homed, moved, homeless } = step.value;
+    if (homed + moved + homeless > most) continue;
+    const kept = await keep(db, who, planogram, step.value);
+    if (!kept.ok) throw new FailureError(kept.error);
+    done.push(planogram.key);
+  }
+  return { planograms: done };
+}
+
+/** Each planogram goes into the basket as a whole or not at all. */
+export const planogramSteps: JobHandler = { run, rollBack: async () => {} };
