@@ -1,3 +1,4 @@
+import { marginalShares } from "../budgets/marginal-shares";
 import { shareOut } from "../kit/share-out";
 import { renderName, settleNames } from "./names";
 import { nodeLabel, nodePath, POOLED, type Plan } from "./plan";
@@ -67,11 +68,7 @@ export function plannedCampaigns(
     ),
   );
   const keys = campaignNodes.map((node) => `c:${nodeKey(planogram, plan, node)}`);
-  const budgets = sharedBudgets(
-    planogram,
-    keys,
-    campaignNodes.map((node) => shareWeight(planogram, plan, node)),
-  );
+  const budgets = sharedBudgets(planogram, keys, shareWeights(planogram, plan, campaignNodes));
   let namesCut = campaignNames.cut;
   let namesNumbered = campaignNames.numbered;
   const campaigns = campaignNodes.map((node, i) => {
@@ -105,11 +102,13 @@ export function plannedCampaigns(
 }
 
 /** The budgets of campaigns, mills a day: those set by hand as they are, the others by their weights, so that all add up to the total where it reaches. */
-function sharedBudgets({ totalBudget, budgets = {} }: Planogram, keys: string[], weights: number[]): number[] {
+function sharedBudgets({ totalBudget, shareBy, budgets = {} }: Planogram, keys: string[], weights: number[]): number[] {
   const free = keys.filter((key) => budgets[key] === undefined).length;
   const taken = keys.reduce((sum, key) => sum + (budgets[key] ?? 0), 0);
   const left = Math.max(0, totalBudget - taken);
-  const least = Math.min(CHANNEL_LIMITS.lowestDailyBudget, Math.floor(left / Math.max(1, free)));
+  // Shares that a person set are meant as they are.
+  const floor = shareBy === "shares" ? 0 : CHANNEL_LIMITS.lowestDailyBudget;
+  const least = Math.min(floor, Math.floor(left / Math.max(1, free)));
   const shared = shareOut(
     left,
     weights.filter((_, i) => budgets[keys[i]!] === undefined),
@@ -119,9 +118,11 @@ function sharedBudgets({ totalBudget, budgets = {} }: Planogram, keys: string[],
   return keys.map((key) => budgets[key] ?? shared[next++]!);
 }
 
-function shareWeight(planogram: Planogram, plan: Plan, node: number): number {
-  const sums = sumsAt(plan, node);
-  return planogram.shareBy === "evenly" ? 1 : sums[planogram.shareBy];
+function shareWeights({ shareBy, shares = [1] }: Planogram, plan: Plan, nodes: number[]): number[] {
+  if (shareBy === "evenly") return nodes.map(() => 1);
+  if (shareBy === "shares") return nodes.map((_, i) => shares[Math.min(i, shares.length - 1)]!);
+  const sums = nodes.map((node) => sumsAt(plan, node));
+  return shareBy === "marginal" ? marginalShares(sums) : sums.map((one) => one[shareBy]);
 }
 
 function sumsAt(plan: Plan, node: number) {

@@ -31,6 +31,7 @@ export function plannedRecords(planogram: Planogram, plan: Plan, catalogue: Colu
       serveOrder: planogram.serveOrder,
       inStockOnly: planogram.inStockOnly,
       origin: planogram.key,
+      ...planogram.settings,
     };
     for (const group of campaign.adGroups) {
       adGroupKeys.set(group.node, group.key);

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { assetSetSchema } from "../account/records/assets";
 import { REACH_KINDS } from "../account/records/reach";
-import { PURPOSES } from "../account/records/campaign";
+import { campaignSchema, PURPOSES } from "../account/records/campaign";
 import { CHANNEL_LIMITS } from "../account/channel-limits";
 import { whereSchema } from "../catalogue/where";
 import { MOST_LEVELS, namePatternSchema } from "./names";
@@ -51,7 +51,9 @@ export const planogramSchema = z
     goal: z.number().positive().max(1000).nullable(),
     /** Mills a day over all campaigns of the planogram. */
     totalBudget: z.int().min(0).max(1_000_000_000),
-    shareBy: z.enum(["evenly", "items", "cost", "revenue"]),
+    shareBy: z.enum(["evenly", "items", "cost", "revenue", "marginal", "shares"]),
+    /** For sharing by shares: one for each campaign in the order of the plan, in any unit; the last counts for all after it. */
+    shares: z.array(z.number().min(0).max(1_000_000)).min(1).max(1000).optional(),
     /** Budgets set by hand, mills a day by the campaign's key; the others share what is left of the total. */
     budgets: z.record(z.string(), z.int().min(0).max(1_000_000_000)).optional(),
     /** Mills a click. */
@@ -62,6 +64,10 @@ export const planogramSchema = z
      * proposed, or goes into the basket by itself where no more than `most` items get, change or lose a home. Left out: no.
      */
     keepStep: z.object({ how: z.enum(["propose", "apply"]), most: z.int().min(0).max(1_000_000) }).optional(),
+    /** What every campaign gets besides; left out is what the channel does by itself. */
+    settings: campaignSchema
+      .pick({ flex: true, slots: true, hours: true, pool: true, startsOn: true, endsOn: true })
+      .optional(),
     /** Keys of running campaigns that this planogram takes the place of; they are paused when it is applied. */
     replaces: z.array(z.string()),
   })

@@ -26,20 +26,15 @@ import { useFields } from "../catalogue/use-feeds";
 import { fieldChoices, WhereBuilder } from "../catalogue/where-builder";
 import { tableShelves, useShelfSets } from "../shelves/use-shelf-fields";
 import { isReplaceable } from "./new-planogram";
+import { BudgetSettings } from "./budget-settings";
 import { KeepStep } from "./keep-step";
 import { KindSettings } from "./kind-settings";
 import { Ladder } from "./ladder";
 import { MoneyInput } from "./money-input";
+import { MoreSettings } from "./more-settings";
 import { NamePatternEditor } from "./name-pattern";
 import { Preview } from "./preview";
 import { TemplatePicker } from "./template-picker";
-
-const SHARE_LABEL: Record<Planogram["shareBy"], string> = {
-  revenue: "ad sales, 90 days",
-  cost: "spend, 90 days",
-  items: "number of items",
-  evenly: "evenly",
-};
 
 /** Names that follow the lines of the ladder as long as nobody wrote others. */
 function withUsualNames(old: Planogram, next: Planogram): Planogram {
@@ -199,27 +194,7 @@ export function Builder({
           <Surface title="Settings">
             <KindSettings draft={draft} onChange={set} />
             <div className="grid grid-cols-2 gap-3">
-              <MoneyInput
-                label="Total a day"
-                hint="Shared over the campaigns."
-                value={draft.totalBudget}
-                onChange={(totalBudget) => set({ totalBudget })}
-              />
-              <Field label="Shared by">
-                {(props) => (
-                  <Select
-                    {...props}
-                    value={draft.shareBy}
-                    onChange={(event) => set({ shareBy: event.target.value as Planogram["shareBy"] })}
-                  >
-                    {Object.entries(SHARE_LABEL).map(([key, label]) => (
-                      <option key={key} value={key}>
-                        {label}
-                      </option>
-                    ))}
-                  </Select>
-                )}
-              </Field>
+              <BudgetSettings draft={draft} campaigns={preview?.counts.campaigns ?? 0} onChange={set} />
               <MoneyInput
                 label="Starting bid"
                 hint="A click."
@@ -281,6 +256,7 @@ export function Builder({
               </Field>
             </div>
             <KeepStep draft={draft} onChange={set} />
+            <MoreSettings draft={draft} campaigns={account} onChange={set} />
             <div className="mt-3 space-y-2">
               <Checkbox
                 label="Leave sold-out items out"

@@ -23,7 +23,7 @@ export function KeepStep({ draft, onChange }: { draft: Planogram; onChange: (cha
           >
             <option value="">Only when I replan</option>
             <option value="propose">Propose what changes</option>
-            <option value="apply">Put it into the basket</option>
+            <option value="apply">Into the basket</option>
           </Select>
         )}
       </Field>

@@ -69,6 +69,7 @@ export function newPlanogram(
     shareBy: account.some((line) => line.sums.cost > 0) ? "revenue" : "items",
     startingBid: bid,
     serveOrder: 3,
+    keepStep: { how: "propose", most: 0 },
     replaces: running.map((line) => line.key),
   };
 }

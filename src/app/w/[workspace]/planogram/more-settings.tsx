@@ -1,0 +1,124 @@
+"use client";
+
+import type { Planogram } from "@/core/planogram/planogram";
+import { SLOT_KEYS, SLOT_LABEL } from "@/core/kit/slots";
+import type { AccountLine } from "@/server/planogram/workbench";
+import { Field, Select, TextInput } from "@/ui/field";
+
+type Settings = NonNullable<Planogram["settings"]>;
+
+/** Settings without what is as the channel has it anyway; none at all where nothing is left. */
+function tidy(settings: Settings): Settings | undefined {
+  const kept = Object.entries(settings).filter(([, value]) => value !== undefined && value !== null && value !== "");
+  return kept.length > 0 ? Object.fromEntries(kept) : undefined;
+}
+
+/** What a campaign that runs is set to, for others to take over. */
+function settingsOf({ flex, slots, hours, pool }: AccountLine): Settings {
+  return { ...(flex && { flex }), ...(slots && { slots }), ...(hours && { hours }), ...(pool && { pool }) };
+}
+
+/** Settings of every planned campaign beside the usual ones, typed or copied from a campaign that runs. */
+export function MoreSettings({
+  draft,
+  campaigns,
+  onChange,
+}: {
+  draft: Planogram;
+  campaigns: AccountLine[];
+  onChange: (change: Partial<Planogram>) => void;
+}) {
+  const settings = draft.settings ?? {};
+  const set = (change: Settings) => onChange({ settings: tidy({ ...settings, ...change }) });
+  const flex = settings.flex ?? { mode: "hold", limit: 0.5 };
+  const setSlot = (slot: (typeof SLOT_KEYS)[number], text: string) => {
+    const factor = Number(text.replace(",", "."));
+    if (!Number.isFinite(factor) || factor < 0 || factor > 10) return;
+    const { [slot]: _, ...others } = settings.slots ?? {};
+    const slots = factor === 1 ? others : { ...others, [slot]: factor };
+    set({ slots: Object.keys(slots).length > 0 ? slots : undefined });
+  };
+  const running = campaigns.filter(({ level }) => level === "campaign");
+  const told = [settings.hours && "hours", settings.pool && "a pool"].filter(Boolean);
+  return (
+    <details className="mt-3 rounded-md border border-line px-3 py-2">
+      <summary className="cursor-pointer text-sm font-medium">
+        More settings
+        <span className="font-normal text-soft">
+          {" "}
+          · {draft.settings ? "set for every campaign" : "as the channel has them"}
+        </span>
+      </summary>
+      <div className="mt-2 grid grid-cols-2 gap-3">
+        <Field label="Copy from">
+          {(props) => (
+            <Select
+              {...props}
+              value=""
+              onChange={(event) => {
+                const from = running.find(({ key }) => key === event.target.value);
+                if (!from) return;
+                const { startsOn, endsOn } = settings;
+                const { purpose, serveOrder } = from;
+                onChange({
+                  settings: tidy({ startsOn, endsOn, ...settingsOf(from) }),
+                  ...(purpose && { purpose }),
+                  ...(serveOrder !== null && { serveOrder }),
+                });
+              }}
+            >
+              <option value="">a campaign that runs</option>
+              {running.map(({ key, name }) => (
+                <option key={key} value={key}>
+                  {name}
+                </option>
+              ))}
+            </Select>
+          )}
+        </Field>
+        <Field label="Auction flex">
+          {(props) => (
+            <Select
+              {...props}
+              value={flex.mode}
+              onChange={(event) => {
+                const mode = event.target.value as typeof flex.mode;
+                set({ flex: mode === "hold" ? undefined : { mode, limit: flex.limit } });
+              }}
+            >
+              <option value="hold">hold</option>
+              <option value="ease">ease</option>
+              <option value="stretch">stretch</option>
+            </Select>
+          )}
+        </Field>
+        {(["startsOn", "endsOn"] as const).map((name) => (
+          <Field key={name} label={name === "startsOn" ? "First day" : "Last day"}>
+            {(props) => (
+              <TextInput
+                {...props}
+                type="date"
+                value={settings[name] ?? ""}
+                onChange={(event) => set({ [name]: event.target.value || undefined })}
+              />
+            )}
+          </Field>
+        ))}
+        {SLOT_KEYS.map((slot) => (
+          <Field key={slot} label={`× in ${SLOT_LABEL[slot].toLowerCase()}`}>
+            {(props) => (
+              <TextInput
+                {...props}
+                inputMode="decimal"
+                key={settings.slots?.[slot] ?? 1}
+                defaultValue={settings.slots?.[slot] ?? 1}
+                onBlur={(event) => setSlot(slot, event.target.value)}
+              />
+            )}
+          </Field>
+        ))}
+      </div>
+      {told.length > 0 && <p className="mt-2 text-xs text-soft">Copied too: {told.join(" and ")}.</p>}
+    </details>
+  );
+}
