@@ -58,3 +58,37 @@ test("a structure to start from is adjusted, proved over the whole account, and 
   await page.getByRole("button", { name: "Condition" }).click();
   await expect(page.getByText(/left out$/)).toBeVisible();
 });
+
+test("campaigns are sorted into folders with totals and renamed; a name that contradicts its settings is told", async ({
+  page,
+}) => {
+  await page.goto(`${DEMO}/planogram`);
+  const table = page.getByRole("table", { name: "Campaigns and groups" });
+  const pick = (name: RegExp) => table.getByRole("row", { name }).getByRole("checkbox").check();
+  await pick(/Gloves push/);
+  const bar = page.getByRole("group", { name: "Picked lines" });
+  await bar.getByRole("button", { name: "Rename" }).click();
+  const rename = page.getByRole("dialog", { name: "Rename: Gloves push" });
+  await rename.getByLabel("Name").fill("Gloves, discover");
+  await rename.getByRole("button", { name: "Put into the basket" }).click();
+  await expect(table.getByRole("row", { name: /Gloves, discover/ })).toContainText("name and settings differ");
+  await pick(/Gloves, discover/);
+  await pick(/LED panels/);
+  await bar.getByRole("button", { name: "Folder" }).click();
+  const folder = page.getByRole("dialog", { name: "Folder: 2 campaigns" });
+  await folder.getByLabel("Folder").fill("Pushed");
+  await folder.getByRole("button", { name: "Put into the basket" }).click();
+  const folders = page.getByRole("group", { name: "Folders" });
+  await folders.getByRole("button", { name: /^Pushed 2 campaigns/ }).click();
+  await expect(table.getByRole("row")).toHaveCount(3);
+  const { lines } = await api<{ lines: { folder: string | null; sums: { cost: number } }[] }>(
+    page,
+    "quillmoor/account?days=30",
+  );
+  const spend = lines.filter((line) => line.folder === "Pushed").reduce((sum, { sums }) => sum + sums.cost, 0);
+  await expect(folders.getByRole("status")).toContainText(`spend €${(spend / 1000).toFixed(2)}`);
+  await expectAccessible(page);
+  await page.goto(`${DEMO}/dispatch`);
+  await expect(page.getByText(/sorted under “Pushed”/).first()).toBeVisible();
+  await expect(page.getByText(/1 campaign whose name says another purpose or kind/)).toBeVisible();
+});

@@ -5,6 +5,7 @@ import type { Account } from "./account";
 import { CHANNEL_LIMITS } from "./channel-limits";
 import { highestBids, mostOfBid } from "./effective-bid";
 import { isHomeKind } from "./homes";
+import { nameClash } from "./name-clash";
 import { kindOf, type AccountRecord } from "./records";
 import { areEnough, assetsKey } from "./records/assets";
 import type { Campaign } from "./records/campaign";
@@ -66,6 +67,12 @@ export function checkDiff(live: Account, diff: Diff<AccountRecord>, currency: st
     (n) => `${plural(n, "name")} longer than ${nameLength} characters.`,
   );
   add("name-twice", true, repeatedNames(campaigns), (n) => `${plural(n, "campaign")} with the name of another one.`);
+  add(
+    "name-clash",
+    false,
+    touched.filter((record) => record.type === "campaign" && nameClash(record) !== null),
+    (n) => `${plural(n, "campaign")} whose name says another purpose or kind than it has.`,
+  );
   add(
     "goal-missing",
     true,

@@ -188,3 +188,20 @@ describe("a campaign of their own", () => {
     expect(rows(solo(true), families(true))).toEqual([0, 2, 5, 9]);
   });
 });
+
+describe("names and folders", () => {
+  it("change nothing but the name and the folder, whose last goes with nobody in it", () => {
+    const renamed = after({ action: "rename", keys: ["c:a"], name: " Best " }).find("campaign", "c:a")!;
+    expect(renamed).toEqual({ ...account.find("campaign", "c:a"), name: "Best" });
+    expect(after({ action: "rename", keys: ["g:c:a"], name: "Best" }).find("adGroup", "g:c:a")!.name).toBe("Best");
+    const sorted = edit(account, ask({ action: "folder", keys: ["c:a", "c:w"], folder: "Spring" }), nobody);
+    if (!sorted.ok) throw new Error(sorted.error.code);
+    const within = account.with(sorted.value.diff());
+    expect(within.all("campaign").map(({ folder }) => folder)).toEqual(["Spring", "Spring"]);
+    const out = edit(within, ask({ action: "folder", keys: ["c:a"], folder: null }), nobody);
+    expect(out.ok && within.with(out.value.diff()).find("campaign", "c:a")).toEqual(account.find("campaign", "c:a"));
+    expect(fault({ action: "rename", keys: ["p:c:a"], name: "x" })).toBe("edit-unfit");
+    expect(fault({ action: "folder", keys: ["g:c:a"], folder: "x" })).toBe("edit-unfit");
+    expect(intentSchema.safeParse({ action: "rename", keys: ["c:a", "c:w"], name: "x" }).success).toBe(false);
+  });
+});

@@ -48,6 +48,14 @@ export function edit(account: Account, intent: Intent, factsOf: FactsOf): Outcom
       });
     case "status":
       return each(draft, intent.keys, (record) => withStatus(record, intent));
+    case "rename":
+      return each(draft, intent.keys, (record) =>
+        record.type === "campaign" || record.type === "adGroup" ? { ...record, name: intent.name } : null,
+      );
+    case "folder":
+      return eachCampaign(draft, intent.keys, ({ folder: _, ...campaign }) =>
+        intent.folder === null ? campaign : { ...campaign, folder: intent.folder },
+      );
     case "serve-order":
       return each(draft, intent.keys, (record) =>
         "serveOrder" in record ? { ...record, serveOrder: intent.serveOrder } : null,

@@ -61,6 +61,9 @@ export const intentSchema = z.discriminatedUnion("action", [
     pausedFor: pausedForSchema.optional(),
     reviewOn: reviewOnSchema.optional(),
   }),
+  /** Another name for one campaign or ad group; another folder for campaigns, null for none. */
+  z.object({ action: z.literal("rename"), keys: keys.max(1, "One at a time."), name: nameSchema }),
+  z.object({ action: z.literal("folder"), keys, folder: z.string().trim().min(1).max(60).nullable() }),
   z.object({ action: z.literal("serve-order"), keys, serveOrder: z.int().min(1).max(9) }),
   z.object({ action: z.literal("slot-factor"), keys, slot: z.enum(SLOT_KEYS), factor: factorSchema }),
   z.object({
@@ -112,6 +115,10 @@ export function intentInWords(intent: Intent, currency: string): string {
     case "status":
       if (intent.status === "on") return "Switched on";
       return `${intent.status === "paused" ? "Paused" : "Closed"}${intent.pausedFor ? `: ${intent.pausedFor}` : ""}`;
+    case "rename":
+      return `Renamed to “${intent.name}”`;
+    case "folder":
+      return intent.folder === null ? "Taken out of folders" : `Sorted under “${intent.folder}”`;
     case "serve-order":
       return `Serve order set to ${intent.serveOrder}`;
     case "slot-factor":

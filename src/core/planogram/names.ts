@@ -9,6 +9,8 @@ export const namePartSchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("text"), text: z.string().max(60) }),
   z.object({ kind: z.literal("level"), level: z.int().min(1).max(MOST_LEVELS) }),
   z.object({ kind: z.literal("purpose") }),
+  z.object({ kind: z.literal("campaign-kind") }),
+  z.object({ kind: z.literal("first-day") }),
   z.object({ kind: z.literal("planogram") }),
   z.object({ kind: z.literal("campaign") }),
   z.object({ kind: z.literal("number") }),
@@ -42,6 +44,9 @@ export interface NameValues {
   /** Labels of the split values, top first. */
   levels: string[];
   purpose: string;
+  /** The kind of the campaign, and the first day it runs or "" where it always does. */
+  kind: string;
+  firstDay: string;
   planogram: string;
   campaign: string;
   /** 1 for the first in its list. */
@@ -69,6 +74,10 @@ function partValue(part: Exclude<NamePart, { kind: "text" }>, values: NameValues
   switch (part.kind) {
     case "level":
       return values.levels[part.level - 1] ?? "";
+    case "campaign-kind":
+      return values.kind;
+    case "first-day":
+      return values.firstDay;
     case "number":
       return String(values.number);
     default:

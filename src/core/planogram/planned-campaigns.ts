@@ -61,7 +61,10 @@ export function plannedCampaigns(
   }
   const [unitsOfCampaign, unitsOfGroup] = [productGroupsAt(plan, campaignLine), productGroupsAt(plan, adGroupLine)];
   const labelsOf = (node: number) => nodePath(plan, node).map((at) => nodeLabel(plan, at));
-  const base = { purpose: planogram.purpose, planogram: planogram.name };
+  const base = {
+    ...{ purpose: planogram.purpose, planogram: planogram.name, kind: planogram.kind ?? "feed" },
+    firstDay: planogram.settings?.startsOn ?? "",
+  };
   const campaignNames = settleNames(
     campaignNodes.map((node, i) =>
       renderName(planogram.campaignName, { ...base, levels: labelsOf(node), campaign: "", number: i + 1 }),

@@ -317,7 +317,15 @@ describe("planning again", () => {
 });
 
 describe("names", () => {
-  const values = { levels: ["Seeds", ""], purpose: "scale", planogram: "P", campaign: "C", number: 2 };
+  const values = {
+    levels: ["Seeds", ""],
+    purpose: "scale",
+    planogram: "P",
+    campaign: "C",
+    number: 2,
+    kind: "feed",
+    firstDay: "",
+  };
 
   it("drop parts without a value together with the text before them", () => {
     const pattern = [

@@ -7,6 +7,7 @@ import type { Campaign } from "@/core/account/records/campaign";
 import { groupPath, isOpen } from "@/core/account/records/product-group";
 import type { Heat } from "@/core/evidence/heat";
 import { linesEvidence } from "@/core/evidence/lines";
+import { nameClash } from "@/core/account/name-clash";
 import { adGroupOff, campaignOff, type OffReason } from "@/core/account/off";
 import type { ServingGroup } from "@/core/account/walk";
 import { formatDay, type Window } from "@/core/kit/days";
@@ -42,6 +43,9 @@ export interface AccountLine {
   hours: NonNullable<Campaign["hours"]> | null;
   flex: NonNullable<Campaign["flex"]> | null;
   pool: string | null;
+  folder: string | null;
+  /** Of a campaign: what its name says that its settings do not. */
+  clash: string | null;
   /** Why it is paused, in a person's words, and when to look again. */
   pausedFor: string;
   reviewOn: string | null;
@@ -66,7 +70,7 @@ export interface AccountView {
 /** What only some lines have. */
 const PLAIN = {
   ...{ dailyBudget: null, bid: null, kind: null, purpose: null, bidding: null, serveOrder: null },
-  ...{ slots: null, hours: null, flex: null, pool: null, pausedFor: "", reviewOn: null },
+  ...{ slots: null, hours: null, flex: null, pool: null, folder: null, clash: null, pausedFor: "", reviewOn: null },
 } as const;
 
 function waitingIn(live: Account, record: AccountRecord): AccountLine["waiting"] {
@@ -128,10 +132,11 @@ async function makeView(
   ];
   const campaigns = planned.all("campaign").map((campaign): AccountLine => {
     const { key, name, status, dailyBudget, kind, purpose, bidding, serveOrder } = campaign;
-    const { slots = null, hours = null, flex = null, pool = null, pausedFor = "", reviewOn = null } = campaign;
+    const { slots = null, hours = null, flex = null, pool = null, folder = null } = campaign;
+    const { pausedFor = "", reviewOn = null } = campaign;
     const own = {
       ...{ key, name, status, dailyBudget, kind, purpose, bidding, serveOrder, bid: null },
-      ...{ slots, hours, flex, pool, pausedFor, reviewOn },
+      ...{ slots, hours, flex, pool, folder, pausedFor, reviewOn, clash: nameClash(campaign) },
     };
     return {
       ...own,

@@ -10,8 +10,10 @@ import { useApi } from "../../_lib/api";
 import { useApiPath, useWorkspace } from "../../_lib/workspace";
 import { EditForm, type ActedOn, type FormProps } from "./edit-form";
 import { FactorForm } from "./factor-form";
+import { FolderForm, RenameForm } from "./name-forms";
 
-export type RecordAction = "pause" | "bid" | "budget" | "serve" | "pool" | "flex" | "slot" | "hour" | "move";
+export type RecordAction =
+  "pause" | "bid" | "budget" | "serve" | "pool" | "flex" | "slot" | "hour" | "move" | "rename" | "folder";
 
 const TITLE: Record<RecordAction, string> = {
   pause: "Pause",
@@ -23,6 +25,8 @@ const TITLE: Record<RecordAction, string> = {
   slot: "Slot factor",
   hour: "Hour factor",
   move: "Move to a campaign of its own",
+  rename: "Rename",
+  folder: "Folder",
 };
 
 /** The dialog of an act on records of the account; what it decides goes into the basket. */
@@ -257,4 +261,6 @@ const FORMS: Record<RecordAction, (props: FormProps) => ReactNode> = {
   slot: SlotForm,
   hour: HourForm,
   move: MoveForm,
+  rename: RenameForm,
+  folder: FolderForm,
 };

@@ -55,6 +55,8 @@ export const campaignSchema = z.object({
   hours: z.array(z.number().min(0).max(10)).length(24).optional(),
   /** The pool whose budget it draws on beside its own. */
   pool: keySchema.nullable().optional(),
+  /** What a person sorts it under; has nothing to do with money or serving. */
+  folder: z.string().trim().min(1).max(60).optional(),
   /** First and last day it runs, or always. */
   startsOn: daySchema.nullable().optional(),
   endsOn: daySchema.nullable().optional(),
@@ -67,7 +69,7 @@ export const campaignKind = defineKind<Campaign>({
   label: ["campaign", "campaigns"],
   place: 0,
   parents: ({ pool }) => (pool ? [{ key: pool, types: ["pool"], bond: "draws on" }] : []),
-  handSet: ["status", "pausedFor", "reviewOn", "flex", "slots", "hours", "pool", "startsOn", "endsOn"],
+  handSet: ["status", "pausedFor", "reviewOn", "flex", "slots", "hours", "pool", "startsOn", "endsOn", "folder"],
   name: ({ name }) => name,
   added: ({ dailyBudget }, { name, money }) => `New campaign "${name}" with ${money(dailyBudget)} a day`,
   changed: {
@@ -75,6 +77,7 @@ export const campaignKind = defineKind<Campaign>({
     slots: (_, after) => `slot factors ${factorWords(after)}`,
     hours: (_, after) => `hour factors ${after ? "set" : "none"}`,
     flex: (_, after) => `auction flex ${after ? flexWords(after) : "hold"}`,
+    folder: (_, after) => (after ? `sorted under “${after}”` : "taken out of its folder"),
     origin: () => null,
   },
   cells: (campaign) => ({

@@ -151,6 +151,8 @@ export function Builder({
         : (fields.find(({ by }) => by === draft.ladder[i]!.by)?.label.toLowerCase() ?? "another value"),
     ),
     purpose: draft.purpose,
+    kind: draft.kind ?? "feed",
+    firstDay: draft.settings?.startsOn ?? "",
     planogram: draft.name,
     campaign: firstCampaign?.name ?? "Campaign",
     number: 1,

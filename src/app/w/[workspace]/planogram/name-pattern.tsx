@@ -6,6 +6,8 @@ import { Select } from "@/ui/field";
 
 const PART_LABEL: Record<Exclude<NamePart["kind"], "text" | "level">, string> = {
   purpose: "Purpose",
+  "campaign-kind": "Kind",
+  "first-day": "First day",
   planogram: "Planogram",
   campaign: "Campaign",
   number: "Number",
@@ -37,6 +39,8 @@ export function NamePatternEditor({
     ...Array.from({ length: levels }, (_, i): NamePart => ({ kind: "level", level: i + 1 })),
     { kind: "planogram" },
     { kind: "purpose" },
+    { kind: "campaign-kind" },
+    { kind: "first-day" },
     ...(forAdGroup ? [{ kind: "campaign" } as NamePart] : []),
     { kind: "number" },
   ];

@@ -30,7 +30,7 @@ const line = (change: Partial<AccountLine>): AccountLine => ({
   slots: null,
   hours: null,
   flex: null,
-  pool: null,
+  pool: null, folder: null, clash: null,
   pausedFor: "",
   reviewOn: null,
   leaks: 0,

@@ -69,6 +69,7 @@ export function WorkbenchActs({ lines, onClear }: { lines: AccountLine[]; onClea
             {act("flex", "Flex")}
             {act("slot", "Slots")}
             {act("hour", "Hours")}
+            {act("folder", "Folder")}
           </>
         )}
         {level === "adGroup" && (
@@ -84,6 +85,7 @@ export function WorkbenchActs({ lines, onClear }: { lines: AccountLine[]; onClea
           </>
         )}
         <Button onClick={() => void edit({ action: "status", keys, status: "on" })}>Switch on</Button>
+        {lines.length === 1 && level !== "productGroup" && act("rename", "Rename")}
         {lines.length === 1 && <Button onClick={() => setDoing("items")}>Its items</Button>}
       </PickBar>
       <RecordDialog

@@ -194,6 +194,11 @@ function NameCell({ row: { line, depth, isOpen }, onToggle }: { row: WorkbenchRo
           {line.waiting === "new" ? "not sent" : "changed"}
         </span>
       )}
+      {line.clash && (
+        <span className="shrink-0 text-xs font-semibold text-ember" title={line.clash}>
+          name and settings differ
+        </span>
+      )}
       {line.leaks > 0 && (
         <span className="shrink-0 text-xs font-semibold text-ember">
           ▾ {line.level === "productGroup" ? "leak: open" : plural(line.leaks, "leak")}

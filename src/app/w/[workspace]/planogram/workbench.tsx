@@ -2,7 +2,7 @@
 
 import { Download } from "lucide-react";
 import { parseAsString, useQueryState } from "nuqs";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { plural } from "@/core/kit/format";
 import type { Planogram } from "@/core/planogram/planogram";
 import type { AccountView } from "@/server/planogram/workbench";
@@ -11,6 +11,7 @@ import { EmptyNote } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
 import { useDays, useWorkspace } from "../../../_lib/workspace";
 import { ReadBack } from "./read-back";
+import { Folders } from "./folders";
 import { OutOfStepList } from "./out-of-step";
 import { PlanogramTabs } from "./tabs";
 import { WorkbenchTable } from "./workbench-table";
@@ -29,6 +30,15 @@ export function Workbench({
   const [days] = useDays();
   const [isReading, setReading] = useState(false);
   const [q, setQ] = useQueryState("q", parseAsString.withDefault(""));
+  const [folder, setFolder] = useQueryState("folder");
+  // The ad groups of campaigns that are not shown have nothing to hang in, so the table leaves them out.
+  const shown = useMemo(
+    () => ({
+      ...view,
+      lines: view.lines.filter((line) => folder === null || line.level !== "campaign" || line.folder === folder),
+    }),
+    [view, folder],
+  );
   const campaigns = view.lines.filter((line) => line.level === "campaign");
   const adGroups = view.lines.filter((line) => line.level === "adGroup");
   const leaks = campaigns.reduce((sum, campaign) => sum + (campaign.status === "on" ? campaign.leaks : 0), 0);
@@ -75,7 +85,8 @@ export function Workbench({
         </EmptyNote>
       ) : (
         <>
-          <WorkbenchTable view={view} q={q} onSearch={(text) => void setQ(text || null)} />
+          <Folders campaigns={campaigns} chosen={folder} onChoose={(name) => void setFolder(name)} />
+          <WorkbenchTable view={shown} q={q} onSearch={(text) => void setQ(text || null)} />
           <p className="text-xs text-soft">
             Results of the last {days} days; in grey what the items of new groups did before. Edits go into the basket
             and can be taken back there.
