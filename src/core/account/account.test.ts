@@ -60,7 +60,7 @@ function homesIn(account: Account, catalogue: Columns): FactsOf {
   const first = firstHomes(serving, catalogue.length);
   return (item) => {
     const home = serving[first[Number(item.slice(1))] ?? -1];
-    return { home: home ? { group: home.group.key, bid: home.bid } : null, family: "" };
+    return { home: home ? { group: home.group.key, bid: home.bid } : null, family: "", title: "" };
   };
 }
 

@@ -164,7 +164,12 @@ describe("a campaign of their own", () => {
       family: textColumn(Array.from({ length: 24 }, (_, i) => (i === 0 || i === 5 || (extra && i === 9) ? "f" : ""))),
     },
   });
-  const facts: FactsOf = (item) => ({ home: null, family: item === "I0" || item === "I5" ? "f" : "" });
+  const facts: FactsOf = (item) => ({
+    home: null,
+    family: item === "I0" || item === "I5" ? "f" : "",
+    title: TITLES[item] ?? "",
+  });
+  const TITLES: Record<string, string> = { I0: "Oak Rake", I2: "Steel Rake", I3: "Steel Rake", I5: "Oak Rake, long" };
   const solo = (of: boolean) =>
     after({ action: "solo", items: ["I0", "I2"], name: "Best", dailyBudget: 5_000, bid: 400, families: of }, facts);
   const rows = (of: Account, catalogue: Columns) =>
@@ -186,6 +191,21 @@ describe("a campaign of their own", () => {
   it("takes whole families, and a variant that joins one later", () => {
     expect(rows(solo(true), families())).toEqual([0, 2, 5]);
     expect(rows(solo(true), families(true))).toEqual([0, 2, 5, 9]);
+  });
+
+  it("is one each where asked, called after the item, one for a family; what has one keeps it", () => {
+    const each = { action: "solo", name: "", dailyBudget: 2_500, bid: 400, families: true, each: true };
+    const own = (of: Account) => of.all("campaign").flatMap(({ key, name }) => (account.has(key) ? [] : [name]));
+    const made = after({ ...each, items: ["I0", "I2", "I3", "I5"] }, facts);
+    expect(own(made)).toEqual(["Oak Rake", "Steel Rake", "Steel Rake (I3)"]);
+    const serves = (name: string) =>
+      servingGroups(made, families()).flatMap(({ campaign, rows: held }) => (campaign.name === name ? [...held] : []));
+    expect([serves("Oak Rake"), serves("Steel Rake"), serves("Steel Rake (I3)")]).toEqual([[0, 5], [2], [3]]);
+    const again = edit(made, ask({ ...each, items: ["I0", "I2", "I3"] }), facts);
+    expect(again.ok && Object.keys(again.value.diff().added)).toEqual([]);
+    const many = Array.from({ length: 501 }, (_, i) => `M${i}`);
+    expect(fault({ ...each, items: many })).toBe("solos-many");
+    expect(fault({ ...each, each: false, items: ["I0"] })).toBe("name-missing");
   });
 });
 

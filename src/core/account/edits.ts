@@ -12,7 +12,7 @@ import { assetsKey } from "./records/assets";
 import type { Campaign } from "./records/campaign";
 import { exclusionKey } from "./records/exclusion";
 import { renameValue } from "./rename-value";
-import { makeSolo } from "./solo";
+import { makeSolo, makeSolos } from "./solo";
 
 /** What an edit may ask about an item. */
 export interface ItemFacts {
@@ -20,6 +20,7 @@ export interface ItemFacts {
   home: { group: string; bid: number } | null;
   /** The family it belongs to, or "". */
   family: string;
+  title: string;
 }
 
 /** Tells about an item by its ID; null for one that is not in the catalogue. */
@@ -99,7 +100,9 @@ export function edit(account: Account, intent: Intent, factsOf: FactsOf): Outcom
       for (const item of intent.items) draft.remove(exclusionKey(item, null));
       return ok(draft);
     case "solo":
-      return makeSolo(draft, intent, (item) => factsOf(item)?.family ?? "");
+      return intent.each
+        ? makeSolos(draft, intent, factsOf)
+        : makeSolo(draft, intent, (item) => factsOf(item)?.family ?? "");
     case "rename-value":
       return renameValue(draft, intent.by, intent.from, intent.to);
     case "item-bid":

@@ -36,13 +36,15 @@ const include = z.object({ action: z.literal("include") });
 /** A campaign of their own, served first; the homes that they have stay and take over when its money is gone. */
 const solo = z.object({
   action: z.literal("solo"),
-  name: nameSchema,
+  name: z.string().trim().max(200),
   /** Mills a day, and mills a click. */
   dailyBudget: amountSchema,
   bid: amountSchema,
   serveOrder: z.int().min(1).max(9).default(1),
   /** Whether their whole families go along, and whatever joins those later. */
   families: z.boolean().default(false),
+  /** Whether each gets a campaign by itself, called after the item; `name` then stands before the titles, or is empty. */
+  each: z.boolean().default(false),
 });
 
 /** An edit of items without the items. */
@@ -140,7 +142,7 @@ export function intentInWords(intent: Intent, currency: string): string {
     case "include":
       return "No longer excluded";
     case "solo":
-      return `Lifted into a campaign of its own: ${intent.name}`;
+      return intent.each ? "Lifted into a campaign each" : `Lifted into a campaign of its own: ${intent.name}`;
     case "rename-value":
       return `“${intent.from}” is now called “${intent.to}”`;
   }

@@ -1,4 +1,5 @@
 import { fail, ok, type Outcome } from "../kit/outcome";
+import { CHANNEL_LIMITS } from "./channel-limits";
 import type { Draft } from "./draft";
 import type { Intent } from "./intents";
 import { campaignNamed, freeKey, putTree } from "./own-tree";
@@ -13,6 +14,7 @@ export function makeSolo(
   familyOf: (item: string) => string,
 ): Outcome<Draft> {
   const { name, dailyBudget, bid, serveOrder, families, items } = intent;
+  if (name === "") return fail("name-missing", "The campaign has no name.", "Give it one.");
   if (campaignNamed(draft, name)) {
     return fail("name-taken", `There is a campaign called “${name}” already.`, "Choose another name.");
   }
@@ -31,4 +33,65 @@ export function makeSolo(
   if (joined.length > 0) putGroup(name, "family", joined);
   if (lone.length > 0) putGroup(joined.length > 0 ? `${name}, single items` : name, "id", lone);
   return ok(draft);
+}
+
+/** Solos at once at most: each is a campaign that somebody has to look after. */
+const MOST_SOLOS = 500;
+
+/**
+ * Gives each of the items a campaign by itself, called after it; of a family that goes along whole, the first item stands
+ * for all. One that has such a campaign already keeps it.
+ */
+export function makeSolos(
+  draft: Draft,
+  intent: Extract<Intent, { action: "solo" }>,
+  factsOf: (item: string) => { family: string; title: string } | null,
+): Outcome<Draft> {
+  const familyOf = (item: string) => factsOf(item)?.family ?? "";
+  const seen = new Set<string>();
+  const chosen = intent.items.filter((item) => {
+    const family = intent.families ? familyOf(item) : "";
+    const of = family === "" ? `i:${item}` : `f:${family}`;
+    return !seen.has(of) && seen.add(of);
+  });
+  if (chosen.length > MOST_SOLOS) {
+    return fail(
+      "solos-many",
+      `${chosen.length} campaigns of one item each are more than anybody looks after; at most ${MOST_SOLOS} are made at once.`,
+      "Take the best of them, or one campaign for all.",
+    );
+  }
+  const taken = new Set(draft.account.all("campaign").map(({ name }) => name));
+  for (const item of chosen) {
+    const title = factsOf(item)?.title || item;
+    const stem = [intent.name, title]
+      .filter(Boolean)
+      .join(" · ")
+      .slice(0, CHANNEL_LIMITS.nameLength - ROOM);
+    if (taken.has(stem)) {
+      // The same title on another item: its ID tells them apart; the same item once more has its campaign.
+      const own = `${stem} (${item})`.slice(0, CHANNEL_LIMITS.nameLength);
+      if (taken.has(own) || servesAlready(draft, stem, item, intent.families ? familyOf(item) : "")) continue;
+      taken.add(own);
+      const made = makeSolo(draft, { ...intent, name: own, items: [item] }, familyOf);
+      if (!made.ok) return made;
+      continue;
+    }
+    taken.add(stem);
+    const made = makeSolo(draft, { ...intent, name: stem, items: [item] }, familyOf);
+    if (!made.ok) return made;
+  }
+  return ok(draft);
+}
+
+/** Left free in a name for what tells it from another. */
+const ROOM = 24;
+
+/** Whether the campaign of a name is the solo of this item or family. */
+function servesAlready(draft: Draft, name: string, item: string, family: string): boolean {
+  const campaign = campaignNamed(draft, name);
+  const groups = draft.account.all("adGroup").filter((group) => group.campaign === campaign?.key);
+  return groups.some(({ key }) =>
+    draft.account.productGroups(key).some(({ value }) => value === item || (family !== "" && value === family)),
+  );
 }

@@ -78,7 +78,7 @@ async function walk(db: Database, account: Account, catalogue: Catalogue): Promi
 export async function itemFacts(db: Database, account: Account): Promise<FactsOf> {
   const { serving, first } = await walkAccount(db, account);
   const rows = await rowsById(db);
-  const { family } = (await loadCatalogue(db, ["family"])).columns;
+  const { family, title } = (await loadCatalogue(db, ["family", "title"])).columns;
   return (item) => {
     const row = rows.get(item);
     if (row === undefined) return null;
@@ -86,6 +86,7 @@ export async function itemFacts(db: Database, account: Account): Promise<FactsOf
     return {
       home: home ? { group: home.group.key, bid: home.bid } : null,
       family: family ? cellText(family, row) : "",
+      title: title ? cellText(title, row) : "",
     };
   };
 }

@@ -3,19 +3,18 @@
 import { addDays, format } from "date-fns";
 import { useState } from "react";
 import { toast } from "sonner";
-import type { z } from "zod";
-import type { itemIntentSchema } from "@/core/account/intents";
 import { plural } from "@/core/kit/format";
 import { parseMoney } from "@/core/kit/money";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
-import { Checkbox, Field, Select, TextInput } from "@/ui/field";
+import { Field, Select, TextInput } from "@/ui/field";
 import { SearchSelect } from "@/ui/search-select";
 import type { AccountView } from "@/server/planogram/workbench";
 import { apiSend, toastError, useApi } from "../../_lib/api";
 import { useApiPath, useDays, useRefresh, useWorkspace } from "../../_lib/workspace";
 import { ClickPrices } from "./click-prices";
-import { useEdit } from "./use-edit";
+import { SoloForm } from "./solo-form";
+import { useItemEdit, type ItemFormProps } from "./use-item-edit";
 
 export type ItemAction = "bid" | "exclude" | "solo" | "note";
 
@@ -60,41 +59,7 @@ export function ItemActionDialog({ action, ...props }: ItemActionProps & { actio
   );
 }
 
-interface FormProps {
-  items: string[];
-  query: string | null;
-  count: number;
-  suggestion: string;
-  campaign: string | null;
-  onClose: () => void;
-  onDone: () => void;
-}
-
-/** Edits beyond this many items are made by a job: they take longer than one waits for an answer. */
-const MOST_AT_ONCE = 500;
-
-/** Puts an edit of the chosen items into the basket, at once or as a job. Answers whether that worked. */
-function useItemEdit({ items, query, count }: Pick<FormProps, "items" | "query" | "count">) {
-  const edit = useEdit();
-  const apiPath = useApiPath();
-  const refresh = useRefresh();
-  return async (intent: z.input<typeof itemIntentSchema>): Promise<boolean> => {
-    if (items.length > 0 && items.length <= MOST_AT_ONCE)
-      return edit({ ...intent, items } as Parameters<typeof edit>[0]);
-    const which = query === null ? items : { query: Object.fromEntries(new URLSearchParams(query)) };
-    try {
-      await apiSend(apiPath("account/edits/many"), { intent, items: which });
-      toast.info(`Changing ${plural(count, "item")}. You can go on meanwhile.`);
-      await refresh();
-      return true;
-    } catch (error) {
-      toastError(error);
-      return false;
-    }
-  };
-}
-
-function BidForm({ onClose, onDone, ...chosen }: FormProps) {
+function BidForm({ onClose, onDone, ...chosen }: ItemFormProps) {
   const { currency } = useWorkspace();
   const edit = useItemEdit(chosen);
   const [way, setWay] = useState<"percent" | "fixed">("percent");
@@ -150,7 +115,7 @@ function BidForm({ onClose, onDone, ...chosen }: FormProps) {
   );
 }
 
-function ExcludeForm({ onClose, onDone, ...chosen }: FormProps) {
+function ExcludeForm({ onClose, onDone, ...chosen }: ItemFormProps) {
   const edit = useItemEdit(chosen);
   const [campaign, setCampaign] = useState(chosen.campaign ?? "");
   const [reason, setReason] = useState<(typeof REASONS)[number]>("wasteful");
@@ -215,61 +180,8 @@ function CampaignChoice({ value, onChange }: { value: string; onChange: (campaig
   );
 }
 
-/** A campaign of their own for items, served before the homes they have. */
-function SoloForm({ onClose, onDone, ...chosen }: FormProps) {
-  const { currency } = useWorkspace();
-  const edit = useItemEdit(chosen);
-  const [name, setName] = useState(chosen.suggestion.slice(0, 80));
-  const [budget, setBudget] = useState("5");
-  const [bid, setBid] = useState("0.40");
-  const [families, setFamilies] = useState(false);
-  const [dailyBudget, click] = [parseMoney(budget), parseMoney(bid)];
-  const isFit = name.trim() !== "" && dailyBudget.ok && click.ok;
-  const submit = async () => {
-    if (!isFit) return;
-    const own = { name: name.trim(), dailyBudget: dailyBudget.mills, bid: click.mills, families };
-    if (await edit({ action: "solo", ...own })) onDone();
-  };
-  return (
-    <form
-      className="space-y-3"
-      onSubmit={(event) => {
-        event.preventDefault();
-        void submit();
-      }}
-    >
-      <Field label="Campaign">
-        {(props) => <TextInput {...props} autoFocus value={name} onChange={(event) => setName(event.target.value)} />}
-      </Field>
-      <div className="grid grid-cols-2 gap-3">
-        <Field label={`Budget a day in ${currency}`} {...(dailyBudget.ok ? {} : { error: "An amount such as 12.50." })}>
-          {(props) => <TextInput {...props} value={budget} onChange={(event) => setBudget(event.target.value)} />}
-        </Field>
-        <Field label={`Bid in ${currency} a click`} {...(click.ok ? {} : { error: "An amount such as 0.45." })}>
-          {(props) => <TextInput {...props} value={bid} onChange={(event) => setBid(event.target.value)} />}
-        </Field>
-      </div>
-      <ClickPrices items={chosen.items} />
-      <Checkbox
-        label="Whole families, and whatever joins them later"
-        checked={families}
-        onChange={(event) => setFamilies(event.target.checked)}
-      />
-      <p className="text-sm text-soft">
-        It serves them first. The homes they have stay, and take over when its money is gone for the day.
-      </p>
-      <div className="flex justify-end gap-2">
-        <Button onClick={onClose}>Leave it</Button>
-        <Button look="ember" type="submit" disabled={!isFit}>
-          Put into the basket
-        </Button>
-      </div>
-    </form>
-  );
-}
-
 /** A note on each of the items; it is no change of the account and is kept at once. */
-function NoteForm({ items, count, onClose, onDone }: FormProps) {
+function NoteForm({ items, count, onClose, onDone }: ItemFormProps) {
   const apiPath = useApiPath();
   const refresh = useRefresh();
   const [text, setText] = useState("");
