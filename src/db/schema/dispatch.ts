@@ -16,6 +16,8 @@ export const dispatches = sqliteTable("dispatches", {
   who: text().notNull().default(""),
   size: integer().notNull(),
   words: text({ mode: "json" }).notNull().$type<string[]>(),
+  /** Changes that the channel was found to have as they were meant, read back after sending; null where nobody looked. */
+  asMeant: integer("as_meant"),
   /** The dispatch that this one takes back, or that took this one back. */
   takesBack: integer("takes_back"),
   takenBackBy: integer("taken_back_by"),

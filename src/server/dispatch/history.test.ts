@@ -14,7 +14,8 @@ import { listPlanograms, savePlanogram } from "../planogram/planograms";
 import { importFeed, runToEnd, testWorkspace, liveStructure, plannedStructure } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
 import { removeFromBasket, viewBasket } from "./basket";
-import { takeBackDispatch, viewDispatch } from "./dispatches";
+import { listDispatches, takeBackDispatch, viewDispatch } from "./dispatches";
+import { lookAtArrival } from "./send";
 import { asDiff, plannedAccount, readAccount } from "../account/state";
 
 const FEED = `id,title,price,brand\n${Array.from({ length: 12 }, (_, i) => `I${i},Item ${i},${i + 1},Maker ${i % 3}`).join("\n")}\n`;
@@ -153,6 +154,29 @@ describe("the account over any history", () => {
     ]);
     expect(first.ok && first.value.changes.length).toBe(9);
     expect(await viewDispatch(db, info, 999)).toMatchObject({ ok: false });
+  });
+});
+
+describe("what arrived", () => {
+  it("is read back and held against what was meant, change by change", async () => {
+    const { db, info } = workspace;
+    const account = await plannedAccount(db);
+    const [first, second] = account.all("campaign");
+    const budgets = { action: "budget" as const, keys: [first!.key, second!.key], dailyBudget: 7_777 };
+    await editAccount(db, "test", null, budgets, info.currency);
+    const done = await runToEnd(db, info, "dispatch", { takesBack: null });
+    const { dispatch } = done.result as { dispatch: number };
+    const asMeant = async () => (await listDispatches(db)).find(({ id }) => id === dispatch)!;
+    expect(await asMeant()).toMatchObject({ size: 2, asMeant: 2 });
+    // As if the channel had kept another amount of one, and lost the other.
+    const sql = "UPDATE records SET body = json_set(body, '$.dailyBudget', 1) WHERE key = ?";
+    const body = (await db.$client.execute({ sql: "SELECT body FROM records WHERE key = ?", args: [first!.key] })).rows;
+    await db.$client.execute({ sql, args: [first!.key] });
+    await lookAtArrival(db, dispatch);
+    expect(await asMeant()).toMatchObject({ size: 2, asMeant: 1 });
+    await db.$client.execute({ sql: "UPDATE records SET body = ? WHERE key = ?", args: [body[0]![0]!, first!.key] });
+    await lookAtArrival(db, dispatch);
+    expect(await asMeant()).toMatchObject({ asMeant: 2 });
   });
 });
 

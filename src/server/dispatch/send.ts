@@ -28,7 +28,10 @@ async function run(context: JobContext, raw: unknown) {
   const { takesBack } = dispatchJobSchema.parse(raw);
   const { db, info } = context;
   const [sent] = await db.select().from(dispatches).where(eq(dispatches.job, context.id));
-  if (sent) return { dispatch: sent.id, changes: sent.size };
+  if (sent) {
+    await lookAtArrival(db, sent.id);
+    return { dispatch: sent.id, changes: sent.size };
+  }
   if (takesBack === null) await sealFor(context);
   const days = await resultDays(db);
   const done = await commit(db, context.who, null, async (at) => {
@@ -50,7 +53,19 @@ async function run(context: JobContext, raw: unknown) {
     });
   });
   if (!done.ok) throw new FailureError(done.error);
+  if (done.value.dispatch !== null) await lookAtArrival(db, done.value.dispatch);
   return done.value;
+}
+
+/** Reads back what the channel has of a dispatch, and notes how much of it is as it was meant. */
+export async function lookAtArrival(db: Database, dispatch: number): Promise<void> {
+  await db.$client.execute({
+    sql: `UPDATE dispatches SET as_meant = (
+        SELECT count(*) FROM dispatch_changes c LEFT JOIN records r ON r.key = c.key
+        WHERE c.dispatch = ?1 AND (CASE WHEN c.after IS NULL THEN r.key IS NULL ELSE json(c.after) = json(r.body) END)
+      ) WHERE id = ?1`,
+    args: [dispatch],
+  });
 }
 
 /** What waits is sealed when a person sends it; a job that was queued another way seals what there is when it starts. */

@@ -23,6 +23,8 @@ export interface DispatchLine {
   who: string;
   size: number;
   words: string[];
+  /** Changes found as they were meant when the channel was read back; null where nobody looked. */
+  asMeant: number | null;
   takesBack: number | null;
   takenBackBy: number | null;
 }
@@ -58,6 +60,7 @@ export function History({
               {line.who !== "" && `${line.who}: `}
               {line.words.join(" ")}
               {line.fromDay !== null && <span className="text-soft"> In force from {formatDay(line.fromDay)}.</span>}
+              <Arrival line={line} />
               {line.takesBack !== null && <span className="text-soft"> Takes back dispatch {line.takesBack}.</span>}
             </span>
             {line.takenBackBy !== null ? (
@@ -78,6 +81,18 @@ export function History({
         {open !== null && <DispatchDetail id={open} />}
       </SidePanel>
     </Surface>
+  );
+}
+
+/** Whether what arrived is what was meant. */
+function Arrival({ line: { asMeant, size } }: { line: DispatchLine }) {
+  if (asMeant === null) return null;
+  if (asMeant === size) return <span className="text-soft"> Arrived as meant.</span>;
+  return (
+    <span className="font-semibold text-ember">
+      {" "}
+      {plural(size - asMeant, "change")} did not arrive as meant; send again.
+    </span>
   );
 }
 

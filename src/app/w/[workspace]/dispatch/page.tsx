@@ -15,6 +15,7 @@ import { apiSend, toastError, useApi } from "../../../_lib/api";
 import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../_lib/workspace";
 import { BasketReview } from "./basket-review";
 import { History, type DispatchLine } from "./history";
+import { OnItsWay } from "./on-its-way";
 import { Scheduled, SendLater } from "./send-later";
 
 /** What was decided but not sent, in words and numbers; and what was sent, to be taken back. */
@@ -90,6 +91,7 @@ export default function DispatchPage() {
           onCallOff={() => act(() => apiSend(apiPath(`jobs/${scheduled.data?.scheduled?.job}/cancel`)))}
         />
       )}
+      <OnItsWay />
       {total === 0 ? (
         <EmptyNote
           title="Nothing waits to be sent"

@@ -1,0 +1,1 @@
+ALTER TABLE `dispatches` ADD `as_meant` integer;
