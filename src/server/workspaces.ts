@@ -235,6 +235,8 @@ export const workspaceSettingsSchema = z.object({
   pricesWithTax: z.boolean().optional(),
   costsWithTax: z.boolean().optional(),
   feesWithTax: z.boolean().optional(),
+  /** Whether somebody approves the basket before it is sent. */
+  approval: z.boolean().optional(),
 });
 
 /**

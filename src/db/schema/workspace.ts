@@ -23,6 +23,11 @@ export const workspace = sqliteTable("workspace", {
   proposedFamilies: integer("proposed_families", { mode: "boolean" }).notNull().default(false),
   /** Raised whenever results change, so that nothing kept of them is used again. */
   resultsVersion: integer("results_version").notNull().default(0),
+  /** House rule: somebody approves the basket before it is sent. The version of the account that was approved, by whom and when. */
+  approval: integer({ mode: "boolean" }).notNull().default(false),
+  approvedVersion: integer("approved_version"),
+  approvedBy: text("approved_by"),
+  approvedAt: integer("approved_at"),
   createdAt: integer("created_at").notNull(),
 });
 

@@ -12,6 +12,7 @@ import { overtakenBy } from "../account/edits";
 import { asDiff, liveAccount, readAccount } from "../account/state";
 import { enqueueIn, enqueueJob, findJob, newJob, type JobView } from "../jobs/jobs";
 import type { WorkspaceInfo } from "../workspaces";
+import { approvalOf } from "./approval";
 import { effectOfDispatch, type DispatchEffect } from "./dispatch-effect";
 import { inverseOf } from "./send";
 
@@ -34,6 +35,7 @@ export async function startDispatch(
   if (at !== null && (at <= Date.now() || at > Date.now() + LATEST)) {
     return fail("dispatch-when", "That moment lies in the past, or more than a year ahead.", "Choose another one.");
   }
+  const approval = await approvalOf(db);
   const job = { ...newJob("dispatch", { takesBack: null }), notBefore: at };
   const sealed = await commit(db, who, null, ({ held, version, sealedPart }) => {
     if (sealedPart >= 0) {
@@ -49,6 +51,13 @@ export async function startDispatch(
         "basket-moved",
         "The basket was changed since you looked at it. Nothing was sent.",
         "Look at it again, then send.",
+      );
+    }
+    if (approval.isNeeded && (approval.by === null || approval.version !== version)) {
+      return fail(
+        "approval-missing",
+        "The basket waits for approval. Nothing was sent.",
+        "Somebody who may send approves it under Dispatch.",
       );
     }
     return ok({ seal: { job: job.id }, also: (tx) => enqueueIn(tx, job), told: null, value: job.id });

@@ -12,9 +12,11 @@ import { editAccount } from "../account/edits";
 import { walkAccount } from "../account/serving";
 import { listPlanograms, savePlanogram } from "../planogram/planograms";
 import { importFeed, runToEnd, testWorkspace, liveStructure, plannedStructure } from "../testing";
-import type { WorkspaceInfo } from "../workspaces";
+import { changeWorkspace, type WorkspaceInfo } from "../workspaces";
 import { removeFromBasket, viewBasket } from "./basket";
 import { listDispatches, takeBackDispatch, viewDispatch } from "./dispatches";
+import { approvalOf, approveBasket } from "./approval";
+import { startDispatch } from "./dispatches";
 import { lookAtArrival } from "./send";
 import { asDiff, plannedAccount, readAccount } from "../account/state";
 
@@ -202,5 +204,39 @@ describe("a planogram applied again", () => {
     await editAccount(db, "tester", null, { action: "status", keys: [old!.key], status: "on" }, "EUR");
     await runToEnd(db, info, "dispatch", { takesBack: null });
     expect(await apply()).toMatchObject({ changes: 0, kept: 1, keptByHand: [`${old!.name}: status`] });
+  });
+});
+
+describe("a basket that has to be approved", () => {
+  it("is sent only as it was approved, by somebody else where people sign in; taking back goes without", async () => {
+    const { db, info } = workspace;
+    await changeWorkspace(db, { approval: true });
+    const [campaign] = (await plannedAccount(db)).all("campaign");
+    const budget = (dailyBudget: number) =>
+      editAccount(db, "ada", null, { action: "budget", keys: [campaign!.key], dailyBudget }, info.currency);
+    await budget(4_321);
+    const { version } = await readAccount(db);
+    const missing = { ok: false, error: { code: "approval-missing" } };
+    expect(await startDispatch(db, "ada", version)).toMatchObject(missing);
+    expect(await approveBasket(db, "ada", version, true)).toMatchObject({ ok: false, error: { code: "approval-own" } });
+    expect(await approveBasket(db, "ben", version - 1, true)).toMatchObject({
+      ok: false,
+      error: { code: "basket-moved" },
+    });
+    expect(await approveBasket(db, "ben", version, true)).toMatchObject({ ok: true, value: { by: "ben" } });
+    // Changed after it was approved: that voids it.
+    await budget(4_322);
+    expect(await approvalOf(db)).toMatchObject({ isNeeded: true, by: null });
+    expect(await startDispatch(db, "ada", null)).toMatchObject(missing);
+    const now = (await readAccount(db)).version;
+    // Where nobody signs in there is only one to ask.
+    expect(await approveBasket(db, "ada", now, false)).toMatchObject({ ok: true });
+    const sent = await startDispatch(db, "ada", now);
+    if (!sent.ok) throw new Error(sent.error.message);
+    await runJob(db, info, jobHandlers, (await claimJob(db, "test", { id: sent.value.id }))!);
+    const [last] = await listDispatches(db);
+    expect(last).toMatchObject({ size: 1, asMeant: 1 });
+    expect(await takeBackDispatch(db, last!.id)).toMatchObject({ ok: true });
+    await changeWorkspace(db, { approval: false });
   });
 });

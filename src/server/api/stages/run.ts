@@ -1,3 +1,4 @@
+import { approvalOf, approveBasket } from "../../dispatch/approval";
 import { basketFilterSchema, basketRemoveSchema, removeFromBasket, viewBasket } from "../../dispatch/basket";
 import {
   listDispatches,
@@ -57,6 +58,25 @@ export const runEndpoints: BoundEndpoint[] = [
       body: basketRemoveSchema,
     },
     async ({ db, info, who, body }) => removeFromBasket(db, info, who, body),
+  ),
+  inWorkspace(
+    {
+      method: "GET",
+      role: "viewer",
+      path: "basket/approval",
+      summary: "Whether the basket is approved, where it has to be.",
+    },
+    async ({ db }) => ok(await approvalOf(db)),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      role: "sender",
+      path: "basket/approve",
+      summary: "Approve the basket at the version that was looked at; any change of it voids that.",
+      query: z.object({ version: z.coerce.number().int().min(0) }),
+    },
+    async ({ db, who, asker, query }) => approveBasket(db, who, query.version, asker !== null),
   ),
   inWorkspace(
     { method: "GET", role: "viewer", path: "dispatches", heavy: true, summary: "Dispatches, newest first." },
@@ -238,7 +258,7 @@ export const runEndpoints: BoundEndpoint[] = [
     async ({ db, query, body }) => {
       const changed = await changeWorkspace(db, body, query.since);
       if (!changed.ok) return changed;
-      const { goal: _, mostLoss: __, ...tax } = body;
+      const { goal: _, mostLoss: __, approval: ___, ...tax } = body;
       // Margins hang on what is tax.
       return ok({ job: Object.keys(tax).length > 0 ? await startFinish(db) : null });
     },

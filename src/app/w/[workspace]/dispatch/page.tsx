@@ -6,6 +6,7 @@ import { useQueryState } from "nuqs";
 import { useState } from "react";
 import { toast } from "sonner";
 import { formatCount, plural } from "@/core/kit/format";
+import type { Approval } from "@/server/dispatch/approval";
 import type { BasketView } from "@/server/dispatch/basket";
 import type { JobView } from "@/server/jobs/jobs";
 import { Button, buttonClasses } from "@/ui/button";
@@ -13,6 +14,7 @@ import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
 import { apiSend, toastError, useApi } from "../../../_lib/api";
 import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../_lib/workspace";
+import { ApprovalRule } from "./approval-rule";
 import { BasketReview } from "./basket-review";
 import { History, type DispatchLine } from "./history";
 import { OnItsWay } from "./on-its-way";
@@ -28,12 +30,14 @@ export default function DispatchPage() {
   const history = useApi<DispatchLine[]>(apiPath("dispatches"));
   const [applied] = useQueryState("applied");
   const plan = useApi<JobView>(applied === null ? null : apiPath(`jobs/${applied}`));
+  const approval = useApi<Approval>(apiPath("basket/approval"));
   const [busy, setBusy] = useState(false);
   const [isLater, setLater] = useState(false);
   const scheduled = useApi<{ scheduled: { job: string; at: number } | null }>(apiPath("dispatches/scheduled"));
   if (basket.error) return <ErrorNote error={basket.error.failure} />;
   if (!basket.data) return <Loading what="the basket" />;
   const { total, checks, sending } = basket.data;
+  const waitsForApproval = total > 0 && approval.data?.isNeeded === true && approval.data.by === null;
   const grave = checks.filter((check) => check.grave);
   const act = async (work: () => Promise<unknown>) => {
     setBusy(true);
@@ -67,13 +71,21 @@ export default function DispatchPage() {
           </Button>
         )}
         {total > 0 && !scheduled.data?.scheduled && (
-          <Button disabled={busy || grave.length > 0} onClick={() => setLater(true)}>
+          <Button disabled={busy || grave.length > 0 || waitsForApproval} onClick={() => setLater(true)}>
             Send later
+          </Button>
+        )}
+        {waitsForApproval && (
+          <Button
+            disabled={busy}
+            onClick={() => void act(() => apiSend(apiPath(`basket/approve?version=${basket.data.version}`)))}
+          >
+            Approve
           </Button>
         )}
         <Button
           look="ember"
-          disabled={busy || total === 0 || grave.length > 0}
+          disabled={busy || total === 0 || grave.length > 0 || waitsForApproval}
           onClick={() =>
             void act(async () => {
               await apiSend(apiPath(`dispatches?version=${basket.data.version}`));
@@ -92,6 +104,13 @@ export default function DispatchPage() {
         />
       )}
       <OnItsWay />
+      {approval.data && (
+        <ApprovalRule
+          approval={approval.data}
+          isWaiting={waitsForApproval}
+          onChange={(isNeeded) => void act(() => apiSend(apiPath("settings"), { approval: isNeeded }, "PUT"))}
+        />
+      )}
       {total === 0 ? (
         <EmptyNote
           title="Nothing waits to be sent"
