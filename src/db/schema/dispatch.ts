@@ -1,5 +1,6 @@
 import { index, integer, primaryKey, sqliteTable, text } from "drizzle-orm/sqlite-core";
 import type { AccountRecord } from "@/core/account/records";
+import type { ExportProfile } from "@/core/dispatch/export-profile";
 
 const before = () => text("before", { mode: "json" }).$type<AccountRecord>();
 const after = () => text("after", { mode: "json" }).$type<AccountRecord>();
@@ -33,3 +34,10 @@ export const dispatchChanges = sqliteTable(
   },
   (table) => [primaryKey({ columns: [table.dispatch, table.key] }), index("changes_by_key").on(table.key)],
 );
+
+/** How structures are written out for other places. */
+export const exportProfiles = sqliteTable("export_profiles", {
+  key: text().primaryKey(),
+  definition: text({ mode: "json" }).notNull().$type<ExportProfile>(),
+  savedAt: integer("saved_at").notNull(),
+});

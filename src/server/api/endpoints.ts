@@ -10,6 +10,7 @@ import { feedEndpoints } from "./stages/feeds";
 import { itemEndpoints } from "./stages/items";
 import { shelfEndpoints } from "./stages/shelves";
 import { exclusionEndpoints } from "./stages/exclusions";
+import { exportEndpoints } from "./stages/exports";
 import { planogramEndpoints } from "./stages/planogram";
 import { reportEndpoints } from "./stages/reports";
 import { runEndpoints } from "./stages/run";
@@ -67,6 +68,7 @@ export const ENDPOINTS: BoundEndpoint[] = [
   ...shelfEndpoints,
   ...planogramEndpoints,
   ...assetEndpoints,
+  ...exportEndpoints,
   ...targetEndpoints,
   ...exclusionEndpoints,
   ...reportEndpoints,

@@ -2,6 +2,8 @@ import Papa from "papaparse";
 import { z } from "zod";
 import { detectDelimiter } from "@/core/catalogue/detect";
 import { changesInWords, type ChangeWords } from "@/core/account/words";
+import { STRUCTURE_HEADINGS } from "@/core/dispatch/export";
+import { withoutProfile } from "@/core/dispatch/export-profile";
 import { readBack, type ReadBackFault } from "@/core/dispatch/read-back";
 import { diffSize } from "@/core/kit/diff";
 import { plural } from "@/core/kit/format";
@@ -10,6 +12,7 @@ import type { Database } from "@/db/client";
 import { commit } from "../account/commit";
 import { plannedAccount } from "../account/state";
 import type { WorkspaceInfo } from "../workspaces";
+import { listProfiles } from "./export-profiles";
 
 export const readBackSchema = z.object({
   /** The file's text, or cells copied out of a spreadsheet. */
@@ -36,9 +39,20 @@ function parse(text: string): { headings: string[]; rows: string[][] } {
   return { headings, rows };
 }
 
+/** A file's lines as they are without the profile that wrote them, where its headings are one's. */
+async function parseWithProfiles(db: Database, text: string): Promise<{ headings: string[]; rows: string[][] }> {
+  const parsed = parse(text);
+  if (parsed.headings.every((heading) => STRUCTURE_HEADINGS.includes(heading.trim().toLowerCase()))) return parsed;
+  for (const profile of await listProfiles(db)) {
+    const plain = withoutProfile(parsed.headings, parsed.rows, profile);
+    if (plain) return plain;
+  }
+  return parsed;
+}
+
 /** What a file would change, before it is in the basket. */
 export async function previewReadBack(db: Database, info: WorkspaceInfo, text: string): Promise<Outcome<ReadBackView>> {
-  const { headings, rows } = parse(text);
+  const { headings, rows } = await parseWithProfiles(db, text);
   const planned = await plannedAccount(db);
   const { draft, faults, same } = readBack(planned, headings, rows);
   const diff = draft.diff();
@@ -51,8 +65,8 @@ export async function previewReadBack(db: Database, info: WorkspaceInfo, text: s
 }
 
 /** Puts what a file changes into the basket; lines with faults are left out, as the preview said. */
-export function keepReadBack(db: Database, who: string, text: string): Promise<Outcome<{ changes: number }>> {
-  const { headings, rows } = parse(text);
+export async function keepReadBack(db: Database, who: string, text: string): Promise<Outcome<{ changes: number }>> {
+  const { headings, rows } = await parseWithProfiles(db, text);
   return commit(db, who, null, ({ planned }) => {
     const { draft, faults } = readBack(planned, headings, rows);
     const diff = draft.diff();

@@ -11,6 +11,7 @@ import { EmptyNote } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
 import { useDays, useWorkspace } from "../../../_lib/workspace";
 import { ReadBack } from "./read-back";
+import { ExportDialog } from "./export-dialog";
 import { Folders } from "./folders";
 import { OutOfStepList } from "./out-of-step";
 import { PlanogramTabs } from "./tabs";
@@ -29,6 +30,7 @@ export function Workbench({
   const { slug } = useWorkspace();
   const [days] = useDays();
   const [isReading, setReading] = useState(false);
+  const [isExporting, setExporting] = useState(false);
   const [q, setQ] = useQueryState("q", parseAsString.withDefault(""));
   const [folder, setFolder] = useQueryState("folder");
   // The ad groups of campaigns that are not shown have nothing to hang in, so the table leaves them out.
@@ -53,12 +55,7 @@ export function Workbench({
         <a className={buttonClasses("plain")} href={`/api/v1/${slug}/structure?format=csv`} download>
           <Download aria-hidden className="size-3.5" /> CSV
         </a>
-        <a className={buttonClasses("plain")} href={`/api/v1/${slug}/structure?format=json`} download>
-          <Download aria-hidden className="size-3.5" /> JSON
-        </a>
-        <a className={buttonClasses("plain")} href={`/api/v1/${slug}/structure?format=xlsx`} download>
-          XLSX
-        </a>
+        <Button onClick={() => setExporting(true)}>Export</Button>
         <Button onClick={() => setReading(true)}>Read a file back</Button>
         {planograms.map((planogram) => (
           <Button key={planogram.key} onClick={() => onPlan(planogram.key)}>
@@ -93,6 +90,7 @@ export function Workbench({
           </p>
         </>
       )}
+      {isExporting && <ExportDialog onClose={() => setExporting(false)} />}
       {isReading && <ReadBack onClose={() => setReading(false)} />}
     </div>
   );

@@ -1,0 +1,72 @@
+import { asc, eq } from "drizzle-orm";
+import Papa from "papaparse";
+import { neutraliseCell, toTsv } from "@/core/dispatch/cells";
+import { exportProfileSchema, PLAIN_PROFILE, profileRows, type ExportProfile } from "@/core/dispatch/export-profile";
+import { fail, ok, type Outcome } from "@/core/kit/outcome";
+import type { Database } from "@/db/client";
+import { exportProfiles } from "@/db/schema";
+import { readAccount } from "../account/state";
+import { toXlsx } from "../files/sheet";
+import { noteChange, type WorkspaceInfo } from "../workspaces";
+
+/** All profiles, the plain one first. */
+export async function listProfiles(db: Database): Promise<ExportProfile[]> {
+  const rows = await db.select().from(exportProfiles).orderBy(asc(exportProfiles.savedAt));
+  return [PLAIN_PROFILE, ...rows.map(({ definition }) => definition)];
+}
+
+/** Keeps a profile under its key. */
+export async function keepProfile(db: Database, definition: ExportProfile): Promise<Outcome<ExportProfile>> {
+  if (definition.key === PLAIN_PROFILE.key) {
+    return fail("profile-plain", "The plain profile stays as it is.", "Keep yours under another name.");
+  }
+  const values = { definition, savedAt: Date.now() };
+  await db
+    .insert(exportProfiles)
+    .values({ key: definition.key, ...values })
+    .onConflictDoUpdate({ target: exportProfiles.key, set: { definition } });
+  await noteChange(db, `Export profile "${definition.name}" saved`, "", "dispatch");
+  return ok(definition);
+}
+
+/** Takes a profile away. */
+export async function removeProfile(db: Database, key: string): Promise<Outcome<null>> {
+  const gone = await db.delete(exportProfiles).where(eq(exportProfiles.key, key)).returning();
+  if (gone.length === 0) return fail("profile-unknown", `There is no export profile "${key}".`);
+  await noteChange(db, `Export profile "${gone[0]!.definition.name}" removed`, "", "dispatch");
+  return ok(null);
+}
+
+const TYPE = { csv: "text/csv; charset=utf-8", tsv: "text/tab-separated-values; charset=utf-8" } as const;
+
+/** The account with the basket on it as a profile writes it. */
+export async function profileFile(db: Database, info: WorkspaceInfo, given: ExportProfile) {
+  const profile = exportProfileSchema.parse(given);
+  const { live, planned } = await readAccount(db);
+  const { headings, rows } = profileRows(planned, live, profile, info.currency);
+  const name = `${profile.key}.${profile.format}`;
+  switch (profile.format) {
+    case "xlsx": {
+      const contentType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
+      return { file: toXlsx(profile.name, headings, rows), name, contentType };
+    }
+    case "json": {
+      const objects = rows.map((row) => Object.fromEntries(headings.map((heading, at) => [heading, row[at] ?? null])));
+      return { file: JSON.stringify(objects, null, 1), name, contentType: "application/json" };
+    }
+    case "tsv":
+      return { file: toTsv(headings, rows), name, contentType: TYPE.tsv };
+    case "csv": {
+      const safe = [headings, ...rows].map((row) =>
+        row.map((cell) => (cell === null ? "" : neutralise(String(cell), profile.decimal))),
+      );
+      const { delimiter } = profile;
+      return { file: `${Papa.unparse(safe, { newline: "\r\n", delimiter })}\r\n`, name, contentType: TYPE.csv };
+    }
+  }
+}
+
+/** As any cell, but a number with a comma is no formula either. */
+function neutralise(cell: string, decimal: string): string {
+  return decimal === "," && /^-?\d+(,\d+)?$/.test(cell) ? cell : neutraliseCell(cell);
+}
