@@ -14,13 +14,13 @@ export const VIEWS = {
   "shelves-edit": "/shelves?set=return-tiers&edit=true",
   "planogram-plan": "/planogram?plan=new",
   planogram: "/planogram",
+  "asset-groups": "/planogram?plan=new&kind=asset",
   targets: "/targets",
   listings: "/targets/listings",
   budgets: "/budgets",
   exclusions: "/exclusions",
   dispatch: "/dispatch",
   results: "/results?days=60",
-  "results-terms": "/results?level=term&split=campaign&lang=share&chart=scatter",
   reports: "/results/reports",
   market: "/results/market",
 };
@@ -77,6 +77,10 @@ for (const [name, view] of Object.entries(views)) {
   const undo = name === "dispatch" ? await fillBasket() : null;
   await page.goto(url + view, { waitUntil: "networkidle" });
   await page.waitForTimeout(600);
+  if (name === "asset-groups") {
+    await page.getByRole("button", { name: "Write assets" }).click();
+    await page.getByRole("list", { name: "Ads by item" }).waitFor();
+  }
   await page.screenshot({ path: path.join(folder, `${name}.png`) });
   await undo?.();
   console.log(name);
