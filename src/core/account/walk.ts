@@ -194,10 +194,17 @@ export class Walker {
     if (!campaign) return NO_ROWS;
     const exclusions = account.all("exclusion");
     const isExcluded = excludedRows(exclusions, this.reader);
-    const found = this.reachedBy(account.productGroups(adGroup.key)).flatMap(({ rows }) => [
-      ...this.keep(rows, campaign, exclusions.length > 0, isExcluded),
-    ]);
-    return Uint32Array.from(new Set(found)).sort();
+    // A tree leads every row to one group at most, so parts have no row in common.
+    const parts = this.reachedBy(account.productGroups(adGroup.key)).map(({ rows }) =>
+      this.keep(rows, campaign, exclusions.length > 0, isExcluded),
+    );
+    const found = new Uint32Array(parts.reduce((sum, { length }) => sum + length, 0));
+    let at = 0;
+    for (const part of parts) {
+      found.set(part, at);
+      at += part.length;
+    }
+    return found.sort();
   }
 
   private readLabels(account: Account): void {

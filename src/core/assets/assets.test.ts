@@ -5,7 +5,7 @@ import { areEnough, fieldsOf, type AdLine, type AssetSet } from "../account/reco
 import { numberColumn, textColumn } from "../kit/columns";
 import { fillLine, lengthOf, stateOf } from "./ad-line";
 import { adValues } from "./ad-values";
-import { appealOf, isComplete, itemAd } from "./item-ad";
+import { appealOf, hasAd, isComplete, itemAd } from "./item-ad";
 import { readinessOf } from "./readiness";
 
 const text = (words: string): AdLine => [{ kind: "text", text: words }];
@@ -100,6 +100,7 @@ describe("the readiness of a group", () => {
         const assets = set(change);
         const { complete, counts } = readinessOf(assets, [0, 1, 2], valueOf);
         expect(complete).toBe([0, 1, 2].filter((row) => appealOf(itemAd(assets, valueOf(row))) > 0).length);
+        for (const row of [0, 1, 2]) expect(hasAd(assets, valueOf(row))).toBe(isComplete(itemAd(assets, valueOf(row))));
         expect(counts.every(({ isRight }) => isRight)).toBe(areEnough(assets));
       }),
     );

@@ -28,6 +28,13 @@ export function isComplete(ad: ItemAd): boolean {
   return ASSET_LISTS.every((list) => ad[list].length > 0);
 }
 
+/** The same without putting it together: the first of each that fits is enough. */
+export function hasAd(assets: AssetSet, valueOf: ValueOf): boolean {
+  const hasLine = (list: LineList) => assets[list].some((line) => stateOf(fillLine(line, valueOf), list) === "fits");
+  const hasPicture = assets.pictures.some((picture) => picture.from === "upload" || valueOf(picture.field) !== "");
+  return hasPicture && hasLine("descriptions") && hasLine("headlines");
+}
+
 /** Share of what the channel takes of each list from which more choice brings no more. */
 const PLENTY = 0.5;
 

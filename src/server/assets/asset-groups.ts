@@ -10,7 +10,7 @@ import {
   type AssetList,
   type AssetSet,
 } from "@/core/account/records/assets";
-import { isComplete, itemAd, type ItemAd } from "@/core/assets/item-ad";
+import { hasAd, itemAd, type ItemAd } from "@/core/assets/item-ad";
 import { readinessOf, type Readiness } from "@/core/assets/readiness";
 import { cellText } from "@/core/kit/columns";
 import type { Window } from "@/core/kit/days";
@@ -22,6 +22,7 @@ import { readInAds, servedColumns, walkerOf } from "../account/serving";
 import { readAccount } from "../account/state";
 import { loadCatalogue } from "../catalogue/load";
 import { planFor } from "../planogram/planograms";
+import { remember } from "../read/memo";
 import { sumsByKey } from "../results/told";
 import type { WorkspaceInfo } from "../workspaces";
 
@@ -59,14 +60,10 @@ export async function listAssetGroups(db: Database, info: WorkspaceInfo, window:
   const { live, planned, version } = await readAccount(db);
   const groups = assetGroupsOf(planned);
   if (groups.length === 0) return { version, groups: [] };
-  const { catalogue, valueOf } = await servedColumns(db, info, planned);
-  const walker = await walkerOf(db, planned);
+  const reach = await reachOf(db, info, planned);
   const sums = window ? await sumsByKey(db, window, "adGroup") : new Map<string, never>();
-  const rowsOf = new Map(groups.map(({ adGroup }) => [adGroup.key, walker.rowsOf(planned, adGroup)]));
-  const overlap = overlaps(rowsOf, catalogue.length);
   const lines = groups.map(({ adGroup, campaign, assets }): AssetGroupLine => {
-    const rows = rowsOf.get(adGroup.key)!;
-    const { shared, most } = overlap.get(adGroup.key)!;
+    const { items, complete, shared, most } = reach.get(adGroup.key)!;
     const set = assets ?? NOTHING;
     const sent = [live.get(adGroup.key), live.get(assetsKey(adGroup.key))];
     return {
@@ -76,8 +73,7 @@ export async function listAssetGroups(db: Database, info: WorkspaceInfo, window:
       campaignName: campaign.name,
       status: campaign.status === "on" ? adGroup.status : "paused",
       waiting: !sent[0] ? "new" : sent[0] === adGroup && sent[1] === assets ? null : "changed",
-      items: rows.length,
-      complete: areEnough(assets) ? countComplete(set, rows, valueOf) : 0,
+      ...{ items, complete },
       counts: Object.fromEntries(ASSET_LISTS.map((list) => [list, set[list].length])) as Record<AssetList, number>,
       wrong: wrongCounts(set),
       ownBrand: set.ownBrand,
@@ -109,9 +105,37 @@ function assetGroupsOf(account: Account) {
   });
 }
 
+/** How far the ads of each asset group reach: what hangs on the account and the catalogue alone. */
+interface Reach {
+  items: number;
+  complete: number;
+  shared: number;
+  /** The asset group that shares most of its items. */
+  most: string | null;
+}
+
+/** Worked out once an account and revision: it goes through every item of every asset group. */
+async function reachOf(db: Database, info: WorkspaceInfo, planned: Account): Promise<Map<string, Reach>> {
+  const { catalogue, valueOf } = await servedColumns(db, info, planned);
+  const stamp = [planned.id, catalogue.revision, info.currency];
+  return remember(db, "reach of asset groups", stamp, async () => {
+    const walker = await walkerOf(db, planned);
+    const groups = assetGroupsOf(planned);
+    const rowsOf = new Map(groups.map(({ adGroup }) => [adGroup.key, walker.rowsOf(planned, adGroup)]));
+    const overlap = overlaps(rowsOf, catalogue.length);
+    return new Map(
+      groups.map(({ adGroup: { key }, assets }) => {
+        const rows = rowsOf.get(key)!;
+        const complete = assets && areEnough(assets) ? countComplete(assets, rows, valueOf) : 0;
+        return [key, { items: rows.length, complete, ...overlap.get(key)! }];
+      }),
+    );
+  });
+}
+
 function countComplete(assets: AssetSet, rows: Uint32Array, valueOf: Awaited<ReturnType<typeof readInAds>>): number {
   let complete = 0;
-  for (const row of rows) if (isComplete(itemAd(assets, valueOf(row)))) complete++;
+  for (const row of rows) if (hasAd(assets, valueOf(row))) complete++;
   return complete;
 }
 
