@@ -2,6 +2,7 @@ import Papa from "papaparse";
 import { z } from "zod";
 import { detectDelimiter } from "@/core/catalogue/detect";
 import { changesInWords, type ChangeWords } from "@/core/account/words";
+import { toTsv } from "@/core/dispatch/cells";
 import { STRUCTURE_HEADINGS } from "@/core/dispatch/export";
 import { withoutProfile } from "@/core/dispatch/export-profile";
 import { readBack, type ReadBackFault } from "@/core/dispatch/read-back";
@@ -11,6 +12,9 @@ import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { commit } from "../account/commit";
 import { plannedAccount } from "../account/state";
+import { BrokenRow } from "../catalogue/reading/feed-rows";
+import { openFeed } from "../catalogue/reading/open-feed";
+import { takeUpload, uploadFile } from "../catalogue/uploads";
 import type { WorkspaceInfo } from "../workspaces";
 import { listProfiles } from "./export-profiles";
 
@@ -37,6 +41,22 @@ function parse(text: string): { headings: string[]; rows: string[][] } {
   const delimiter = clean.split("\n", 1)[0]!.includes("\t") ? "\t" : detectDelimiter(clean.slice(0, 20_000));
   const [headings = [], ...rows] = Papa.parse<string[]>(clean, { delimiter, skipEmptyLines: false }).data;
   return { headings, rows };
+}
+
+/**
+ * The cells of a file of any form that feeds come in, a workbook above all, as text to be read back. Nothing is kept of it.
+ * @throws FailureError when it can't be read
+ */
+export function cellsOfFile(slug: string, body: ReadableStream<Uint8Array> | null): Promise<{ text: string }> {
+  const look = async (upload: string) => {
+    const file = await openFeed(uploadFile(slug, upload));
+    const rows: string[][] = [];
+    for await (const batch of file.batches()) {
+      for (const row of batch.rows) if (!(row instanceof BrokenRow)) rows.push(row);
+    }
+    return { text: toTsv(file.headings, rows) };
+  };
+  return takeUpload(slug, body, look, false);
 }
 
 /** A file's lines as they are without the profile that wrote them, where its headings are one's. */

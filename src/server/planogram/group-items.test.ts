@@ -2,6 +2,7 @@ import { beforeAll, describe, expect, it } from "vitest";
 import { diffRecords } from "@/core/kit/diff";
 import { testCampaign } from "@/core/market/test-shop";
 import type { Database } from "@/db/client";
+import { lookAtEdit } from "../account/homes-between";
 import { addToBasket, importFeed, runToEnd, testWorkspace } from "../testing";
 import { groupItemsSchema, itemsOfGroup } from "./group-items";
 import { viewAccount, viewProductGroups } from "./workbench";
@@ -61,5 +62,24 @@ describe("the workbench", () => {
     const units = lines.filter(({ items }) => items > 0);
     expect(units.reduce((sum, { sums }) => sum + sums.cost, 0)).toBe(await spent("c.text = 'c:a'"));
     expect(lines.map(({ off }) => off)).toEqual(ITEMS.map(() => null));
+  });
+});
+
+describe("what becomes of items when a campaign is paused", () => {
+  it("is told before: who serves them first then, and how many are left without a home", async () => {
+    const pause = (keys: string[]) => lookAtEdit(db, { action: "status", keys, status: "paused" });
+    // A holds all eight items and serves first; B takes three over, the others have nobody.
+    expect(await pause(["c:a"])).toMatchObject({
+      ok: true,
+      value: { homed: 0, moved: 3, homeless: 5, takers: [{ campaign: "c:b", name: "B", items: 3 }] },
+    });
+    expect(await pause(["c:b"])).toMatchObject({ ok: true, value: { moved: 0, homeless: 0, takers: [] } });
+    const all = await pause(["c:a", "c:b", "c:n"]);
+    expect(all).toMatchObject({ ok: true, value: { moved: 0, homeless: 8 } });
+    expect(await lookAtEdit(db, { action: "serve-order", keys: ["c:b"], serveOrder: 1 })).toMatchObject({
+      ok: true,
+      value: { homed: 0, moved: 3, homeless: 0 },
+    });
+    expect(await pause(["gone"])).toMatchObject({ ok: false, error: { code: "record-gone" } });
   });
 });

@@ -11,7 +11,8 @@ import { plannedRecords } from "@/core/planogram/planned-records";
 import type { Planogram } from "@/core/planogram/planogram";
 import type { Database } from "@/db/client";
 import { planograms } from "@/db/schema";
-import { walkAccount, type WalkedAccount } from "../account/serving";
+import { homesBetween } from "../account/homes-between";
+import { walkAccount } from "../account/serving";
 import { plannedAccount, readAccount } from "../account/state";
 import { loadCatalogue } from "../catalogue/load";
 import type { JobContext, JobHandler } from "../jobs/work";
@@ -78,21 +79,8 @@ async function stepOf(db: Database, planogram: Planogram, account: Account): Pro
   }
   const { diff, plan } = replan(account, records, last, planogram.key, []);
   const [before, after] = [await walkAccount(db, account), await walkAccount(db, account.with(diff))];
-  return ok({ diff, plan, ...itemsBetween(before, after) });
-}
-
-/** Items that get a first home, change it, or lose it between two accounts. */
-function itemsBetween(before: WalkedAccount, after: WalkedAccount) {
-  let [homed, moved, homeless] = [0, 0, 0];
-  for (let row = 0; row < before.catalogue.length; row++) {
-    const was = before.serving[before.first[row]!]?.group.key;
-    const is = after.serving[after.first[row]!]?.group.key;
-    if (was === is) continue;
-    if (was === undefined) homed++;
-    else if (is === undefined) homeless++;
-    else moved++;
-  }
-  return { homed, moved, homeless };
+  const { homed, moved, homeless } = homesBetween(before, after);
+  return ok({ diff, plan, homed, moved, homeless });
 }
 
 /** Planograms that were applied and are to be kept in step. */

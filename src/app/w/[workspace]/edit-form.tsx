@@ -3,7 +3,8 @@
 import { useState, type ReactNode } from "react";
 import type { SlotKey } from "@/core/kit/slots";
 import { Button } from "@/ui/button";
-import { useEdit } from "./use-edit";
+import { EditEffect } from "./edit-effect";
+import { useEdit, type Edit } from "./use-edit";
 
 /** What an act is about. */
 export interface ActedOn {
@@ -22,9 +23,6 @@ export interface FormProps {
   onClose: () => void;
   onDone: () => void;
 }
-/** An edit of the account, as forms make it. */
-export type Edit = Parameters<ReturnType<typeof useEdit>>[0];
-
 /** A form that puts one edit into the basket; without an edit there is something to put right first. */
 export function EditForm({
   edit: made,
@@ -54,6 +52,7 @@ export function EditForm({
       }}
     >
       {children}
+      {made && <EditEffect edit={made} />}
       <div className="flex justify-end gap-2">
         <Button onClick={onClose}>Leave it</Button>
         <Button look="ember" type="submit" disabled={made === null || busy}>

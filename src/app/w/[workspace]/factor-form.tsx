@@ -11,7 +11,8 @@ import { Field, Select, TextInput } from "@/ui/field";
 import { SearchSelect } from "@/ui/search-select";
 import { useApi } from "../../_lib/api";
 import { useApiPath, useDays, useWorkspace } from "../../_lib/workspace";
-import { EditForm, type Edit, type FormProps } from "./edit-form";
+import { EditForm, type FormProps } from "./edit-form";
+import type { Edit } from "./use-edit";
 
 /** A factor for campaigns in a slot or at hours, with the bids that come of it worked out. */
 export function FactorForm({ on, onClose, onDone, by }: FormProps & { by: "slot" | "hour" }) {

@@ -9,13 +9,14 @@ import type { Edited } from "@/server/account/edits";
 import { apiSend, toastError } from "../../_lib/api";
 import { useApiPath, useRefresh } from "../../_lib/workspace";
 
-type Intent = z.input<typeof intentSchema>;
+/** An edit of the account, as forms make it. */
+export type Edit = z.input<typeof intentSchema>;
 
 /**
  * Puts an edit of the account into the basket; says so, with a way to take it back. Answers whether it worked.
  * @param version the account's version that is on screen: what somebody else changed since is not overwritten
  */
-export function useEdit(version?: number): (edit: Intent) => Promise<boolean> {
+export function useEdit(version?: number): (edit: Edit) => Promise<boolean> {
   const apiPath = useApiPath();
   const refresh = useRefresh();
   return useCallback(

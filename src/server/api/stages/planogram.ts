@@ -1,9 +1,10 @@
 import { intentSchema } from "@/core/account/intents";
 import { editAccount, editDiffSchema, stampSchema, takeBackEdit } from "../../account/edits";
+import { lookAtEdit } from "../../account/homes-between";
 import { plannedAccount } from "../../account/state";
 import { viewAccount, viewProductGroups } from "../../planogram/workbench";
 import { groupItemsSchema, itemsOfGroup } from "../../planogram/group-items";
-import { keepReadBack, previewReadBack, readBackSchema } from "../../dispatch/read-back";
+import { cellsOfFile, keepReadBack, previewReadBack, readBackSchema } from "../../dispatch/read-back";
 import { enqueueJob } from "../../jobs/jobs";
 import { fail, ok } from "@/core/kit/outcome";
 import {
@@ -216,6 +217,17 @@ export const planogramEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       method: "POST",
+      role: "viewer",
+      path: "account/edits/look",
+      heavy: true,
+      summary: "What an edit would do to the homes of items, before it is made.",
+      body: intentSchema,
+    },
+    async ({ db, body }) => lookAtEdit(db, body),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
       role: "editor",
       path: "account/records",
       heavy: true,
@@ -248,6 +260,17 @@ export const planogramEndpoints: BoundEndpoint[] = [
       query: fileSchema,
     },
     async ({ db, query }) => structureFile(await plannedAccount(db), query.format, "structure"),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      role: "viewer",
+      path: "structure/read-back/cells",
+      heavy: true,
+      summary: "The cells of an edited structure file (XLSX, or any form of table) as text to be read back (raw body).",
+      rawBody: true,
+    },
+    async ({ info, raw }) => ok(await cellsOfFile(info.slug, raw)),
   ),
   inWorkspace(
     {

@@ -10,7 +10,7 @@ import { Dialog } from "@/ui/dialog";
 import { Field } from "@/ui/field";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { useSettled } from "@/ui/use-settled";
-import { ApiError, apiSend, toastError } from "../../../_lib/api";
+import { ApiError, apiSend, apiUpload, toastError } from "../../../_lib/api";
 import { useApiPath, useRefresh } from "../../../_lib/workspace";
 
 /** Reads a structure file back that was edited elsewhere: what it changes is shown before it goes into the basket. */
@@ -19,6 +19,11 @@ export function ReadBack({ onClose }: { onClose: () => void }) {
   const refresh = useRefresh();
   const [text, setText] = useState("");
   const [busy, setBusy] = useState(false);
+  // A workbook is taken apart by the server; texts are read here.
+  const textOf = async (file: File) =>
+    /\.xlsx$/i.test(file.name)
+      ? (await apiUpload<{ text: string }>(apiPath("structure/read-back/cells"), file)).text
+      : file.text();
   const asked = useSettled(text, 300);
   const preview = useQuery({
     queryKey: ["api", "read back", asked],
@@ -43,16 +48,16 @@ export function ReadBack({ onClose }: { onClose: () => void }) {
       <div className="space-y-3">
         <p className="text-sm text-soft">
           Take the structure out as CSV or XLSX, change names, status, bids, budgets or serve order, and bring it back
-          here: as a CSV file, or as cells copied out of the spreadsheet. Lines are known by their key.
+          here: as a file, or as cells copied out of the spreadsheet. Lines are known by their key.
         </p>
         <input
           type="file"
-          accept=".csv,.tsv,.txt"
+          accept=".csv,.tsv,.txt,.xlsx"
           aria-label="Structure file"
           className="block text-sm"
           onChange={(event) => {
             const file = event.target.files?.[0];
-            if (file) file.text().then(setText).catch(toastError);
+            if (file) textOf(file).then(setText).catch(toastError);
           }}
         />
         <Field label="Or its cells">
