@@ -1,4 +1,5 @@
 import { marginalShares } from "../budgets/marginal-shares";
+import type { TextColumn } from "../kit/columns";
 import { shareOut } from "../kit/share-out";
 import { renderName, settleNames } from "./names";
 import { nodeLabel, nodePath, POOLED, type Plan } from "./plan";
@@ -11,13 +12,38 @@ export function pathSegment(by: string, value: string | null): string {
   return value === null ? `${by}~rest` : `${by}=${encodeURIComponent(value)}`;
 }
 
+/**
+ * The value by which keys are made: the first name of one that was renamed since. Where the old name is in the catalogue
+ * too, both are values of their own.
+ */
+export function keyValue({ renamed = [] }: Planogram, by: string, value: string, column: TextColumn): string {
+  let first = value;
+  for (const one of renamed.toReversed()) {
+    if (one.by === by && one.to === first && !presentIn(column).has(one.from)) first = one.from;
+  }
+  return first;
+}
+
+const present = new WeakMap<TextColumn, Set<string>>();
+
+function presentIn(column: TextColumn): Set<string> {
+  let found = present.get(column);
+  if (!found) {
+    const codes = new Set(column.codes);
+    found = new Set(column.values.filter((_, code) => codes.has(code)));
+    present.set(column, found);
+  }
+  return found;
+}
+
 /** The key part that a node's path of values gives, the same in every run. */
 export function nodeKey(planogram: Planogram, plan: Plan, node: number): string {
   const segments = nodePath(plan, node).map((at) => {
     const depth = plan.level[at]! - 1;
     const code = plan.code[at]!;
     const column = plan.columns[depth]!;
-    return pathSegment(planogram.ladder[depth]!.by, code === POOLED ? null : column.values[code]!);
+    const { by } = planogram.ladder[depth]!;
+    return pathSegment(by, code === POOLED ? null : keyValue(planogram, by, column.values[code]!, column));
   });
   return shortKey([planogram.key, ...segments].join("/"));
 }

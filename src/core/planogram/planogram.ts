@@ -68,6 +68,11 @@ export const planogramSchema = z
     settings: campaignSchema
       .pick({ flex: true, slots: true, hours: true, pool: true, startsOn: true, endsOn: true })
       .optional(),
+    /** Values that the feed came to call otherwise, oldest first: groups of the new name keep the keys, and so the history, of the old. */
+    renamed: z
+      .array(z.object({ by: z.string(), from: z.string(), to: z.string() }))
+      .max(5000)
+      .optional(),
     /** Keys of running campaigns that this planogram takes the place of; they are paused when it is applied. */
     replaces: z.array(z.string()),
   })

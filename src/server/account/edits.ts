@@ -6,6 +6,7 @@ import { recordSchema, type AccountRecord } from "@/core/account/records";
 import { diffSize, invertDiff, sameValue, type Diff } from "@/core/kit/diff";
 import { fail, ok, type Failure, type Outcome } from "@/core/kit/outcome";
 import type { Account } from "@/core/account/account";
+import type { Transaction } from "@libsql/client";
 import type { Database } from "@/db/client";
 import { commit } from "./commit";
 import { itemFacts } from "./serving";
@@ -36,7 +37,18 @@ export function editAccount(
     if (!edited.ok) return edited;
     const diff = edited.value.diff();
     const into = { diff, source: "by hand", reason: words, reasons: edited.value.reasons };
-    return ok({ into, told: null, value: { changes: diffSize(diff), words, diff } });
+    const also = intent.action === "rename-value" ? (tx: Transaction) => noteRename(tx, intent) : undefined;
+    return ok({ into, told: null, ...(also && { also }), value: { changes: diffSize(diff), words, diff } });
+  });
+}
+
+/** Planograms that split by a field remember what its values were called, so that a new plan is of the same groups. */
+async function noteRename(tx: Transaction, { by, from, to }: { by: string; from: string; to: string }): Promise<void> {
+  await tx.execute({
+    sql: `UPDATE planograms SET definition = json_set(definition, '$.renamed',
+        json_insert(coalesce(json_extract(definition, '$.renamed'), '[]'), '$[#]', json(?1)))
+      WHERE EXISTS (SELECT 1 FROM json_each(definition, '$.ladder') WHERE json_extract(value, '$.by') = ?2)`,
+    args: [JSON.stringify({ by, from, to }), by],
   });
 }
 

@@ -83,5 +83,17 @@ describe("a planogram kept in step", () => {
     await runWaiting(db, info);
     const [step] = await outOfStep(db, info);
     expect(step!.homed + step!.moved).toBeGreaterThan(3);
+    // Said to be the same brand by another name: the same campaign goes on, with its key and so its history.
+    const oak = (await plannedAccount(db)).all("campaign").find(({ name }) => name === "Oak")!;
+    const rename = { action: "rename-value" as const, by: "brand", from: "Oak", to: "Oakwood" };
+    expect(await editAccount(db, "test", null, rename, info.currency)).toMatchObject({ ok: true });
+    const [left] = await outOfStep(db, info);
+    expect(left?.homed ?? 0).toBe(0);
+    await comeIntoStep(db, "test", "p");
+    const account = await plannedAccount(db);
+    expect(account.find("campaign", oak.key)).toMatchObject({ name: "Oakwood", status: "on" });
+    expect(account.all("campaign").filter(({ name }) => name.startsWith("Oak"))).toHaveLength(1);
+    expect(await proof()).toMatchObject({ none: 0, several: 0 });
+    expect(await outOfStep(db, info)).toEqual([]);
   });
 });

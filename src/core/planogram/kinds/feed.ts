@@ -4,7 +4,7 @@ import { planLabels, shelfColumn, TAKEN } from "../../account/records/labels";
 import type { ProductGroup } from "../../account/records/product-group";
 import type { Plan } from "../plan";
 import type { Planogram } from "../planogram";
-import { ancestorAt, pathSegment } from "../planned-campaigns";
+import { ancestorAt, keyValue, pathSegment } from "../planned-campaigns";
 
 /**
  * The product-group trees of a planned feed campaign, with every remainder closed; below a label where the planogram has a filter. Values are named one by one even in a
@@ -52,7 +52,8 @@ export function addProductGroups(
     for (let depth = 0; depth < ladder.length; depth++) {
       const column = plan.columns[depth]!;
       const value = column.values[column.codes[row]!]!;
-      const key = shortKey(`${parent}/${pathSegment(ladder[depth]!.by, value)}`);
+      const { by } = ladder[depth]!;
+      const key = shortKey(`${parent}/${pathSegment(by, keyValue(planogram, by, value, column))}`);
       if (!structure[key]) {
         const below = ladder[depth + 1];
         if (below) putSplit(key, adGroup, parent, value, below.by);

@@ -3,11 +3,13 @@
 import { useState } from "react";
 import { toast } from "sonner";
 import { formatCount, plural } from "@/core/kit/format";
+import type { Refresh } from "@/server/catalogue/history";
 import type { OutOfStep } from "@/server/planogram/in-step";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
 import { apiSend, toastError, useApi } from "../../../_lib/api";
 import { useApiPath, useRefresh } from "../../../_lib/workspace";
+import { Renames } from "../catalogue/feed/renames";
 import { stepWords } from "./step-words";
 
 /** Planograms that the catalogue or shelves have moved away from, each with what would bring the account back in step. */
@@ -16,6 +18,7 @@ export function OutOfStepList() {
   const refresh = useRefresh();
   const steps = useApi<OutOfStep[]>(apiPath("planograms/out-of-step"));
   const [open, setOpen] = useState<OutOfStep | null>(null);
+  const [last] = useApi<Refresh[]>(open ? apiPath("refreshes") : null).data ?? [];
   const keep = async ({ key, name }: OutOfStep) => {
     try {
       const { changes } = await apiSend<{ changes: number }>(apiPath(`planograms/${key}/step`));
@@ -48,6 +51,8 @@ export function OutOfStepList() {
           <p className="text-sm">
             {stepWords(open)}. Budgets stay as they are, and groups of items that are only sold out stay too.
           </p>
+          {/* What only got another name is said first: its groups then keep their history. */}
+          {last && !last.isFirst && <Renames id={last.id} />}
           <ul className="mt-2 max-h-[50vh] list-disc space-y-0.5 overflow-y-auto pl-5 text-sm" tabIndex={0}>
             {open.words.map((words) => (
               <li key={words}>{words}</li>

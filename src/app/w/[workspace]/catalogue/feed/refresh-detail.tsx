@@ -7,16 +7,15 @@ import { formatCount, plural } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";
 import type { ChangeKind, ItemChange, Refresh } from "@/server/catalogue/history";
 import type { Forgotten } from "@/server/across/catalogue/standings";
-import type { RenamedValue } from "@/server/across/catalogue/renamed-values";
 import type { RefreshEffect } from "@/server/across/catalogue/refresh-effect";
 import { Button } from "@/ui/button";
 import { cx } from "@/ui/cx";
 import { Loading } from "@/ui/notes";
 import { Surface } from "@/ui/page";
-import { useEdit } from "../../use-edit";
 import { forgottenFilter, forgottenWords, replanPath } from "../../forgotten";
 import { useApi } from "../../../../_lib/api";
 import { useApiPath, useWorkspace } from "../../../../_lib/workspace";
+import { Renames } from "./renames";
 
 const PAGE = 50;
 
@@ -148,28 +147,6 @@ function ChangeRow({ change }: { change: ItemChange }) {
       </td>
     </tr>
   );
-}
-
-/** Values that the feed calls by another name now, with the way to carry the structure over. */
-function Renames({ id }: { id: number }) {
-  const apiPath = useApiPath();
-  const renames = useApi<RenamedValue[]>(apiPath(`refreshes/${id}/renames`)).data ?? [];
-  const edit = useEdit();
-  return renames.map(({ by, label, from, to, items, groups }) => (
-    <p
-      key={`${by}/${from}`}
-      className="mb-3 flex flex-wrap items-center gap-x-3 gap-y-1 rounded-md bg-petrol-wash px-3 py-2 text-sm num"
-    >
-      <span className="flex-1">
-        <b>
-          {label}: “{from}” seems to be called “{to}” now.
-        </b>{" "}
-        {plural(items, "item")} went over; {plural(groups, "group")} {groups === 1 ? "is" : "are"} named for the old
-        value and would serve none of them.
-      </span>
-      <Button onClick={() => void edit({ action: "rename-value", by, from, to })}>Carry the structure over</Button>
-    </p>
-  ));
 }
 
 /** Items without a home now, by why, with the way to plan them in. */
