@@ -1,3 +1,4 @@
+import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { textColumn } from "../kit/columns";
 import { normal, poisson, randomFrom } from "../kit/random";
@@ -6,6 +7,7 @@ import { emptyRowSums, type RowSums } from "../results/window-sums";
 import { chanceOf, chanceOfGoal, intervalOf, pooledReturn } from "./evidence";
 import { fitEffects } from "./effects";
 import { DEFAULT_HEAT_RULES, heatOf } from "./heat";
+import { shareIdle } from "./idle";
 import { categoryLadder, itemEvidence, type ItemFacts } from "./item-evidence";
 import { linesEvidence } from "./lines";
 import { poolAmounts } from "./pool-amounts";
@@ -294,5 +296,40 @@ describe("heat", () => {
     expect(heat(100, 0, 0.9)).toBe("unread");
     expect(heat(100, 0, 1.1)).toBe("hot");
     expect(heat(5, 3, 0.1)).toBe("hot");
+  });
+});
+
+describe("lines that may sell nothing at all", () => {
+  it("are told from those without luck by how many such lines there are and how much they were clicked", () => {
+    const selling = Array.from({ length: 40 }, () => line(400, Array<number>(8).fill(40_000)));
+    const idle = Array.from({ length: 10 }, () => line(400, []));
+    const evidence = linesEvidence([...selling, ...idle], 3);
+    // Eight orders were to be expected of each: that ten of fifty had none is no luck.
+    expect(evidence.of(idle[0]!)!.low).toBe(0);
+    expect(evidence.of(idle[0]!)!.mean).toBeLessThan(0.2);
+    const few = line(20, []);
+    expect(evidence.of(few)!.mean).toBeGreaterThan(2 * evidence.of(idle[0]!)!.mean);
+    // With an order there is no doubt that it sells.
+    expect(evidence.of(line(400, [40_000]))!.low).toBeGreaterThan(0);
+  });
+
+  it("have a share that is the one found by trying them all (property)", () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.double({ min: 0.01, max: 0.95, noNaN: true }), { minLength: 1, maxLength: 12 }),
+        fc.integer({ min: 0, max: 20 }),
+        (luck, more) => {
+          const asked = luck.length + more;
+          const share = shareIdle(luck, asked);
+          // Penalised likelihood: one member's worth a side.
+          const logLikely = (s: number) =>
+            Math.log(s) +
+            (1 + more) * Math.log(1 - s) +
+            luck.reduce((sum, one) => sum + Math.log(s + (1 - s) * one), 0);
+          const best = Math.max(...Array.from({ length: 999 }, (_, i) => logLikely((i + 1) / 1000)));
+          expect(logLikely(share)).toBeGreaterThan(best - 0.02);
+        },
+      ),
+    );
   });
 });

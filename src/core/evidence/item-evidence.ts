@@ -3,6 +3,7 @@ import type { RowSums } from "../results/window-sums";
 import type { Evidence } from "./evidence";
 import { poolAmounts } from "./pool-amounts";
 import { poolRates, seeOrders, type PooledRates } from "./pool-rates";
+import { shareIdle, unlucky } from "./idle";
 import { factorsOf, pooledCosts, toldByClicks } from "./kinds";
 
 /** What is known of items beside their ads, a value a row. */
@@ -67,7 +68,7 @@ export function itemEvidence(sums: RowSums, facts: ItemFacts): Evidence {
 
 /**
  * The chance that a sold-out item without an order sells nothing at all, against having had no luck: the share of such
- * items is learned from all that are sold out (expectation maximisation, begun at one half with one item's worth a side).
+ * items is learned from all that are sold out.
  */
 function weighIdle(
   evidence: Evidence,
@@ -81,17 +82,9 @@ function weighIdle(
     asked += is;
     if (mayBeIdle(row)) idle.push(row);
   });
-  // As for a Gamma of the same relative variance, whose chance of no order has a closed form.
-  const unlucky = idle.map((row) => {
-    const shape = 1 / Math.expm1(rates.priorVariance[row]!);
-    return (shape / (shape + evidence.expected[row]!)) ** shape;
-  });
-  let share = 0.5;
-  for (let round = 0; round < 30; round++) {
-    const sure = unlucky.reduce((sum, luck) => sum + share / (share + (1 - share) * luck), 0);
-    share = (1 + sure) / (2 + asked);
-  }
-  idle.forEach((row, i) => (evidence.nothing[row] = share / (share + (1 - share) * unlucky[i]!)));
+  const luck = idle.map((row) => unlucky(evidence.expected[row]!, rates.priorVariance[row]!));
+  const share = shareIdle(luck, asked);
+  idle.forEach((row, i) => (evidence.nothing[row] = share / (share + (1 - share) * luck[i]!)));
 }
 
 /** The category column as a ladder of codes: the whole path, then ever shorter ones. Items without one are one kind. */

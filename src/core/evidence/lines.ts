@@ -2,6 +2,7 @@ import type { Told } from "../results/told";
 import { DEFAULT_HEAT_RULES, heatOf, type Heat } from "./heat";
 import { chanceOf, intervalOf, type ReturnBelief, type ReturnInterval } from "./evidence";
 import { fitAmounts, poolAmount, type AmountFit } from "./pool-amounts";
+import { shareIdle, unlucky } from "./idle";
 import { factorsOf, pooledCosts, toldByClicks } from "./kinds";
 import { poolRates } from "./pool-rates";
 import { posteriorLog } from "./spread";
@@ -20,7 +21,8 @@ export function heatOfLine(chance: number, clicks: number, orders: number, expec
 
 /**
  * The evidence of result lines of one level, each pooled towards the whole account (`maths.md` 2): order rates, values an
- * order and costs a click, with what is unsure about each.
+ * order and costs a click, with what is unsure about each. A line without an order may be one that sells nothing at all, as
+ * searches for pictures or for how a thing is done are.
  * @param all every line of the level in the window, whatever is looked at, so that a line says the same seen alone
  * @returns for what a line tells its evidence, or only its chance of reaching the goal; null without spend
  */
@@ -41,6 +43,10 @@ export function linesEvidence(all: Told[], goal: number) {
   const rates = poolRates(orders, exposure, []);
   // Without a line there is nothing to be asked about either.
   const prior = { variance: rates.priorVariance[0] ?? 1, mean: rates.priorMean[0] ?? 0.01 };
+  const luck = lines.flatMap((_, i) =>
+    orders[i]! > 0 ? [] : [unlucky(exposure[i]! * rates.priorMean[i]!, prior.variance)],
+  );
+  const idleShare = shareIdle(luck, lines.length);
   const expectedOf = (line: Told, cpc: number, value: number) =>
     line.seenClicks * factors.of([...toldByClicks(line.clicks, cpc), Math.log(value)]) * prior.mean;
   const believe = (line: Told): (ReturnBelief & { expected: number }) | null => {
@@ -52,7 +58,8 @@ export function linesEvidence(all: Told[], goal: number) {
     const rate = posteriorLog(sold, expected, prior.variance);
     const orderRate = Math.exp(rate.mean + rate.variance / 2) * (expected / line.seenClicks);
     const variance = rate.variance + Math.log1p(value.unsure) + Math.log1p(cost.unsure);
-    return { mean: (orderRate * value.mean) / cost.mean, variance, nothing: 0, expected };
+    const idle = sold > 0 ? 0 : idleShare / (idleShare + (1 - idleShare) * unlucky(expected, prior.variance));
+    return { mean: (orderRate * value.mean) / cost.mean, variance, nothing: idle, expected };
   };
   const chance = (line: Told): number | null => {
     const belief = believe(line);

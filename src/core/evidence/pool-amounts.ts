@@ -135,13 +135,17 @@ function spreads(
     sxx += w * x * x;
     sxy += w * x * y;
   }
-  const bounded = (value: number, usual: number) => {
-    const blended = (Math.max(0, value) * use.length + usual * USUAL.rows) / (use.length + USUAL.rows);
+  const bounded = (value: number, usual: number, rows = USUAL.rows) => {
+    const blended = (Math.max(0, value) * use.length + usual * rows) / (use.length + rows);
     return Math.min(10, Math.max(LEAST_SPREAD, blended));
   };
   if (known !== undefined) {
     const within = Math.max(LEAST_SPREAD, known);
-    return { within, between: sw > 0 ? bounded((sy - within * sx) / sw, USUAL.between) : USUAL.between };
+    if (sw === 0) return { within, between: USUAL.between };
+    // Where rows' own means are sure, how they differ is seen, and what is usual says the less.
+    const noise = (within * sx) / sw;
+    const between = bounded((sy - within * sx) / sw, USUAL.between, USUAL.rows * Math.min(1, noise / USUAL.between));
+    return { within, between };
   }
   if (sw === 0) return { within: USUAL.within, between: USUAL.between };
   const determinant = sw * sxx - sx * sx;
