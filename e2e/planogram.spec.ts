@@ -1,5 +1,5 @@
 import type { Page } from "@playwright/test";
-import { api, DEMO, expectAccessible } from "./helpers";
+import { api, choose, DEMO, expectAccessible } from "./helpers";
 import { expect, test } from "./site";
 
 /** A row of the proof: items with one home, several, none, and leaks. */
@@ -91,4 +91,28 @@ test("campaigns are sorted into folders with totals and renamed; a name that con
   await page.goto(`${DEMO}/dispatch`);
   await expect(page.getByText(/sorted under “Pushed”/).first()).toBeVisible();
   await expect(page.getByText(/1 campaign whose name says another purpose or kind/)).toBeVisible();
+});
+
+test("a thin group moves into another campaign; before, it is said who serves its items then", async ({ page }) => {
+  await page.goto(`${DEMO}/planogram?q=LED panels`);
+  const table = page.getByRole("table", { name: "Campaigns and groups" });
+  await table.getByRole("button", { name: "LED panels" }).first().click();
+  await table.getByRole("row").nth(2).getByRole("checkbox").check();
+  const bar = page.getByRole("group", { name: "Picked lines" });
+  await bar.getByRole("button", { name: "Pause" }).click();
+  const pause = page.getByRole("dialog", { name: /^Pause: / });
+  await expect(pause.getByRole("status")).toContainText(/\d+ items are served by All products \(\d+\) then\./);
+  await pause.getByRole("button", { name: "Leave it" }).click();
+  await bar.getByRole("button", { name: "Move" }).click();
+  const move = page.getByRole("dialog", { name: /^Move to another campaign: / });
+  await choose(move.getByRole("combobox", { name: "To" }), "All products");
+  await expect(move.getByRole("status")).toBeVisible();
+  await expectAccessible(page);
+  await move.getByRole("button", { name: "Put into the basket" }).click();
+  await expect(table.getByRole("row", { name: /LED panels/ }).first()).toContainText(/moved to All products/);
+  const { lines } = await api<{ lines: { name: string; level: string; status: string }[] }>(
+    page,
+    "quillmoor/account?days=30",
+  );
+  expect(lines.find(({ name, level }) => name === "LED panels" && level === "campaign")!.status).toBe("paused");
 });

@@ -10,6 +10,7 @@ import { effectiveBid, highestBids, mostOfBid } from "./effective-bid";
 import { intentSchema, type Intent } from "./intents";
 import type { Campaign } from "./records/campaign";
 import { servingGroups } from "./walk";
+import { changesInWords } from "./words";
 
 const ITEMS = ["I0", "I1", "I2", "I3"];
 const account = Account.fromStructure({
@@ -223,5 +224,53 @@ describe("names and folders", () => {
     expect(fault({ action: "rename", keys: ["p:c:a"], name: "x" })).toBe("edit-unfit");
     expect(fault({ action: "folder", keys: ["g:c:a"], folder: "x" })).toBe("edit-unfit");
     expect(intentSchema.safeParse({ action: "rename", keys: ["c:a", "c:w"], name: "x" }).success).toBe(false);
+  });
+});
+
+describe("ad groups that move", () => {
+  const thin = Account.fromStructure({
+    ...testCampaign("c:a", { name: "A", dailyBudget: 10_000 }, ["I0", "I1"], 500),
+    ...testCampaign("c:b", { name: "B", dailyBudget: 4_000, pool: null }, ["I2"], 300),
+    ...testCampaign("c:w", { name: "Words", kind: "keyword" }, ["I3"], 900),
+  });
+  const move = (change: object) => edit(thin, ask({ action: "move-groups", keys: ["g:c:b"], ...change }), nobody);
+  const moved = (change: object) => {
+    const done = move(change);
+    if (!done.ok) throw new Error(done.error.code);
+    return thin.with(done.value.diff());
+  };
+
+  it("learn together in one campaign, serve the same items, and leave an empty one paused with its reason", () => {
+    const after = moved({ into: "c:a" });
+    expect(after.find("adGroup", "g:c:b")).toEqual({ ...thin.find("adGroup", "g:c:b"), campaign: "c:a" });
+    expect(after.find("campaign", "c:b")).toMatchObject({ status: "paused", pausedFor: "its 1 group moved to A" });
+    const shop = testShop();
+    const rows = (of: Account) =>
+      servingGroups(of, shop)
+        .flatMap(({ rows: held }) => [...held])
+        .sort((a, b) => a - b);
+    expect(rows(after)).toEqual(rows(thin));
+    const done = move({ into: "c:a" });
+    const texts = done.ok ? changesInWords(thin, done.value.diff(), "EUR").map(({ text }) => text) : [];
+    expect(texts.join(" ")).toContain("moved to A");
+  });
+
+  it("get a campaign of their own with the settings of the old one", () => {
+    const after = moved({ into: null, name: "Alone", dailyBudget: 2_000 });
+    const made = after.all("campaign").find(({ name }) => name === "Alone")!;
+    expect(made).toMatchObject({ dailyBudget: 2_000, kind: "feed", status: "on", origin: null });
+    expect(after.find("adGroup", "g:c:b")!.campaign).toBe(made.key);
+  });
+
+  it("are refused where the campaign is of another kind, gone or called like another", () => {
+    const code = (change: object) => {
+      const done = move(change);
+      return done.ok ? "done" : done.error.code;
+    };
+    expect(code({ into: "c:w" })).toBe("edit-unfit");
+    expect(code({ into: "gone" })).toBe("campaign-gone");
+    expect(code({ into: null, name: "A" })).toBe("name-taken");
+    expect(code({ into: null, name: " " })).toBe("name-missing");
+    expect(code({ keys: ["c:b"], into: "c:a" })).toBe("edit-unfit");
   });
 });

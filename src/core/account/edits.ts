@@ -6,6 +6,7 @@ import { Draft } from "./draft";
 import { highestBids, mostOfBid } from "./effective-bid";
 import type { Intent } from "./intents";
 import { liftItem } from "./lift-item";
+import { moveGroups } from "./move-groups";
 import { moveTarget } from "./move-target";
 import { kindOf, type AccountRecord } from "./records";
 import { assetsKey } from "./records/assets";
@@ -78,6 +79,8 @@ export function edit(account: Account, intent: Intent, factsOf: FactsOf): Outcom
       return eachCampaign(draft, intent.keys, (campaign) => ({ ...campaign, pool: intent.pool }));
     case "flex":
       return eachCampaign(draft, intent.keys, (campaign) => ({ ...campaign, flex: intent.flex }));
+    case "move-groups":
+      return moveGroups(draft, intent);
     case "move-target":
       return moveTarget(draft, intent);
     case "assets":

@@ -77,6 +77,14 @@ export const intentSchema = z.discriminatedUnion("action", [
   z.object({ action: z.literal("pool"), keys, pool: keySchema.nullable() }),
   z.object({ action: z.literal("flex"), keys, flex: flexSchema }),
   z.object({ action: z.literal("move-target"), keys, name: nameSchema, dailyBudget: amountSchema }),
+  /** Ad groups into a campaign that there is, or with `into` null into a new one of that name and budget. */
+  z.object({
+    action: z.literal("move-groups"),
+    keys,
+    into: keySchema.nullable(),
+    name: z.string().trim().max(200).default(""),
+    dailyBudget: amountSchema.default(0),
+  }),
   z.object({
     action: z.literal("kept-out"),
     /** Exclusions and negatives. */
@@ -133,6 +141,10 @@ export function intentInWords(intent: Intent, currency: string): string {
       return `Auction flex set to ${intent.flex.mode}`;
     case "move-target":
       return `Moved to a campaign of its own: ${intent.name}`;
+    case "move-groups":
+      return intent.into === null
+        ? `Moved to a campaign of its own: ${intent.name}`
+        : `${plural(intent.keys.length, "group")} moved to another campaign`;
     case "assets":
       return `Assets of ${plural(intent.keys.length, "asset group")}`;
     case "kept-out":

@@ -9,7 +9,7 @@ import { useApiPath } from "../../_lib/workspace";
 import type { Edit } from "./use-edit";
 
 /** Acts that can change who serves an item first. */
-const MOVING = new Set<Edit["action"]>(["status", "serve-order", "bid", "amount"]);
+const MOVING = new Set<Edit["action"]>(["status", "serve-order", "bid", "amount", "move-groups"]);
 
 /** What becomes of the items that an act is about: who serves them then, and how many are left without a home. */
 export function EditEffect({ edit }: { edit: Edit }) {

@@ -11,9 +11,10 @@ import { useApiPath, useWorkspace } from "../../_lib/workspace";
 import { EditForm, type ActedOn, type FormProps } from "./edit-form";
 import { FactorForm } from "./factor-form";
 import { FolderForm, RenameForm } from "./name-forms";
+import { RegroupForm } from "./regroup-form";
 
 export type RecordAction =
-  "pause" | "bid" | "budget" | "serve" | "pool" | "flex" | "slot" | "hour" | "move" | "rename" | "folder";
+  "pause" | "bid" | "budget" | "serve" | "pool" | "flex" | "slot" | "hour" | "move" | "rename" | "folder" | "regroup";
 
 const TITLE: Record<RecordAction, string> = {
   pause: "Pause",
@@ -27,6 +28,7 @@ const TITLE: Record<RecordAction, string> = {
   move: "Move to a campaign of its own",
   rename: "Rename",
   folder: "Folder",
+  regroup: "Move to another campaign",
 };
 
 /** The dialog of an act on records of the account; what it decides goes into the basket. */
@@ -263,4 +265,5 @@ const FORMS: Record<RecordAction, (props: FormProps) => ReactNode> = {
   move: MoveForm,
   rename: RenameForm,
   folder: FolderForm,
+  regroup: RegroupForm,
 };

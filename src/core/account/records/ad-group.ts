@@ -23,7 +23,10 @@ export const adGroupKind = defineKind<AdGroup>({
   label: ["ad group", "ad groups"],
   place: 30,
   parents: ({ campaign }) => [{ key: campaign, types: ["campaign"], bond: "hangs below" }],
-  handSet: ["bid", "status", "pausedFor", "reviewOn"],
+  handSet: ["bid", "status", "pausedFor", "reviewOn", "campaign"],
+  changed: {
+    campaign: (_, after, { nameOf }) => `moved to ${nameOf(after) ?? after}`,
+  },
   name: ({ name, campaign }, known) => {
     const above = known.nameOf(campaign);
     return above === null || above === "" || above === name ? name : `${above} · ${name}`;

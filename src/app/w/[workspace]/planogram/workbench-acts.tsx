@@ -76,6 +76,7 @@ export function WorkbenchActs({ lines, onClear }: { lines: AccountLine[]; onClea
           <>
             {act("pause", "Pause")}
             {act("bid", "Bids")}
+            {act("regroup", "Move")}
           </>
         )}
         {level === "productGroup" && (
