@@ -85,13 +85,11 @@ test("the top ten, the bottom fifth, a rule and a picked list stand in one set",
   await expect(page.getByText("“Mixed” is kept")).toBeVisible();
   await expect(page.getByRole("button", { name: "Edit shelves" })).toBeVisible();
   await expect(page).toHaveURL(/set=my-shelves/);
-  const key = "my-shelves";
-  // Where a recompute of all sets is under way, the new one is computed after it.
-  await expect(async () => {
-    const kept = await setPage(page, key);
-    const items = Object.fromEntries(kept.shelves.map(({ name, items: count }) => [name, count]));
-    expect(items).toMatchObject({ "Ten best": 10, "Lowest fifth": Math.round(kept.items * 0.2) });
-  }).toPass();
+  // Another walk on this site may have made a set of that key before.
+  const key = new URL(page.url()).searchParams.get("set")!;
+  const kept = await setPage(page, key);
+  expect(kept.shelves.find(({ name }) => name === "Ten best")!.items).toBe(10);
+  expect(kept.shelves.find(({ name }) => name === "Lowest fifth")!.items).toBe(Math.round(kept.items * 0.2));
   // A list in any form: with commas, in small letters, one that nobody has; said before it does anything.
   await page.getByRole("button", { name: "Edit shelves" }).click();
   await editor.getByRole("button", { name: /^Window display/ }).click();
