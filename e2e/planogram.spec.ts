@@ -117,3 +117,22 @@ test("a thin group moves into another campaign; before, it is said who serves it
   );
   expect(lines.find(({ name, level }) => name === "LED panels" && level === "campaign")!.status).toBe("paused");
 });
+
+test("where nobody signs in, the one who is there approves the basket; a change voids that", async ({ page }) => {
+  await page.goto(`${DEMO}/dispatch`);
+  const send = page.getByRole("button", { name: "Send to the test market" });
+  await expect(send).toBeEnabled();
+  const rule = page.getByRole("checkbox", { name: "Somebody approves the basket before it is sent" });
+  await rule.click();
+  await expect(send).toBeDisabled();
+  await page.getByRole("button", { name: "Approve" }).click();
+  await expect(page.getByText(/^Approved/)).toBeVisible();
+  await expect(send).toBeEnabled();
+  const [line] = (await api<{ lines: { key: string }[] }>(page, "quillmoor/account?days=30")).lines;
+  const edit = { action: "budget", keys: [line!.key], dailyBudget: 12_340 };
+  expect((await page.request.post("/api/v1/quillmoor/account/edits", { data: edit })).ok()).toBe(true);
+  await page.reload();
+  await expect(page.getByText("This basket waits for approval.")).toBeVisible();
+  await rule.click();
+  await expect(send).toBeEnabled();
+});

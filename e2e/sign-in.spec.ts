@@ -141,6 +141,39 @@ test("who has a role in one workspace finds no other, and a changed role ends wh
   await expect(cleo.getByRole("heading", { name: "Sign in" })).toBeVisible();
 });
 
+test("a basket is approved by somebody else who may send, and only an owner does away with that", async ({
+  browser,
+}) => {
+  const dan = await newPerson(browser);
+  await comeIn(dan, await invite("dan@quillmoor.example", "sender"), "Dan Reed");
+  await expect(dan.getByRole("button", { name: "Dan Reed, sender" })).toBeVisible();
+  const rule = (person: Page, approval: boolean) =>
+    person.request.put("/api/v1/quillmoor/settings", { data: { approval } });
+  expect((await rule(ada, true)).status()).toBe(200);
+  const lifted = await rule(dan, false);
+  expect([lifted.status(), JSON.stringify(await lifted.json())]).toEqual([
+    403,
+    expect.stringContaining("needs the role owner"),
+  ]);
+  const { lines } = (await (await dan.request.get("/api/v1/quillmoor/account?days=30")).json()) as {
+    lines: { key: string }[];
+  };
+  const edit = { action: "budget", keys: [lines[0]!.key], dailyBudget: 12_340 };
+  expect((await dan.request.post("/api/v1/quillmoor/account/edits", { data: edit })).status()).toBe(200);
+  await dan.goto("/w/quillmoor/dispatch");
+  await expect(dan.getByText("This basket waits for approval.")).toBeVisible();
+  await expect(dan.getByRole("button", { name: "Send to the test market" })).toBeDisabled();
+  await dan.getByRole("button", { name: "Approve" }).click();
+  await expect(dan.getByText("1 change of this basket is your own.")).toBeVisible();
+  await ada.goto("/w/quillmoor/dispatch");
+  await expectAccessible(ada);
+  await ada.getByRole("button", { name: "Approve" }).click();
+  await expect(ada.getByText(/Approved by Ada/)).toBeVisible();
+  await expect(ada.getByRole("button", { name: "Send to the test market" })).toBeEnabled();
+  expect((await rule(ada, false)).status()).toBe(200);
+  expect((await ada.request.post("/api/v1/quillmoor/basket/remove", { data: { keys: "all" } })).status()).toBe(200);
+});
+
 test("a script asks with a token until it is revoked, and the log names everybody", async ({ playwright }) => {
   await ada.goto("/w/quillmoor/people");
   await ada.getByLabel("What it is for").fill("Nightly results");

@@ -139,7 +139,6 @@ function surfaceLines(
         surface,
         slot: slotIndex,
         row,
-        homeId: offer.home.id,
         campaign: offer.home.campaign,
         adGroup: offer.home.adGroup,
         target: offer.home.target,

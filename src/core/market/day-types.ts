@@ -102,7 +102,6 @@ export interface Line {
   surface: Surface;
   slot: number;
   row: number;
-  homeId: number;
   campaign: number;
   adGroup: string;
   target: string;

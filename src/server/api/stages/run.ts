@@ -13,6 +13,8 @@ import { stampSchema } from "../../account/edits";
 import { cancelJob, findJob, listJobs } from "../../jobs/jobs";
 import { startFinish } from "../../catalogue/finish";
 import { sinceSchema } from "../../meanwhile";
+import { isSignInOn } from "../../settings";
+import { mustHold } from "../../sign-in/kept-out";
 import { changeWorkspace, workspaceSettingsSchema } from "../../workspaces";
 import { fail, ok } from "@/core/kit/outcome";
 import { inWorkspace, pathNumber, type BoundEndpoint } from "../endpoint";
@@ -76,7 +78,7 @@ export const runEndpoints: BoundEndpoint[] = [
       summary: "Approve the basket at the version that was looked at; any change of it voids that.",
       query: z.object({ version: z.coerce.number().int().min(0) }),
     },
-    async ({ db, who, asker, query }) => approveBasket(db, who, query.version, asker !== null),
+    async ({ db, who, query }) => approveBasket(db, who, query.version, isSignInOn()),
   ),
   inWorkspace(
     { method: "GET", role: "viewer", path: "dispatches", heavy: true, summary: "Dispatches, newest first." },
@@ -255,7 +257,9 @@ export const runEndpoints: BoundEndpoint[] = [
       query: sinceSchema,
       body: workspaceSettingsSchema,
     },
-    async ({ db, query, body }) => {
+    async ({ db, info, asker, query, body }) => {
+      // Who may send must not be the one who does away with being looked over.
+      if (body.approval !== undefined) await mustHold(asker, info.slug, "owner");
       const changed = await changeWorkspace(db, body, query.since);
       if (!changed.ok) return changed;
       const { goal: _, mostLoss: __, approval: ___, ...tax } = body;

@@ -31,21 +31,23 @@ export function OutOfStepList() {
   };
   if (!steps.data || steps.data.length === 0) return null;
   return (
-    <ul aria-label="Out of step" className="space-y-1">
-      {steps.data.map((step) => (
-        <li
-          key={step.key}
-          className="flex items-center gap-3 rounded-md border border-line bg-surface px-3 py-1.5 text-sm"
-        >
-          <span className="flex-1 num">
-            <b>{step.name}</b>: {stepWords(step)}
-            {step.how === "apply" && step.homed + step.moved + step.homeless > step.most && (
-              <span className="text-ember"> · more than the {formatCount(step.most)} that go by themselves</span>
-            )}
-          </span>
-          <Button onClick={() => setOpen(step)}>Look at {plural(step.changes, "change")}</Button>
-        </li>
-      ))}
+    <>
+      <ul aria-label="Out of step" className="space-y-1">
+        {steps.data.map((step) => (
+          <li
+            key={step.key}
+            className="flex items-center gap-3 rounded-md border border-line bg-surface px-3 py-1.5 text-sm"
+          >
+            <span className="flex-1 num">
+              <b>{step.name}</b>: {stepWords(step)}
+              {step.how === "apply" && step.homed + step.moved + step.homeless > step.most && (
+                <span className="text-ember"> · more than the {formatCount(step.most)} that go by themselves</span>
+              )}
+            </span>
+            <Button onClick={() => setOpen(step)}>Look at {plural(step.changes, "change")}</Button>
+          </li>
+        ))}
+      </ul>
       {open && (
         <Dialog open wide onClose={() => setOpen(null)} title={`Back in step with ${open.name}`}>
           <p className="text-sm">
@@ -71,6 +73,6 @@ export function OutOfStepList() {
           </div>
         </Dialog>
       )}
-    </ul>
+    </>
   );
 }
