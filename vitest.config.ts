@@ -7,6 +7,8 @@ export default defineConfig({
     include: ["src/**/*.test.{ts,tsx}", "demo/**/*.test.ts"],
     setupFiles: ["./vitest.setup.ts"],
     env: { LOG_LEVEL: "silent" },
+    // See vitest.setup.ts.
+    isolate: false,
     testTimeout: 60_000,
     hookTimeout: 90_000,
     // One more than cores: files that kill and wait for processes leave theirs idle.

@@ -5,6 +5,10 @@ import { drizzle } from "drizzle-orm/libsql";
 import { cellText, type Columns } from "@/core/kit/columns";
 import { findRows } from "@/core/catalogue/find-rows";
 import { randomFrom } from "@/core/kit/random";
+import { Account } from "@/core/account/account";
+import { Draft } from "@/core/account/draft";
+import { diffSize } from "@/core/kit/diff";
+import { plannedRecords } from "@/core/planogram/planned-records";
 import { planCatalogue } from "@/core/planogram/plan";
 import type { Planogram } from "@/core/planogram/planogram";
 import { previewPlan } from "@/core/planogram/preview";
@@ -13,6 +17,7 @@ import { encodeRollup, encodeSpan, encodeStore, type DayRollup } from "@/core/re
 import { openDatabase, type Database } from "@/db/client";
 import * as schema from "@/db/schema";
 import { loadCatalogue } from "@/server/catalogue/load";
+import { provePlanogram } from "@/server/planogram/prove";
 import { recomputeShelfSet } from "@/server/shelves/compute";
 import { viewShelfSet } from "@/server/shelves/view";
 import { benchShelves } from "./shelves";
@@ -179,6 +184,19 @@ export async function benchCore(data: string, label: string, wants: (name: strin
       figure("planogram preview, three levels to items", label, ms, "DuckDB", duckMs, "at most 0.5, under 100 ms"),
     );
     figures.push(figure("planogram preview, three levels to items", label, ms, "arquero", aqMs, "at most 0.5"));
+    const proof = await timed(9, () => provePlanogram(db, PLAN));
+    figures.push(figure("the same with its proof", label, proof, "", null, "under 250 ms"));
+    const made = (bid: number) => {
+      const plan = planCatalogue(PLAN, catalogue);
+      return Account.of(plannedRecords({ ...PLAN, startingBid: bid }, plan, catalogue).values());
+    };
+    const [a, b] = [made(300), made(310)];
+    const between = await timed(9, () => {
+      const draft = new Draft(a);
+      for (const record of b.records()) draft.put(record);
+      return diffSize(draft.diff());
+    });
+    figures.push(figure(`difference of two structures of ${a.size} records`, label, between, "", null, "under 300 ms"));
   }
   if (wants("find")) {
     const query = {

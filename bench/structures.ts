@@ -1,5 +1,6 @@
 // HOTSHELF_DATA_DIR=… node --import tsx bench/structures.ts: builds each structure to start from on the demo, runs it for 30 days
-// with ten seeds, and prints docs/structures.md. It takes some minutes and writes nothing.
+// with ten seeds, and prints docs/structures.md. It takes some twenty minutes; run it on a
+// copy, since shelf sets that a structure needs are added.
 import { writeFileSync } from "node:fs";
 import { Account } from "@/core/account/account";
 import { formatDay } from "@/core/kit/days";
@@ -18,6 +19,10 @@ import { newPlanogram } from "@/app/w/[workspace]/planogram/new-planogram";
 import { accountColumns } from "@/server/account/serving";
 import { readAccount } from "@/server/account/state";
 import { loadCatalogue } from "@/server/catalogue/load";
+import { shelfSetOf } from "@/core/account/records/labels";
+import { READY_MADE } from "@/core/shelves/ready-made";
+import { listShelfSets, saveShelfSet } from "@/server/shelves/sets";
+import { recomputeShelfSet } from "@/server/shelves/compute";
 import { loadWorld } from "@/server/market/run-days";
 import { planFor, splitFields } from "@/server/planogram/planograms";
 import { viewAccount } from "@/server/planogram/workbench";
@@ -40,6 +45,13 @@ const margins = (await loadCatalogue(db, ["margin"])).columns["margin"];
 const known = margins?.kind === "number" ? margins.values : null;
 const without = known && daysWithoutAds(world, catalogue, from, to);
 const bound = new UpperBound(world);
+// Sets that a template needs and that the demo does not keep are made first, as its builder offers.
+for (const key of new Set(TEMPLATES.flatMap(({ needs }) => needs.flatMap((need) => shelfSetOf(need) ?? [])))) {
+  const ready = READY_MADE.find((one) => one.key === key);
+  if (!ready || (await listShelfSets(db)).some(({ definition }) => definition.key === key)) continue;
+  await saveShelfSet(db, ready.make(info.goal));
+  await recomputeShelfSet(db, key);
+}
 const fields = await splitFields(db);
 const base = newPlanogram(
   fields,
@@ -102,7 +114,7 @@ async function accountOf(template: Template): Promise<Account | null> {
   const planned = await planFor(db, planogram);
   if (!planned.ok) return null;
   const records = plannedRecords(planogram, planned.value.plan, planned.value.catalogue);
-  return live.with(replan(live, records, null, planogram.key, planogram.replaces).diff);
+  return replan(live, records, null, planogram.key, planogram.replaces).draft.after();
 }
 
 const rows: Row[] = [await measure("The untidy account as it is", live)];

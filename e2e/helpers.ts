@@ -6,9 +6,12 @@ export const DEMO = "/w/quillmoor";
 /** Fails on any accessibility violation in the page as it is; `rules` narrows what is looked for. */
 export async function expectAccessible(page: Page, rules?: string[]): Promise<void> {
   // A dialog gets its name when its title has mounted, a moment after it opens.
-  for (const dialog of await page.getByRole("dialog").all()) {
-    await expect(dialog).toHaveAccessibleName(/./);
-  }
+  // One that is closing at this moment is looked for anew.
+  await expect(async () => {
+    for (const dialog of await page.getByRole("dialog").all()) {
+      await expect(dialog).toHaveAccessibleName(/./, { timeout: 2000 });
+    }
+  }).toPass();
   const axe = new AxeBuilder({ page });
   const { violations } = await (rules ? axe.withRules(rules) : axe).analyze();
   const found = violations.map(

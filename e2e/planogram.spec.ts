@@ -59,6 +59,37 @@ test("a structure to start from is adjusted, proved over the whole account, and 
   await expect(page.getByText(/left out$/)).toBeVisible();
 });
 
+test("values that are not taken go on to a rung of their own, and every item still has one home", async ({ page }) => {
+  await page.goto(`${DEMO}/planogram?plan=new`);
+  await page.getByLabel("Values taken").first().selectOption("the largest");
+  await page.getByLabel("How many of the largest values").fill("2");
+  await expect(page.getByText("4 campaigns ·")).toBeVisible();
+  await page.getByLabel("What becomes of the others").selectOption("others divided by …");
+  await page.getByLabel("Field that divides the others").selectOption("Brand");
+  const plan = page.getByRole("table", { name: "What it would make" });
+  await expect(plan.getByRole("row", { name: /remainder/ })).toHaveCount(0);
+  await expect(plan.getByRole("row", { name: /Watering/ })).toBeVisible();
+  const brands = (await api<{ by: string; distinct: number }[]>(page, "quillmoor/split-fields")).find(
+    ({ by }) => by === "brand",
+  )!.distinct;
+  const campaigns = Number(
+    /(\d+) campaigns/.exec(
+      await page
+        .getByText(/campaigns · /)
+        .first()
+        .innerText(),
+    )![1],
+  );
+  expect(campaigns).toBeGreaterThan(5);
+  // Two categories, the items without one, and at most each brand and the items without that.
+  expect(campaigns).toBeLessThanOrEqual(3 + brands + 1);
+  await expect(async () => {
+    const [one, several, none, leaks] = await proofRow(page, "taken by this plan");
+    expect([one, several, none, leaks]).toEqual(["1,100", "0", "0", "0"]);
+  }).toPass();
+  await expectAccessible(page);
+});
+
 test("campaigns are sorted into folders with totals and renamed; a name that contradicts its settings is told", async ({
   page,
 }) => {
@@ -71,7 +102,32 @@ test("campaigns are sorted into folders with totals and renamed; a name that con
   const rename = page.getByRole("dialog", { name: "Rename: Gloves push" });
   await rename.getByLabel("Name").fill("Gloves, discover");
   await rename.getByRole("button", { name: "Put into the basket" }).click();
+  await expect(rename).toHaveCount(0);
   await expect(table.getByRole("row", { name: /Gloves, discover/ })).toContainText("name and settings differ");
+  // The settings follow the name: it says what it is again.
+  await pick(/Gloves, discover/);
+  await bar.getByRole("button", { name: "Settings" }).click();
+  const settings = page.getByRole("dialog", { name: "Settings: Gloves, discover" });
+  await expect(settings.getByRole("button", { name: "Put into the basket" })).toBeDisabled();
+  await settings.getByLabel("Purpose").selectOption("discover");
+  await settings.getByLabel("Last day", { exact: true }).fill("2026-12-24");
+  await expectAccessible(page);
+  await settings.getByRole("button", { name: "Put into the basket" }).click();
+  // The pick goes with the dialog; only then the next one holds.
+  await expect(settings).toHaveCount(0);
+  await expect(table.getByText("name and settings differ")).toHaveCount(0);
+  await pick(/Gloves, discover/);
+  await bar.getByRole("button", { name: "Settings" }).click();
+  await settings.getByLabel("Purpose").selectOption("scale");
+  await settings.getByRole("button", { name: "Put into the basket" }).click();
+  await expect(settings).toHaveCount(0);
+  // And a name can follow its settings.
+  await expect(table.getByRole("row", { name: /Gloves, scale/ })).toBeVisible();
+  await pick(/Gloves, scale/);
+  await bar.getByRole("button", { name: "Rename" }).click();
+  await page.getByRole("dialog", { name: "Rename: Gloves, scale" }).getByLabel("Name").fill("Gloves, discover");
+  await page.getByRole("dialog").getByRole("button", { name: "Put into the basket" }).click();
+  await expect(page.getByRole("dialog")).toHaveCount(0);
   await pick(/Gloves, discover/);
   await pick(/LED panels/);
   await bar.getByRole("button", { name: "Folder" }).click();

@@ -1,5 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { checkDiff } from "./checks";
+import { COUNTRIES, countryName } from "../kit/countries";
 import { applyDiff, diffRecords, diffSize, emptyDiff } from "../kit/diff";
 import { hashText, randomFrom } from "../kit/random";
 import { Account, withDependents, type Structure } from "./account";
@@ -128,6 +130,34 @@ describe("an account", () => {
         }
       }),
     );
+  });
+});
+
+describe("a campaign's country", () => {
+  const brands: Columns = { length: 2, columns: { id: textColumn(["1", "2"]), brand: textColumn(["A", "B"]) } };
+
+  it("other than the channel's serves nothing, and says so before it is sent", () => {
+    const home = Account.fromStructure(leaky());
+    const to = (country: string) => {
+      const draft = new Draft(home);
+      draft.put({ ...home.find("campaign", "c")!, country });
+      return draft;
+    };
+    expect(servingGroups(home, brands).length).toBeGreaterThan(0);
+    expect(servingGroups(to("DE").after(), brands)).toEqual(
+      servingGroups(home, brands).map((one) => ({ ...one, campaign: to("DE").after().find("campaign", "c") })),
+    );
+    expect(servingGroups(to("FR").after(), brands)).toEqual([]);
+    const told = (country: string) => checkDiff(home, to(country).diff(), "EUR").map(({ code }) => code);
+    expect(told("FR")).toContain("country-elsewhere");
+    expect(told("DE")).not.toContain("country-elsewhere");
+    expect(recordSchema.safeParse({ ...home.find("campaign", "c"), country: "Germany" }).success).toBe(false);
+  });
+
+  it("is told in words", () => {
+    expect(countryName("FR")).toBe("France");
+    expect(new Set(COUNTRIES).size).toBe(COUNTRIES.length);
+    for (const code of COUNTRIES) expect(countryName(code)).not.toBe(code);
   });
 });
 

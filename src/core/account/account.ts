@@ -20,6 +20,7 @@ export class Account {
   private readonly groups = new Map<string, readonly ProductGroup[]>();
   private touchedAdGroups: Set<string> | null = null;
   private grouped = false;
+  private readonly after = new WeakMap<Diff<AccountRecord>, Account>();
 
   private constructor(
     private readonly base: Account | null,
@@ -152,23 +153,46 @@ export class Account {
     return touched;
   }
 
-  /** This account after a change. */
+  /** This account after a change. Asked again for the same diff, it gives the same account, since neither ever changes. */
   with(diff: Diff<AccountRecord>): Account {
-    const own = new Map<string, AccountRecord | null>(this.base === null ? [] : this.own);
+    let after = this.after.get(diff);
+    if (!after) this.after.set(diff, (after = this.changedBy(diff)));
+    return after;
+  }
+
+  private changedBy({ added, changed, removed }: Diff<AccountRecord>): Account {
+    const own = new Map<string, AccountRecord | null>();
+    for (const key of Object.keys(removed)) own.set(key, null);
+    for (const key of Object.keys(changed)) own.set(key, changed[key]![1]);
+    for (const key of Object.keys(added)) own.set(key, added[key]!);
+    return this.withRecords(own);
+  }
+
+  /** This account with other records by key; null takes one away. */
+  withRecords(change: ReadonlyMap<string, AccountRecord | null>): Account {
     const root = this.base ?? this;
+    const own = new Map(this.base === null ? [] : this.own);
     let size = this.size;
-    const set = (key: string, record: AccountRecord | null) => {
+    for (const [key, record] of change) {
       const had = this.has(key);
       if (had && record === null) size--;
       if (!had && record !== null) size++;
       own.set(key, record);
-    };
-    for (const key of Object.keys(diff.removed)) set(key, null);
-    for (const [key, [, to]] of Object.entries(diff.changed)) set(key, to);
-    for (const [key, record] of Object.entries(diff.added)) set(key, record);
-    const overlay = new Account(root, own, size);
+    }
     // Much that differs is as costly to look through as the whole; then the whole is made anew.
-    return own.size * 4 > root.size ? Account.of(overlay.records()) : overlay;
+    return own.size * 4 > root.size ? root.rewritten(own) : new Account(root, own, size);
+  }
+
+  /** The same account with all that differs written into it; what is new stands last. */
+  private rewritten(own: ReadonlyMap<string, AccountRecord | null>): Account {
+    const all = new Map<string, AccountRecord>();
+    for (const [key, before] of this.own) {
+      const after = own.get(key);
+      const record = after === undefined ? before : after;
+      if (record) all.set(key, record);
+    }
+    for (const [key, record] of own) if (record) all.set(key, record);
+    return new Account(null, all, all.size);
   }
 
   /** The records by key. */

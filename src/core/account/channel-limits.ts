@@ -1,5 +1,7 @@
 /** What the channel takes; checked before anything is sent. A table of the test market. */
 export const CHANNEL_LIMITS = {
+  /** Where its shoppers are, as an ISO 3166 code; campaigns for other countries show nothing. */
+  country: "DE",
   campaigns: 10_000,
   nameLength: 120,
   productGroupsInAdGroup: 20_000,

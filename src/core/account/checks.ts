@@ -5,6 +5,8 @@ import type { Account } from "./account";
 import { CHANNEL_LIMITS } from "./channel-limits";
 import { highestBids, mostOfBid } from "./effective-bid";
 import { isHomeKind } from "./homes";
+import { isElsewhere } from "./off";
+import { countryName } from "../kit/countries";
 import { nameClash } from "./name-clash";
 import { kindOf, type AccountRecord } from "./records";
 import { areEnough, assetsKey } from "./records/assets";
@@ -57,7 +59,7 @@ export function checkDiff(live: Account, diff: Diff<AccountRecord>, currency: st
   add(
     "factors-high",
     true,
-    factoredBeyond(after, diff, highestBid),
+    factoredBeyond(after, touched, highestBid),
     (n) => `${plural(n, "campaign")} whose factors would take a bid above ${money(highestBid)} a click.`,
   );
   add(
@@ -79,7 +81,14 @@ export function checkDiff(live: Account, diff: Diff<AccountRecord>, currency: st
     campaigns.filter((c) => c.bidding === "return" && c.goal === null),
     (n) => `${plural(n, "campaign")} told to bid towards a return without a goal.`,
   );
-  const { orphans, misplaced, penniless } = misfits(after, diff);
+  add(
+    "country-elsewhere",
+    false,
+    touched.filter((record) => record.type === "campaign" && isElsewhere(record)),
+    (n) =>
+      `${plural(n, "campaign")} for another country than the channel's, ${countryName(CHANNEL_LIMITS.country)}: no ads there.`,
+  );
+  const { orphans, misplaced, penniless } = misfits(after, diff, touched);
   add("orphans", true, orphans, (n) => `${plural(n, "group")} would hang in the air: what they belong to is gone.`);
   add(
     "target-kind",
@@ -140,13 +149,13 @@ function bidsOutside(records: AccountRecord[], lowest: number, highest: number) 
 }
 
 /** Campaigns that the diff touches and whose highest bid, under every factor, is more than the channel takes. */
-function factoredBeyond(after: Account, diff: Diff<AccountRecord>, most: number): Campaign[] {
-  const touched = [...Object.values(diff.added), ...Object.values(diff.changed).map(([, to]) => to)].flatMap(
-    (record) => (record.type === "campaign" && (record.slots || record.hours || record.flex) ? [record] : []),
+function factoredBeyond(after: Account, touched: AccountRecord[], most: number): Campaign[] {
+  const factored = touched.filter(
+    (record): record is Campaign => record.type === "campaign" && Boolean(record.slots ?? record.hours ?? record.flex),
   );
-  if (touched.length === 0) return [];
-  const bids = highestBids(after, new Set(touched.map(({ key }) => key)));
-  return touched.filter((campaign) => mostOfBid(bids.get(campaign.key) ?? 0, campaign) > most);
+  if (factored.length === 0) return [];
+  const bids = highestBids(after, new Set(factored.map(({ key }) => key)));
+  return factored.filter((campaign) => mostOfBid(bids.get(campaign.key) ?? 0, campaign) > most);
 }
 
 function repeatedNames(campaigns: readonly Campaign[]): Campaign[] {
@@ -158,7 +167,7 @@ function repeatedNames(campaigns: readonly Campaign[]): Campaign[] {
  * Records whose place is wrong: what they hang below is gone, the campaign's kind does nothing with them, or the pool they
  * draw on is gone. Where nothing that others stand on was removed or moved, only what the diff touches is looked at.
  */
-function misfits(after: Account, diff: Diff<AccountRecord>) {
+function misfits(after: Account, diff: Diff<AccountRecord>, touched: AccountRecord[]) {
   const orphans: AccountRecord[] = [];
   const misplaced: AccountRecord[] = [];
   const penniless: AccountRecord[] = [];
@@ -167,10 +176,7 @@ function misfits(after: Account, diff: Diff<AccountRecord>) {
     Object.values(diff.changed).every(
       ([from, to]) => from.type === to.type && campaignKindOf(from) === campaignKindOf(to),
     );
-  const looked = isStable
-    ? [...Object.values(diff.added), ...Object.values(diff.changed).map(([, to]) => to)]
-    : after.records();
-  for (const record of looked) {
+  for (const record of isStable ? touched : after.records()) {
     const kind = kindOf(record.type);
     for (const { key, types, bond } of kind.parents(record)) {
       const above = after.get(key);

@@ -30,6 +30,11 @@ export class Draft {
     this.own.set(key, null);
   }
 
+  /** The account as it would be. */
+  after(): Account {
+    return this.account.withRecords(this.own);
+  }
+
   /** What differs from the account; what was put and is the same again does not. */
   diff(): Diff<AccountRecord> {
     const diff = emptyDiff<AccountRecord>();

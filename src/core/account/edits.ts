@@ -1,5 +1,6 @@
 import { fail, ok, type Outcome } from "../kit/outcome";
 import type { Account } from "./account";
+import { setCampaigns } from "./campaign-settings";
 import { operate } from "./amount-op";
 import { CHANNEL_LIMITS } from "./channel-limits";
 import { Draft } from "./draft";
@@ -79,6 +80,8 @@ export function edit(account: Account, intent: Intent, factsOf: FactsOf): Outcom
       return eachCampaign(draft, intent.keys, (campaign) => ({ ...campaign, pool: intent.pool }));
     case "flex":
       return eachCampaign(draft, intent.keys, (campaign) => ({ ...campaign, flex: intent.flex }));
+    case "settings":
+      return setCampaigns(draft, intent.keys, intent.settings, intent.namesFollow);
     case "move-groups":
       return moveGroups(draft, intent);
     case "move-target":

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { plural } from "../kit/format";
 import { formatMoney } from "../kit/money";
 import { SLOT_KEYS, SLOT_LABEL } from "../kit/slots";
+import { campaignSettingsSchema } from "./campaign-settings";
 import { amountOpSchema, operationInWords } from "./amount-op";
 import {
   amountSchema,
@@ -76,6 +77,13 @@ export const intentSchema = z.discriminatedUnion("action", [
   }),
   z.object({ action: z.literal("pool"), keys, pool: keySchema.nullable() }),
   z.object({ action: z.literal("flex"), keys, flex: flexSchema }),
+  z.object({
+    action: z.literal("settings"),
+    keys,
+    settings: campaignSettingsSchema,
+    /** Whether names that say the old purpose say the new one. */
+    namesFollow: z.boolean().default(true),
+  }),
   z.object({ action: z.literal("move-target"), keys, name: nameSchema, dailyBudget: amountSchema }),
   /** Ad groups into a campaign that there is, or with `into` null into a new one of that name and budget. */
   z.object({
@@ -139,6 +147,8 @@ export function intentInWords(intent: Intent, currency: string): string {
       return intent.pool === null ? "Draws on no pool" : "Draws on a budget pool";
     case "flex":
       return `Auction flex set to ${intent.flex.mode}`;
+    case "settings":
+      return `Settings of ${plural(intent.keys.length, "campaign")}`;
     case "move-target":
       return `Moved to a campaign of its own: ${intent.name}`;
     case "move-groups":

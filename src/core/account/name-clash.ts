@@ -20,3 +20,13 @@ export function nameClash({ name, kind, purpose }: Pick<Campaign, "name" | "kind
   }
   return null;
 }
+
+/** A name that says one purpose, saying another in its place; capital where it was. Other names stay as they are. */
+export function nameFollowing(name: string, before: Campaign["purpose"], after: Campaign["purpose"]): string {
+  return name.replace(
+    new RegExp(`(^|[^\\p{L}])(${before})(?=[^\\p{L}]|$)`, "iu"),
+    (_, ahead: string, word: string) =>
+      ahead +
+      (word.charAt(0) === word.charAt(0).toUpperCase() ? after.charAt(0).toUpperCase() + after.slice(1) : after),
+  );
+}

@@ -36,7 +36,9 @@ export interface Telling extends Known {
 export type ExportColumn =
   | ("campaign" | "purpose" | "campaign_status" | "daily_budget" | "bidding" | "goal_return" | "serve_order")
   | ("ad_group" | "ad_group_status" | "ad_group_bid")
-  | ("product_group" | "role" | "product_group_status" | "bid");
+  | ("product_group" | "role" | "product_group_status" | "bid")
+  | ("kind" | "auction_flex" | "slot_factors" | "country" | "first_day" | "last_day" | "folder")
+  | ("headlines" | "descriptions" | "pictures" | "logo" | "own_brand");
 export type ExportCells = Partial<Record<ExportColumn, string | number | null>>;
 
 /**

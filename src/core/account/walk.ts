@@ -1,6 +1,7 @@
 import { asText, postings, type Columns, type Postings, type TextColumn } from "../kit/columns";
 import { ownRecord } from "../kit/own-record";
 import { type Account } from "./account";
+import { isElsewhere } from "./off";
 import { isOpen, type ProductGroup } from "./records/product-group";
 import { areEnough, assetsKey } from "./records/assets";
 import type { AdGroup } from "./records/ad-group";
@@ -150,9 +151,7 @@ export class Walker {
     const found: ServingGroup[] = [];
     for (const adGroup of account.all("adGroup")) {
       const campaign = account.find("campaign", adGroup.campaign);
-      if (campaign?.status !== "on" || adGroup.status !== "on") continue;
-      // Without its assets the channel has no ad to show.
-      if (campaign.kind === "asset" && !areEnough(account.find("assets", assetsKey(adGroup.key)))) continue;
+      if (!campaign || !isServing(account, campaign, adGroup)) continue;
       const groups = account.productGroups(adGroup.key);
       const known = this.walked.get(groups);
       if (known?.campaign === campaign && known.adGroup === adGroup && known.exclusions === exclusions) {
@@ -173,18 +172,35 @@ export class Walker {
         for (const one of serving) found.push(one);
         continue;
       }
+      const isKept = this.keeps(campaign, exclusions.length > 0 ? isExcluded : null);
       const serving = this.reachedBy(groups).map(({ group, rows }) => ({
         campaign,
         adGroup,
         group,
         bid: group.bid ?? adGroup.bid,
-        rows: this.keep(rows, campaign, exclusions.length > 0, isExcluded),
+        rows: isKept ? rowsThat(rows, isKept) : rows,
         leak: isOpen(group),
       }));
       this.walked.set(groups, { campaign, adGroup, exclusions, serving });
       for (const one of serving) found.push(one);
     }
     return found;
+  }
+
+  /**
+   * What an ad group without product groups of its own would serve, given the rows that a tree to come leads to: one group
+   * for all of them, at the ad group's bid.
+   */
+  serveRows(account: Account, campaign: Campaign, adGroup: AdGroup, rows: Uint32Array): ServingGroup | null {
+    if (!isServing(account, campaign, adGroup)) return null;
+    this.readLabels(account);
+    const exclusions = account.all("exclusion");
+    const isKept = this.keeps(campaign, exclusions.length > 0 ? excludedRows(exclusions, this.reader) : null);
+    const group: ProductGroup = {
+      ...{ type: "productGroup", key: `${adGroup.key}/to-come`, adGroup: adGroup.key, parent: null },
+      ...{ role: "unit", value: null, by: null, status: "on", bid: null },
+    };
+    return { campaign, adGroup, group, bid: adGroup.bid, rows: isKept ? rowsThat(rows, isKept) : rows, leak: false };
   }
 
   /** The rows an ad group holds, whether or not it serves them now: without excluded and, where its campaign says so, sold-out ones. */
@@ -195,8 +211,9 @@ export class Walker {
     const exclusions = account.all("exclusion");
     const isExcluded = excludedRows(exclusions, this.reader);
     // A tree leads every row to one group at most, so parts have no row in common.
+    const isKept = this.keeps(campaign, exclusions.length > 0 ? isExcluded : null);
     const parts = this.reachedBy(account.productGroups(adGroup.key)).map(({ rows }) =>
-      this.keep(rows, campaign, exclusions.length > 0, isExcluded),
+      isKept ? rowsThat(rows, isKept) : rows,
     );
     const found = new Uint32Array(parts.reduce((sum, { length }) => sum + length, 0));
     let at = 0;
@@ -216,18 +233,15 @@ export class Walker {
     this.walked = new WeakMap();
   }
 
-  private keep(
-    rows: Uint32Array,
+  /** Whether a campaign lets a row through, by its stock and by what is excluded; null where it lets all through. */
+  private keeps(
     { key, inStockOnly }: Campaign,
-    hasExclusions: boolean,
-    isExcluded: (campaign: string, row: number) => boolean,
-  ): Uint32Array {
-    if (!hasExclusions && !inStockOnly) return rows;
-    const availability = this.reader.text("availability");
-    const soldOut = inStockOnly ? this.reader.code("availability", SOLD_OUT) : -1;
-    const isKept = (row: number) =>
-      !(soldOut >= 0 && availability?.codes[row] === soldOut) && !(hasExclusions && isExcluded(key, row));
-    return rows.every(isKept) ? rows : rows.filter(isKept);
+    isExcluded: ((campaign: string, row: number) => boolean) | null,
+  ): ((row: number) => boolean) | null {
+    const stock = inStockOnly ? this.reader.text("availability") : null;
+    const soldOut = this.reader.code("availability", SOLD_OUT);
+    if (!isExcluded && !(stock && soldOut >= 0)) return null;
+    return (row) => stock?.codes[row] !== soldOut && !isExcluded?.(key, row);
   }
 
   private reachedBy(groups: readonly ProductGroup[]): Reached[] {
@@ -276,7 +290,7 @@ export class Walker {
       const codes = named.map((child) => reader.code(by, child.value as string));
       const parts = divide(reader.postings(by)!, column, codes, rows, path);
       named.forEach((child, i) => {
-        walk(child, parts[i]!, path && [...path, { column, code: codes[i]! }]);
+        walk(child, parts[i]!, child.role === "split" && path ? [...path, { column, code: codes[i]! }] : null);
       });
       if (remainder.some((child) => child.status === "on")) {
         const taken = new Set(codes);
@@ -287,6 +301,23 @@ export class Walker {
     if (root) walk(root, null, []);
     return found;
   }
+}
+
+/** Whether an ad group may show ads at all: switched on like its campaign, and not waiting for what its kind needs. */
+function isServing(account: Account, campaign: Campaign, adGroup: AdGroup): boolean {
+  if (campaign.status !== "on" || adGroup.status !== "on" || isElsewhere(campaign)) return false;
+  // Without its assets the channel has no ad to show.
+  return campaign.kind !== "asset" || areEnough(account.find("assets", assetsKey(adGroup.key)));
+}
+
+/** The rows that pass: the same list where all do, which is usual and costs nothing to keep. */
+function rowsThat(rows: Uint32Array, passes: (row: number) => boolean): Uint32Array {
+  let at = 0;
+  while (at < rows.length && passes(rows[at]!)) at++;
+  if (at === rows.length) return rows;
+  const kept = Array.from(rows.subarray(0, at));
+  for (at++; at < rows.length; at++) if (passes(rows[at]!)) kept.push(rows[at]!);
+  return kept.length === 0 ? NO_ROWS : new Uint32Array(kept);
 }
 
 /** The groups that serve the catalogue in an account; see {@link Walker} for walking several alike ones. */
@@ -301,7 +332,7 @@ interface PathStep {
 }
 
 /**
- * The rows of each named value below a node. Either the node's rows are gone through once, or, when the values hold fewer
+ * The rows of each named value below a node. Either the node's rows are gone through once, or, when the values hold no more
  * rows than the node (an ad group for one brand of a large category), each value's own rows are checked against the path.
  */
 function divide(
@@ -314,8 +345,10 @@ function divide(
   const own = (code: number) => (code < 0 ? NO_ROWS : posted.subarray(offsets[code], offsets[code + 1]));
   if (rows === null) return codes.map(own);
   const size = codes.reduce((sum, code) => sum + own(code).length, 0);
-  if (path && size < rows.length) {
-    return codes.map((code) => own(code).filter((row) => path.every((step) => step.column.codes[row] === step.code)));
+  if (path && size <= rows.length) {
+    return codes.map((code) =>
+      rowsThat(own(code), (row) => path.every((step) => step.column.codes[row] === step.code)),
+    );
   }
   const at = new Map<number, number>();
   codes.forEach((code, i) => code >= 0 && at.set(code, i));
@@ -324,5 +357,5 @@ function divide(
     const i = at.get(column.codes[row]!);
     if (i !== undefined) lists[i]!.push(row);
   }
-  return lists.map((list) => Uint32Array.from(list));
+  return lists.map((list) => new Uint32Array(list));
 }

@@ -35,7 +35,8 @@ export function changesInWords(
 ): ChangeWords[] {
   const isLeftOut = (record: AccountRecord) => isScaffold(record) !== (which === "scaffold");
   // Names are those after the change, and of what goes those it had.
-  const known = knownIn(live.with({ ...diff, removed: {} }));
+  const goes = Object.keys(diff.removed).length > 0;
+  const known = knownIn(live.with(goes ? { ...diff, removed: {} } : diff));
   const telling = (record: AccountRecord): Telling => ({
     ...known,
     name: kindOf(record.type).name(record, known),

@@ -1,4 +1,4 @@
-import type { AdLine } from "../account/records/assets";
+import type { AdLine } from "../account/records/ad-lines";
 import { CHANNEL_LIMITS } from "../account/channel-limits";
 
 /** The value of a field for the item that is shown, as it reads in an ad; "" where it has none. */

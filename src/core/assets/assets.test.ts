@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { CHANNEL_LIMITS } from "../account/channel-limits";
-import { areEnough, fieldsOf, type AdLine, type AssetSet } from "../account/records/assets";
+import { areEnough, fieldsOf, type AssetSet } from "../account/records/assets";
+import { type AdLine } from "../account/records/ad-lines";
 import { numberColumn, textColumn } from "../kit/columns";
 import { fillLine, lengthOf, stateOf } from "./ad-line";
 import { adValues } from "./ad-values";

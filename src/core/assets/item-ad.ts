@@ -1,5 +1,6 @@
 import { CHANNEL_LIMITS } from "../account/channel-limits";
-import { ASSET_LISTS, type AssetSet, type Picture } from "../account/records/assets";
+import { ASSET_LISTS, type AssetSet } from "../account/records/assets";
+import { type Picture } from "../account/records/ad-lines";
 import { fillLine, stateOf, type LineList, type ValueOf } from "./ad-line";
 
 /** What the channel can put an item's ads together from. */

@@ -33,6 +33,7 @@ const UNTOLD = [
   "pool",
   "bidding",
   "goal",
+  "country",
   "startsOn",
   "endsOn",
 ] as const;

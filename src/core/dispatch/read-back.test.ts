@@ -1,7 +1,7 @@
 import Papa from "papaparse";
 import { describe, expect, it } from "vitest";
 import { Account } from "../account/account";
-import { testCampaign } from "../market/test-shop";
+import { leastAssets, testCampaign } from "../market/test-shop";
 import { structureCsv } from "./export";
 import { readBack } from "./read-back";
 
@@ -10,6 +10,7 @@ const account = Account.fromStructure({
   ...testCampaign("c:w", { name: "Words", kind: "keyword" }, ["I0"], 900, [
     { type: "keyword", text: "rakes", match: "exact", bid: 350 },
   ]),
+  ...testCampaign("c:s", { name: "Assets", kind: "asset" }, ["I2"], 300),
 });
 const [headings, ...rows] = Papa.parse<string[]>(structureCsv(account), { skipEmptyLines: true }).data as [
   string[],
@@ -22,6 +23,7 @@ function changed(key: string, column: string, cell: string, from = rows): string
   return from.map((row) => (row[keyAt] === key ? row.map((old, at) => (headings[at] === column ? cell : old)) : row));
 }
 const keyword = account.all("keyword")[0]!.key;
+const assets = leastAssets("g:c:s").key;
 
 describe("a structure's file read back", () => {
   it("as it went out changes nothing, in any order and with columns left out", () => {
@@ -37,6 +39,23 @@ describe("a structure's file read back", () => {
     ["c:a", "campaign_status", "paused", { status: "paused" }],
     ["c:a", "serve_order", "1", { serveOrder: 1 }],
     ["g:c:a", "ad_group_bid", "0.50", { bid: 500 }],
+    ["c:a", "first_day", "2026-12-01", { startsOn: "2026-12-01" }],
+    ["c:a", "folder", "Winter", { folder: "Winter" }],
+    [assets, "own_brand", "no", { ownBrand: false }],
+    [
+      assets,
+      "headlines",
+      "[title] | Now [price]",
+      {
+        headlines: [
+          [{ kind: "field", field: "title" }],
+          [
+            { kind: "text", text: "Now " },
+            { kind: "field", field: "price" },
+          ],
+        ],
+      },
+    ],
     [keyword, "bid", "", { bid: null }],
     [keyword, "bid", "0.4", { bid: 400 }],
     [keyword, "product_group_status", "paused", { status: "paused" }],
@@ -55,9 +74,13 @@ describe("a structure's file read back", () => {
     ["c:a", "campaign_status", "stop", "neither on nor paused"],
     ["c:a", "bid", "1.00", "can't be changed in this line"],
     ["c:a", "campaign", "", "can't be empty"],
+    ["c:a", "last_day", "31.12.", "no day such as"],
+    [assets, "headlines", "[title", "never closes"],
+    [assets, "headlines", "Now [colour]", "no field “colour”"],
+    [assets, "pictures", "[other]", "can't be changed in this line"],
     ["c:a", "key", "c:zz", "no record with the key"],
   ])("%s: %s = %s is told with its line and changes nothing", (key, column, cell, said) => {
-    const { draft, faults } = readBack(account, headings, changed(key, column, cell));
+    const { draft, faults } = readBack(account, headings, changed(key, column, cell), (name) => name !== "colour");
     expect(draft.diff().changed).toEqual({});
     expect(faults).toEqual([
       { line: rows.findIndex((row) => row[keyAt] === key) + 2, message: expect.stringContaining(said) as string },

@@ -1,7 +1,13 @@
 import type { Account } from "../account/account";
 import { Draft } from "../account/draft";
 import { CHANNEL_LIMITS } from "../account/channel-limits";
+import type { LineList } from "../assets/ad-line";
+import { linesFromText } from "../account/records/ad-lines";
 import { type AccountRecord } from "../account/records";
+import { assetsSchema } from "../account/records/assets";
+import type { Campaign } from "../account/records/campaign";
+import { COUNTRIES } from "../kit/countries";
+import { daySchema } from "../kit/day-schema";
 import { parseMoney } from "../kit/money";
 import { structureRows, STRUCTURE_HEADINGS } from "./export";
 
@@ -21,12 +27,27 @@ export interface ReadBack {
 
 /** Columns of the structure's file that can be changed, by the type of record whose line they stand in. */
 const EDITABLE: Partial<
-  Record<AccountRecord["type"], Record<string, (record: AccountRecord, cell: string) => Edited>>
+  Record<
+    AccountRecord["type"],
+    Record<string, (record: AccountRecord, cell: string, isField: (name: string) => boolean) => Edited>
+  >
 > = {
   campaign: {
     campaign: named,
     campaign_status: status,
     daily_budget: (record, cell) => amount(record, "dailyBudget", cell),
+    country: (record, cell) => {
+      const { country: _, ...others } = record as Campaign;
+      if (cell === "") return others;
+      return COUNTRIES.includes(cell) ? { ...others, country: cell } : `“${cell}” is no country's code such as DE.`;
+    },
+    first_day: (record, cell) => day(record, "startsOn", cell),
+    last_day: (record, cell) => day(record, "endsOn", cell),
+    folder: (record, cell) => {
+      if (cell.length > 60) return "A folder's name has 60 characters at most.";
+      const { folder: _, ...others } = record as Campaign;
+      return cell === "" ? others : { ...others, folder: cell };
+    },
     serve_order: (record, cell) => {
       const order = Number(cell);
       return Number.isInteger(order) && order >= 1 && order <= 9
@@ -43,6 +64,12 @@ const EDITABLE: Partial<
     product_group_status: (record, cell) =>
       cell === "on" || cell === "closed" ? { ...record, status: cell } : `“${cell}” is neither on nor closed.`,
     bid: bidOrNone,
+  },
+  assets: {
+    headlines: (record, cell, isField) => lines(record, "headlines", cell, isField),
+    descriptions: (record, cell, isField) => lines(record, "descriptions", cell, isField),
+    own_brand: (record, cell) =>
+      cell === "yes" || cell === "no" ? { ...record, ownBrand: cell === "yes" } : `“${cell}” is neither yes nor no.`,
   },
   keyword: { product_group_status: status, bid: bidOrNone },
   listingTarget: { product_group_status: status, bid: bidOrNone },
@@ -70,6 +97,20 @@ function amount(record: AccountRecord, field: "bid" | "dailyBudget", cell: strin
   return parsed.ok ? { ...record, [field]: parsed.mills } : `“${cell}” is no amount.`;
 }
 
+function day(record: AccountRecord, field: "startsOn" | "endsOn", cell: string): Edited {
+  if (cell === "") return { ...record, [field]: null };
+  return daySchema.safeParse(cell).success ? { ...record, [field]: cell } : `“${cell}” is no day such as 2026-12-31.`;
+}
+
+function lines(record: AccountRecord, list: LineList, cell: string, isField: (name: string) => boolean): Edited {
+  const read = linesFromText(cell);
+  if (typeof read === "string") return read;
+  const unknown = read.flat().find((part) => part.kind === "field" && !isField(part.field));
+  if (unknown?.kind === "field") return `The catalogue has no field “${unknown.field}”.`;
+  const checked = assetsSchema.safeParse({ ...record, [list]: read });
+  return checked.success ? checked.data : "There are too many lines, or one is too long to be kept.";
+}
+
 function bidOrNone(record: AccountRecord, cell: string): Edited {
   return cell === "" ? { ...record, bid: null } : amount(record, "bid", cell);
 }
@@ -83,8 +124,14 @@ function plain(cell: string): string {
  * Reads a structure's file back: what differs from the account in columns that can be changed becomes changes of records. Lines are
  * known by the key in their last column; their order, and columns that are left out, do not matter. Nothing is made or removed.
  * @param headings the file's first line
+ * @param isField whether the catalogue has a field, for those that ad lines name
  */
-export function readBack(account: Account, headings: string[], rows: string[][]): ReadBack {
+export function readBack(
+  account: Account,
+  headings: string[],
+  rows: string[][],
+  isField: (name: string) => boolean = () => true,
+): ReadBack {
   const draft = new Draft(account);
   const faults: ReadBackFault[] = [];
   const columns = headings.map((heading) => heading.trim().toLowerCase());
@@ -128,7 +175,7 @@ export function readBack(account: Account, headings: string[], rows: string[][])
         faults.push({ line, message: `“${name}” can't be changed in this line; it stays “${was}”.` });
         return;
       }
-      const edited = edit(changed, cell);
+      const edited = edit(changed, cell, isField);
       if (typeof edited === "string") faults.push({ line, message: `${name}: ${edited}` });
       else changed = edited as AccountRecord;
     });

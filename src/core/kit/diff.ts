@@ -22,9 +22,14 @@ export function sameValue(a: unknown, b: unknown): boolean {
   if (a === b) return true;
   if (typeof a !== "object" || typeof b !== "object" || a === null || b === null) return false;
   if (Array.isArray(a) !== Array.isArray(b)) return false;
-  const keysA = Object.keys(a);
-  if (keysA.length !== Object.keys(b).length) return false;
-  return keysA.every((key) => key in b && sameValue((a as never)[key], (b as never)[key]));
+  // Without lists of keys: structures of 100,000 records are compared field by field.
+  let more = 0;
+  for (const key in a) {
+    if (!(key in b) || !sameValue((a as never)[key], (b as never)[key])) return false;
+    more++;
+  }
+  for (const _ in b) more--;
+  return more === 0;
 }
 
 /** What leads from `before` to `after`. */

@@ -21,9 +21,13 @@ function structure(...records: AccountRecord[]): Structure {
 /** Applies a plan to what a person made of the last one. @returns the account, what was kept, and the plan to go on from */
 function again(live: Structure, planned: Structure, last: Structure | null, replaces: string[] = []) {
   const account = Account.fromStructure(live);
-  const { diff, kept, plan } = replan(account, planned, last, "plan", replaces);
+  const asMap = (records: Structure) => new Map(Object.entries(records));
+  const { draft, kept, plan } = replan(account, asMap(planned), last && asMap(last), "plan", replaces);
   const told = kept.map(({ key, field }) => `${key} ${field}`);
-  return { after: account.with(diff).toStructure(), kept: told, plan, size: diffSize(diff) };
+  return {
+    ...{ after: draft.after().toStructure(), kept: told },
+    ...{ plan: Object.fromEntries(plan), size: diffSize(draft.diff()) },
+  };
 }
 
 const first = structure(campaign("a"), campaign("b"));
@@ -48,6 +52,19 @@ describe("planning again", () => {
     expect(after["a"]).toMatchObject({ dailyBudget: 12_000, purpose: "rank", serveOrder: 1 });
     expect(after["b"]).toMatchObject({ serveOrder: 5 });
     expect(kept).toEqual(["a serveOrder"]);
+  });
+
+  it("leaves away a target that a person took away, and takes out those it no longer plans", () => {
+    const group: AccountRecord = { type: "adGroup", key: "g", campaign: "a", name: "g", status: "on", bid: 300 };
+    const target = (text: string) =>
+      recordSchema.parse({
+        ...{ type: "keyword", key: `t:${text}`, adGroup: "g", text, match: "exact", status: "on", bid: null },
+      });
+    const last = structure(campaign("a"), group, target("rake"), target("hose"), target("pot"));
+    const live = structure(campaign("a"), group, target("rake"), target("pot"), target("own"));
+    const wanted = structure(campaign("a"), group, target("rake"), target("hose"), target("lamp"));
+    const { after } = again(live, wanted, last);
+    expect(Object.keys(after).sort()).toEqual(["a", "g", "t:lamp", "t:own", "t:rake"]);
   });
 
   it("keeps a budget that a person set, though the share-out says otherwise", () => {

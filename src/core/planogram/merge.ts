@@ -1,8 +1,9 @@
-import { sameValue, type Diff } from "../kit/diff";
-import type { Account, Structure } from "../account/account";
+import { sameValue } from "../kit/diff";
+import type { Account } from "../account/account";
 import { Draft } from "../account/draft";
-import { kindOf, type AccountRecord } from "../account/records";
+import { kindOf, TARGET_TYPES, type AccountRecord } from "../account/records";
 import { planLabels } from "../account/records/labels";
+import type { PlannedRecords } from "./planned-records";
 import type { ProductGroup } from "../account/records/product-group";
 
 /** A field that a person set by hand and that a new plan would have set otherwise. */
@@ -12,12 +13,12 @@ export interface HandSet {
 }
 
 export interface Replan {
-  /** What changes in the account. */
-  diff: Diff<AccountRecord>;
+  /** The account with what changes. */
+  draft: Draft;
   /** What stays as a person set it, although the plan says otherwise. */
   kept: HandSet[];
   /** The records as this plan wants them, with those it paused: the last plan of the next time. */
-  plan: Structure;
+  plan: PlannedRecords;
 }
 
 /**
@@ -31,18 +32,19 @@ export interface Replan {
  */
 export function replan(
   live: Account,
-  planned: Structure,
-  last: Structure | null,
+  planned: PlannedRecords,
+  last: PlannedRecords | null,
   origin: string,
   replaces: string[],
 ): Replan {
   const draft = new Draft(live);
   const kept: HandSet[] = [];
-  const plan: Structure = { ...planned };
+  const plan: PlannedRecords = new Map(planned);
   const settle = (wanted: AccountRecord): AccountRecord => {
     const existing = live.get(wanted.key);
     if (existing?.type !== wanted.type) return wanted;
-    const { record, fields } = mergeRecord(existing, last?.[wanted.key], wanted);
+    if (sameValue(existing, wanted)) return existing;
+    const { record, fields } = mergeRecord(existing, last?.get(wanted.key), wanted);
     for (const field of fields) kept.push({ key: wanted.key, field });
     return record;
   };
@@ -50,30 +52,36 @@ export function replan(
   const myAdGroups = new Set(live.all("adGroup").flatMap((g) => (mine.has(g.campaign) ? [g.key] : [])));
   for (const key of [...mine, ...myAdGroups, ...replaces]) {
     const record = live.get(key);
-    if (planned[key] || !record || !("status" in record) || "role" in record) continue;
-    const before = last?.[key];
+    if (planned.has(key) || !record || !("status" in record) || "role" in record) continue;
+    const before = last?.get(key);
     const wanted = { ...(before ?? record), status: "paused" } as AccountRecord;
-    plan[key] = wanted;
+    plan.set(key, wanted);
     draft.put(before ? settle(wanted) : wanted);
   }
   // Its own labels go with its filter.
-  const plannedSets = new Set([
-    planLabels(origin),
-    ...Object.values(planned).flatMap((r) => ("shelfSet" in r ? [r.shelfSet] : [])),
-  ]);
-  for (const labels of live.all("labels")) if (plannedSets.has(labels.shelfSet)) draft.remove(labels.key);
+  const plannedSets = new Set([planLabels(origin)]);
+  for (const record of planned.values()) if (record.type === "labels") plannedSets.add(record.shelfSet);
+  for (const { shelfSet, key } of live.all("labels"))
+    if (plannedSets.has(shelfSet) && !planned.has(key)) draft.remove(key);
   const nameOf = freeNames(live, planned);
-  for (const wanted of Object.values(planned)) {
-    const named = "purpose" in wanted ? { ...wanted, name: nameOf(wanted.name) } : wanted;
-    plan[wanted.key] = named;
-    draft.put(settle(named));
+  for (const wanted of planned.values()) {
+    // A target that the last plan made and that is gone was taken away by a person.
+    if (isTarget(wanted) && last?.has(wanted.key) && !live.has(wanted.key)) continue;
+    const named = wanted.type === "campaign" ? { ...wanted, name: nameOf(wanted.name) } : wanted;
+    if (named !== wanted) plan.set(wanted.key, named);
+    const settled = settle(named);
+    if (settled !== live.get(named.key)) draft.put(settled);
   }
   for (const adGroup of myAdGroups) removeUnplanned(draft, live.productGroups(adGroup), planned, last);
   // What its ad groups needed as another kind of campaign goes with that kind.
-  for (const record of [...live.all("assets"), ...live.all("reach")]) {
-    if (last?.[record.key] && !planned[record.key] && myAdGroups.has(record.adGroup)) draft.remove(record.key);
+  for (const record of [...live.all("assets"), ...TARGET_TYPES.flatMap((type) => live.all(type))]) {
+    if (last?.has(record.key) && !planned.has(record.key) && myAdGroups.has(record.adGroup)) draft.remove(record.key);
   }
-  return { diff: draft.diff(), kept, plan };
+  return { draft, kept, plan };
+}
+
+function isTarget({ type }: AccountRecord): boolean {
+  return (TARGET_TYPES as readonly string[]).includes(type);
 }
 
 /** Field by field: what a person set stays, all else follows the new plan. */
@@ -111,19 +119,19 @@ function handSetIn(live: AccountRecord, last: AccountRecord | undefined, wanted:
 function removeUnplanned(
   draft: Draft,
   groups: readonly ProductGroup[],
-  planned: Structure,
-  last: Structure | null,
+  planned: PlannedRecords,
+  last: PlannedRecords | null,
 ): void {
   const byKey = new Map(groups.map((group) => [group.key, group]));
   const stays = new Map<string, boolean>();
   const isStaying = (group: ProductGroup): boolean => {
     const known = stays.get(group.key);
     if (known !== undefined) return known;
-    let staying = planned[group.key] !== undefined;
-    if (!staying && group.parent !== null && !last?.[group.key]) {
+    let staying = planned.has(group.key);
+    if (!staying && group.parent !== null && !last?.has(group.key)) {
       const parent = byKey.get(group.parent);
       // Made by hand: below an item split that the plan did not make.
-      staying = parent?.by === "id" && !isPlannedSplit(planned[parent.key]) && isStaying(parent);
+      staying = parent?.by === "id" && !isPlannedSplit(planned.get(parent.key)) && isStaying(parent);
     }
     stays.set(group.key, staying);
     return staying;
@@ -136,9 +144,9 @@ function isPlannedSplit(record: AccountRecord | undefined): boolean {
 }
 
 /** Gives campaigns of a plan names that no other campaign of the account has; a number behind it tells them apart. */
-function freeNames(live: Account, planned: Structure): (name: string) => string {
+function freeNames(live: Account, planned: PlannedRecords): (name: string) => string {
   const taken = new Set<string>();
-  for (const { key, name } of live.all("campaign")) if (!planned[key]) taken.add(name);
+  for (const { key, name } of live.all("campaign")) if (!planned.has(key)) taken.add(name);
   return (name) => {
     let free = name;
     for (let n = 2; taken.has(free); n++) free = `${name} (${n})`;

@@ -10,6 +10,7 @@ export const namePartSchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("level"), level: z.int().min(1).max(MOST_LEVELS) }),
   z.object({ kind: z.literal("purpose") }),
   z.object({ kind: z.literal("campaign-kind") }),
+  z.object({ kind: z.literal("match") }),
   z.object({ kind: z.literal("first-day") }),
   z.object({ kind: z.literal("planogram") }),
   z.object({ kind: z.literal("campaign") }),
@@ -33,11 +34,15 @@ export function namesByLevels(from: number, to: number): NamePattern {
     .slice(0, MOST_PARTS);
 }
 
-/** The usual names of a ladder's campaigns and ad groups; an ad group that is all of its campaign follows it. */
-export function usualNames(campaignLine: number, adGroupLine: number) {
+/**
+ * The usual names of a ladder's campaigns and ad groups; an ad group that is all of its campaign follows it.
+ * @param isApart whether each match type or kind of reach has campaigns of its own
+ */
+export function usualNames(campaignLine: number, adGroupLine: number, isApart = false) {
   const adGroupName: NamePattern =
     adGroupLine === campaignLine ? [{ kind: "campaign" }] : namesByLevels(campaignLine, adGroupLine);
-  return { campaignName: namesByLevels(0, campaignLine), adGroupName };
+  const match: NamePattern = [{ kind: "text", text: " · " }, { kind: "match" }];
+  return { campaignName: [...namesByLevels(0, campaignLine), ...(isApart ? match : [])], adGroupName };
 }
 
 export interface NameValues {
@@ -47,6 +52,8 @@ export interface NameValues {
   /** The kind of the campaign, and the first day it runs or "" where it always does. */
   kind: string;
   firstDay: string;
+  /** The match type or kind of reach that a campaign is for, or "" where it is for several. */
+  match: string;
   planogram: string;
   campaign: string;
   /** 1 for the first in its list. */
@@ -91,6 +98,8 @@ function partValue(part: Exclude<NamePart, { kind: "text" }>, values: NameValues
  */
 export function settleNames(names: string[], limit: number = CHANNEL_LIMITS.nameLength) {
   const seen = new Set<string>();
+  // The number to try next for each name, so that many alike are not counted through again for every one.
+  const next = new Map<string, number>();
   let cut = 0;
   let numbered = 0;
   const settled = names.map((name) => {
@@ -101,10 +110,13 @@ export function settleNames(names: string[], limit: number = CHANNEL_LIMITS.name
     }
     if (seen.has(fit)) {
       numbered++;
-      let n = 2;
-      const stem = fit.slice(0, limit - 6);
-      while (seen.has(`${stem} (${n})`)) n++;
-      fit = `${stem} (${n})`;
+      const name = fit;
+      let n = next.get(name) ?? 2;
+      do {
+        const number = ` (${n++})`;
+        fit = name.slice(0, limit - number.length) + number;
+      } while (seen.has(fit));
+      next.set(name, n);
     }
     seen.add(fit);
     return fit;

@@ -1,10 +1,8 @@
 import { type Columns, type TextColumn } from "../kit/columns";
 import { NO_VALUE_LABEL } from "../account/names";
+import { REMAINDER } from "../account/records/product-group";
 import { ColumnReader, SOLD_OUT } from "../account/walk";
 import type { Planogram, Split } from "./planogram";
-
-/** Label of the branch that pools the smaller values. */
-export const POOLED_LABEL = "(all others)";
 
 /** Per-row measures a plan may weigh by; money in mills. Absent ones count as zero. */
 export interface RowMeasures {
@@ -41,6 +39,10 @@ export interface Plan {
   columns: TextColumn[];
   /** For each level the codes that were pooled, or null where none were. */
   pooled: (Set<number> | null)[];
+  /** The column that divides what is pooled at a level, or null where it stays together. */
+  otherColumns: (TextColumn | null)[];
+  /** Marks the nodes whose value is one of that column. */
+  isOther: Uint8Array;
 }
 
 export const POOLED = -1;
@@ -72,6 +74,12 @@ export function planCatalogue(
     if (!column) throw new RangeError(`the catalogue has no field "${split.by}"`);
     return column;
   });
+  const otherColumns = planogram.ladder.map(({ others, othersBy }) => {
+    if (others !== "divided" || othersBy === undefined) return null;
+    const column = reader.text(othersBy);
+    if (!column) throw new RangeError(`the catalogue has no field "${othersBy}"`);
+    return column;
+  });
   const home = new Int32Array(catalogue.length).fill(-1);
   const isLeftOut = new Uint8Array(catalogue.length);
   const leftOutBy: LeftOut[] = [];
@@ -98,7 +106,7 @@ export function planCatalogue(
     return others;
   });
   const leftOut = leftOutBy.reduce((sum, { items }) => sum + items, 0);
-  const nodes = { parent: [] as number[], level: [] as number[], code: [] as number[] };
+  const nodes = { parent: [] as number[], level: [] as number[], code: [] as number[], isOther: [] as number[] };
   const pooled: Plan["pooled"] = [];
   const levelStart: number[] = [];
   planogram.ladder.forEach((split, depth) => {
@@ -106,14 +114,18 @@ export function planCatalogue(
     const column = columns[depth]!;
     const pool = split.others === "closed" ? null : untaken[depth]!;
     pooled.push(pool);
-    const width = column.values.length + 1;
+    const other = otherColumns[depth]!;
+    // A node's place among its siblings: the pool, a value, or a value of the column that divides the pool.
+    const ofOthers = column.values.length + 1;
+    const width = ofOthers + (other?.values.length ?? 0);
     const nodeOf = new Map<number, number>();
     for (let row = 0; row < home.length; row++) {
       if (isLeftOut[row]) continue;
       const raw = column.codes[row]!;
-      const code = pool?.has(raw) ? POOLED : raw;
+      const isOther = other !== null && pool !== null && pool.has(raw);
+      const code = isOther ? other.codes[row]! : pool?.has(raw) ? POOLED : raw;
       const above = home[row]!;
-      const slot = (above + 1) * width + code + 1;
+      const slot = (above + 1) * width + (isOther ? ofOthers + code : code + 1);
       let node = nodeOf.get(slot);
       if (node === undefined) {
         node = nodes.parent.length;
@@ -121,6 +133,7 @@ export function planCatalogue(
         nodes.parent.push(above);
         nodes.level.push(depth + 1);
         nodes.code.push(code);
+        nodes.isOther.push(isOther ? 1 : 0);
       }
       home[row] = node;
     }
@@ -138,6 +151,8 @@ export function planCatalogue(
     wanted: isWanted,
     columns,
     pooled,
+    otherColumns,
+    isOther: Uint8Array.from(nodes.isOther),
   };
 }
 
@@ -205,11 +220,17 @@ function smallValues(
   return new Set(codes.slice(largest.count));
 }
 
-/** What a node's value is called. */
+/** The column that a node's value is one of: that of its level, or the one that divides the level's others. */
+export function nodeColumn({ level, isOther, columns, otherColumns }: Plan, node: number): TextColumn {
+  const depth = level[node]! - 1;
+  return isOther[node] ? otherColumns[depth]! : columns[depth]!;
+}
+
+/** What a node's value is called; the branch that pools what a split does not name is its remainder. */
 export function nodeLabel(plan: Plan, node: number): string {
   const code = plan.code[node]!;
-  if (code === POOLED) return POOLED_LABEL;
-  const column = plan.columns[plan.level[node]! - 1]!;
+  if (code === POOLED) return REMAINDER;
+  const column = nodeColumn(plan, node);
   return column.labels?.[code] || column.values[code] || NO_VALUE_LABEL;
 }
 

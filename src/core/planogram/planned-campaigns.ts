@@ -1,10 +1,12 @@
 import { marginalShares } from "../budgets/marginal-shares";
 import type { TextColumn } from "../kit/columns";
 import { shareOut } from "../kit/share-out";
-import { renderName, settleNames } from "./names";
-import { nodeLabel, nodePath, POOLED, type Plan } from "./plan";
+import { renderName, settleNames, type NamePattern } from "./names";
+import { nodeColumn, nodeLabel, nodePath, POOLED, type Plan } from "./plan";
+import { Ways } from "./ways";
 import type { Planogram } from "./planogram";
 import { CHANNEL_LIMITS } from "../account/channel-limits";
+import { REACH_KINDS } from "../account/records/reach";
 import { shortKey } from "../account/keys";
 
 /** The part of a key that one value of a split gives. */
@@ -39,11 +41,13 @@ function presentIn(column: TextColumn): Set<string> {
 /** The key part that a node's path of values gives, the same in every run. */
 export function nodeKey(planogram: Planogram, plan: Plan, node: number): string {
   const segments = nodePath(plan, node).map((at) => {
-    const depth = plan.level[at]! - 1;
+    const { by, othersBy = "" } = planogram.ladder[plan.level[at]! - 1]!;
     const code = plan.code[at]!;
-    const column = plan.columns[depth]!;
-    const { by } = planogram.ladder[depth]!;
-    return pathSegment(by, code === POOLED ? null : keyValue(planogram, by, column.values[code]!, column));
+    if (code === POOLED) return pathSegment(by, null);
+    const column = nodeColumn(plan, at);
+    const field = plan.isOther[at] ? othersBy : by;
+    const own = pathSegment(field, keyValue(planogram, field, column.values[code]!, column));
+    return plan.isOther[at] ? `${pathSegment(by, null)}/${own}` : own;
   });
   return shortKey([planogram.key, ...segments].join("/"));
 }
@@ -54,6 +58,8 @@ export interface PlannedGroup {
   name: string;
   /** Node of the plan, or -1 when the line lies above the first split. */
   node: number;
+  /** Its own value in its split; null for the whole and for what is pooled. */
+  value: string | null;
   items: number;
   /** Units that it forms. */
   productGroups: number;
@@ -64,11 +70,19 @@ export interface PlannedGroup {
 }
 
 export interface PlannedCampaign extends PlannedGroup {
+  /** The match type or kind of reach that it is for; null where it is for all. */
+  variant: string | null;
   /** Mills a day. */
   dailyBudget: number;
   /** Whether a person set the budget; the others share what is left of the total. */
   isSetByHand: boolean;
   adGroups: PlannedGroup[];
+}
+
+/** What a planogram makes campaigns of their own for beside the ladder: match types or kinds of reach; null where none. */
+export function variantsOf({ kind, apart, keywords, reach = [...REACH_KINDS] }: Planogram): (string | null)[] {
+  if (apart && (kind === "keyword" || kind === "text") && keywords) return keywords.matches;
+  return apart && kind === "discovery" ? reach : [null];
 }
 
 /** The campaigns and ad groups of a plan with names and budgets; product groups are left to {@link materialise}. */
@@ -87,47 +101,67 @@ export function plannedCampaigns(
   }
   const [unitsOfCampaign, unitsOfGroup] = [productGroupsAt(plan, campaignLine), productGroupsAt(plan, adGroupLine)];
   const labelsOf = (node: number) => nodePath(plan, node).map((at) => nodeLabel(plan, at));
-  const base = {
-    ...{ purpose: planogram.purpose, planogram: planogram.name, kind: planogram.kind ?? "feed" },
-    firstDay: planogram.settings?.startsOn ?? "",
+  const nameOf = (pattern: NamePattern, node: number, match: string, campaign: string, number: number) =>
+    renderName(pattern, {
+      levels: labelsOf(node),
+      purpose: planogram.purpose,
+      kind: planogram.kind ?? "feed",
+      firstDay: planogram.settings?.startsOn ?? "",
+      match,
+      planogram: planogram.name,
+      campaign,
+      number,
+    });
+  // Written out field by field: plans of a catalogue's items make hundreds of thousands of these.
+  const groupAt = (node: number, key: string, name: string, productGroups: number): PlannedGroup => {
+    const { items, cost, revenue, orders } = sumsAt(plan, node);
+    return { key, name, node, value: valueOf(plan, node), items, productGroups, cost, revenue, orders };
   };
+  const variants = variantsOf(planogram);
+  const made = campaignNodes.flatMap((node) => variants.map((variant) => ({ node, variant, match: inWords(variant) })));
   const campaignNames = settleNames(
-    campaignNodes.map((node, i) =>
-      renderName(planogram.campaignName, { ...base, levels: labelsOf(node), campaign: "", number: i + 1 }),
-    ),
+    made.map(({ node, match }, i) => nameOf(planogram.campaignName, node, match, "", i + 1)),
   );
-  const keys = campaignNodes.map((node) => `c:${nodeKey(planogram, plan, node)}`);
-  const budgets = sharedBudgets(planogram, keys, shareWeights(planogram, plan, campaignNodes));
+  const keyOf = (node: number, variant: string | null) =>
+    `${nodeKey(planogram, plan, node)}${variant === null ? "" : `~${variant}`}`;
+  const keys = made.map(({ node, variant }) => `c:${keyOf(node, variant)}`);
+  const weights = shareWeights(
+    planogram,
+    plan,
+    made.map(({ node }) => node),
+  );
+  const budgets = sharedBudgets(planogram, keys, weights);
   let namesCut = campaignNames.cut;
   let namesNumbered = campaignNames.numbered;
-  const campaigns = campaignNodes.map((node, i) => {
+  const campaigns = made.map(({ node, variant, match }, i) => {
     const name = campaignNames.names[i]!;
     const groupNodes = childrenOf.get(node) ?? [];
     const groupNames = settleNames(
-      groupNodes.map((group, j) =>
-        renderName(planogram.adGroupName, { ...base, levels: labelsOf(group), campaign: name, number: j + 1 }),
-      ),
+      groupNodes.map((group, j) => nameOf(planogram.adGroupName, group, match, name, j + 1)),
     );
     namesCut += groupNames.cut;
     namesNumbered += groupNames.numbered;
+    const key = keys[i]!;
     return {
-      ...sumsAt(plan, node),
-      productGroups: unitsOfCampaign.get(node) ?? 0,
-      key: keys[i]!,
-      name,
-      node,
+      ...groupAt(node, key, name, unitsOfCampaign.get(node) ?? 0),
+      variant,
       dailyBudget: budgets[i]!,
-      isSetByHand: planogram.budgets?.[keys[i]!] !== undefined,
-      adGroups: groupNodes.map((group, j) => ({
-        ...sumsAt(plan, group),
-        productGroups: unitsOfGroup.get(group) ?? 0,
-        key: `g:${nodeKey(planogram, plan, group)}`,
-        name: groupNames.names[j]!,
-        node: group,
-      })),
+      isSetByHand: planogram.budgets?.[key] !== undefined,
+      adGroups: groupNodes.map((group, j) =>
+        groupAt(group, `g:${keyOf(group, variant)}`, groupNames.names[j]!, unitsOfGroup.get(group) ?? 0),
+      ),
     };
   });
   return { campaigns, namesCut, namesNumbered };
+}
+
+function valueOf(plan: Plan, node: number): string | null {
+  if (node < 0 || plan.code[node] === POOLED) return null;
+  return nodeColumn(plan, node).values[plan.code[node]!]!;
+}
+
+function inWords(variant: string | null): string {
+  return variant?.replace("-", " ") ?? "";
 }
 
 /** The budgets of campaigns, mills a day: those set by hand as they are, the others by their weights, so that all add up to the total where it reaches. */
@@ -202,12 +236,13 @@ export function productGroupsAt(plan: Plan, level: number): Map<number, number> 
     }
     return counts;
   }
-  const paths = new Set<string>();
+  const ways = new Ways(plan);
+  const ends = new Set<number>();
   for (let row = 0; row < plan.home.length; row++) {
     if (plan.home[row]! < 0) continue;
-    const path = plan.columns.map((column) => column.codes[row]).join("/");
-    if (paths.has(path)) continue;
-    paths.add(path);
+    const end = ways.add(row);
+    if (ends.has(end)) continue;
+    ends.add(end);
     add(ancestorAt(plan, plan.home[row]!, level));
   }
   return counts;

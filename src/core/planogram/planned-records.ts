@@ -1,24 +1,38 @@
-import { shortKey } from "../account/keys";
-import { assetsKey } from "../account/records/assets";
-import { REACH_KINDS } from "../account/records/reach";
-import type { Structure } from "../account/account";
+import type { AccountRecord } from "../account/records";
 import { labelsKey, planLabels, shelfColumn, shelfSetOf, TAKEN, type Labels } from "../account/records/labels";
 import type { Columns } from "../kit/columns";
 import { addProductGroups } from "./kinds/feed";
+import { Needs } from "./kinds/needs";
 import type { Plan } from "./plan";
 import { plannedCampaigns } from "./planned-campaigns";
-import type { Planogram } from "./planogram";
+import { ladderFields, type Planogram } from "./planogram";
+
+/** Records by key. */
+export type PlannedRecords = Map<string, AccountRecord>;
 
 /**
- * The records a plan stands for: campaigns, ad groups, their product-group trees with every remainder closed, and the
- * labels of the shelf sets it splits by.
+ * The records a plan stands for: campaigns, ad groups with what their kind needs, their product-group trees with every
+ * remainder closed, and the labels of the shelf sets it splits by.
  */
-export function plannedRecords(planogram: Planogram, plan: Plan, catalogue: Columns): Structure {
-  const structure: Structure = {};
+export function plannedRecords(planogram: Planogram, plan: Plan, catalogue: Columns): PlannedRecords {
+  const { records, adGroups } = plannedFrame(planogram, plan, catalogue);
+  for (const keys of adGroups) addProductGroups(records, planogram, plan, keys);
+  return records;
+}
+
+/** The records of a plan without its product groups, and the keys of its ad groups by node, once a match type or kind of reach. */
+export function plannedFrame(
+  planogram: Planogram,
+  plan: Plan,
+  catalogue: Columns,
+): { records: PlannedRecords; adGroups: Map<number, string>[] } {
+  const records: PlannedRecords = new Map();
   const { campaigns } = plannedCampaigns(planogram, plan);
-  const adGroupKeys = new Map<number, string>();
+  const adGroups = new Map<string | null, Map<number, string>>();
+  const needs = new Needs(planogram, plan, catalogue);
   for (const campaign of campaigns) {
-    structure[campaign.key] = {
+    const { startingBid, ...own } = planogram.each?.[campaign.key] ?? {};
+    records.set(campaign.key, {
       type: "campaign",
       key: campaign.key,
       name: campaign.name,
@@ -32,53 +46,47 @@ export function plannedRecords(planogram: Planogram, plan: Plan, catalogue: Colu
       inStockOnly: planogram.inStockOnly,
       origin: planogram.key,
       ...planogram.settings,
-    };
+      ...own,
+    });
+    const keys = adGroups.get(campaign.variant) ?? new Map<number, string>();
+    adGroups.set(campaign.variant, keys);
     for (const group of campaign.adGroups) {
-      adGroupKeys.set(group.node, group.key);
-      structure[group.key] = {
+      keys.set(group.node, group.key);
+      records.set(group.key, {
         type: "adGroup",
         key: group.key,
         campaign: campaign.key,
         name: group.name,
         status: "on",
-        bid: planogram.startingBid,
-      };
-      addNeeds(structure, planogram, group.key);
+        bid: planogram.each?.[group.key]?.startingBid ?? startingBid ?? planogram.startingBid,
+      });
+      for (const record of needs.of(group, campaign.variant)) records.set(record.key, record);
     }
   }
-  addProductGroups(structure, planogram, plan, adGroupKeys);
-  for (const split of planogram.ladder) {
-    const shelfSet = shelfSetOf(split.by);
-    if (shelfSet !== null) addLabels(structure, shelfSet, catalogue);
+  for (const field of ladderFields(planogram)) {
+    const shelfSet = shelfSetOf(field);
+    if (shelfSet !== null) addLabels(records, shelfSet, catalogue);
   }
-  if (plan.wanted) addFilterLabels(structure, planogram, plan.wanted, catalogue);
-  return structure;
-}
-
-/** What an ad group of its kind needs beside its items: assets, or kinds of reach. */
-function addNeeds(structure: Structure, { kind, assets, reach = [...REACH_KINDS] }: Planogram, adGroup: string): void {
-  if (kind === "asset" && assets) {
-    const key = assetsKey(adGroup);
-    structure[key] = { ...assets, type: "assets", key, adGroup };
-  }
-  if (kind !== "discovery") return;
-  for (const one of reach) {
-    const key = shortKey(`r:${adGroup.slice(2)}/${one}`);
-    structure[key] = { type: "reach", key, adGroup, kind: one, status: "on", bid: null };
-  }
+  if (plan.wanted) addFilterLabels(records, planogram, plan.wanted, catalogue);
+  return { records, adGroups: [...adGroups.values()] };
 }
 
 /** The label that tells the items of a planogram's filter, sold-out ones too: they come back with their stock. */
-function addFilterLabels(structure: Structure, { key, name }: Planogram, wanted: Uint8Array, catalogue: Columns): void {
+function addFilterLabels(
+  records: PlannedRecords,
+  { key, name }: Planogram,
+  wanted: Uint8Array,
+  catalogue: Columns,
+): void {
   const itemNos = catalogue.columns["itemNo"];
   if (itemNos?.kind !== "number") return;
   const shelfSet = planLabels(key);
   const items = [...itemNos.values].filter((_, row) => wanted[row] === 1).sort((a, b) => a - b);
   const label = labelsKey(shelfSet, TAKEN);
-  structure[label] = { type: "labels", key: label, shelfSet, shelf: TAKEN, name: `taken by ${name}`, items };
+  records.set(label, { type: "labels", key: label, shelfSet, shelf: TAKEN, name: `taken by ${name}`, items });
 }
 
-function addLabels(structure: Structure, shelfSet: string, catalogue: Columns): void {
+function addLabels(records: PlannedRecords, shelfSet: string, catalogue: Columns): void {
   const column = catalogue.columns[shelfColumn(shelfSet)];
   const itemNos = catalogue.columns["itemNo"];
   if (column?.kind !== "text" || itemNos?.kind !== "number") return;
@@ -98,6 +106,6 @@ function addLabels(structure: Structure, shelfSet: string, catalogue: Columns): 
   }
   for (const labels of byShelf.values()) {
     labels.items.sort((a, b) => a - b);
-    structure[labels.key] = labels;
+    records.set(labels.key, labels);
   }
 }

@@ -1,7 +1,8 @@
 import { z } from "zod";
 import { assetSetSchema } from "../account/records/assets";
 import { REACH_KINDS } from "../account/records/reach";
-import { campaignSchema, PURPOSES } from "../account/records/campaign";
+import { CAMPAIGN_KINDS, campaignSchema, PURPOSES } from "../account/records/campaign";
+import { MATCH_TYPES } from "../account/records/keyword";
 import { CHANNEL_LIMITS } from "../account/channel-limits";
 import { whereSchema } from "../catalogue/where";
 import { MOST_LEVELS, namePatternSchema } from "./names";
@@ -15,15 +16,42 @@ export const splitSchema = z.object({
     .nullable(),
   /** Take these values by hand; left out takes all, or the biggest. */
   values: z.array(z.string().max(2000)).min(1).max(50_000).optional(),
-  /** What becomes of the values that are not taken: one branch for all of them, which is usual, or no ads. */
-  others: z.enum(["pooled", "closed"]).optional(),
+  /** What becomes of the values that are not taken: one branch for all of them, which is usual; no ads; or a rung of their own. */
+  others: z.enum(["pooled", "closed", "divided"]).optional(),
+  /** For a rung of their own: the field that divides them in place of this one. */
+  othersBy: z.string().min(1).optional(),
 });
 
-/**
- * Kinds of campaign that a ladder makes whole. Keyword, listing and text campaigns need something to aim at besides,
- * which is chosen where it is seen.
- */
-export const PLANNED_KINDS = ["feed", "asset", "discovery"] as const;
+/** What the keywords of a planned keyword or text campaign are made of; see `kinds/aimed.ts`. */
+export const keywordPlanSchema = z.object({
+  /** Each gives every ad group a keyword, unless one of its splits says nothing there. */
+  patterns: z.array(namePatternSchema).min(1, "Write at least one pattern for the keywords.").max(20),
+  matches: z.array(z.enum(MATCH_TYPES)).min(1, "Choose how keywords must match."),
+});
+
+/** Whose pages a planned listing campaign aims at. */
+export const pagePlanSchema = z.object({
+  /** `own`: the pages of the ad group's own items. `categories`: a window of listings in their categories. */
+  aim: z.enum(["own", "categories"]),
+  /** For windows: only listings that cost at least this many times what the group's items do in the middle. */
+  dearerFrom: z.number().positive().max(100).nullable(),
+  /** For windows: only listings rated no better, 1 to 5 stars. */
+  ratingTo: z.number().min(1).max(5).nullable(),
+});
+
+/** Settings of a campaign that most plans leave as the channel has them. */
+const MORE_SETTINGS = {
+  ...({ flex: true, slots: true, hours: true, pool: true } as const),
+  ...({ country: true, startsOn: true, endsOn: true } as const),
+};
+
+/** What single campaigns of a plan have otherwise than all; of an ad group only the bid counts. */
+export const eachSchema = campaignSchema
+  .pick({ purpose: true, bidding: true, goal: true, serveOrder: true, inStockOnly: true })
+  .extend(campaignSchema.pick(MORE_SETTINGS).shape)
+  .extend({ startingBid: z.int().min(0).max(1_000_000) })
+  .partial();
+export type Each = z.infer<typeof eachSchema>;
 
 export const planogramSchema = z
   .object({
@@ -41,11 +69,15 @@ export const planogramSchema = z
     campaignName: namePatternSchema,
     adGroupName: namePatternSchema,
     /** Left out: feed. */
-    kind: z.enum(PLANNED_KINDS).optional(),
+    kind: z.enum(CAMPAIGN_KINDS).optional(),
     /** What the ads of every asset group are put together from; its own assets can be changed later. */
     assets: assetSetSchema.optional(),
     /** Kinds of automatic reach that each ad group of a discovery campaign gets; left out: all. */
     reach: z.array(z.enum(REACH_KINDS)).min(1).optional(),
+    keywords: keywordPlanSchema.optional(),
+    pages: pagePlanSchema.optional(),
+    /** Whether each match type, or kind of reach, gets a campaign of its own, so that it can be priced and stopped alone. */
+    apart: z.boolean().optional(),
     purpose: z.enum(PURPOSES),
     bidding: z.enum(["fixed", "clicks", "return"]),
     goal: z.number().positive().max(1000).nullable(),
@@ -65,9 +97,9 @@ export const planogramSchema = z
      */
     keepStep: z.object({ how: z.enum(["propose", "apply"]), most: z.int().min(0).max(1_000_000) }).optional(),
     /** What every campaign gets besides; left out is what the channel does by itself. */
-    settings: campaignSchema
-      .pick({ flex: true, slots: true, hours: true, pool: true, startsOn: true, endsOn: true })
-      .optional(),
+    settings: campaignSchema.pick(MORE_SETTINGS).optional(),
+    /** What single campaigns have otherwise, and bids of single ad groups, by their keys. */
+    each: z.record(z.string(), eachSchema).optional(),
     /** Values that the feed came to call otherwise, oldest first: groups of the new name keep the keys, and so the history, of the old. */
     renamed: z
       .array(z.object({ by: z.string(), from: z.string(), to: z.string() }))
@@ -80,18 +112,45 @@ export const planogramSchema = z
     message: "The campaign line can't lie below the ad-group line, nor either below the last split.",
     path: ["adGroupLine"],
   })
-  .refine((p) => p.ladder.length + (p.where && p.where.of.length > 0 ? 1 : 0) <= CHANNEL_LIMITS.splitDepth, {
-    message: `The channel's trees are ${CHANNEL_LIMITS.splitDepth} splits deep, and a filter takes one. Take a split away.`,
+  .refine((p) => treeDepth(p) <= CHANNEL_LIMITS.splitDepth, {
+    message: `The channel's trees are ${CHANNEL_LIMITS.splitDepth} splits deep; a filter takes one, and so does a rung of the others. Take a split away.`,
+    path: ["ladder"],
+  })
+  .refine((p) => p.ladder.every((split) => split.others !== "divided" || (split.othersBy ?? split.by) !== split.by), {
+    message: "Choose the field that divides the others.",
     path: ["ladder"],
   })
   .refine((p) => p.kind !== "asset" || p.assets !== undefined, {
     message: "Asset groups need assets.",
     path: ["assets"],
   })
+  .refine((p) => (p.kind !== "keyword" && p.kind !== "text") || p.keywords !== undefined, {
+    message: "Campaigns that aim at terms need patterns for their keywords.",
+    path: ["keywords"],
+  })
+  .refine((p) => p.kind !== "listing" || p.pages !== undefined, {
+    message: "Campaigns that aim at listings need to know whose pages.",
+    path: ["pages"],
+  })
   .refine((p) => p.bidding !== "return" || p.goal !== null, {
     message: "Bidding towards a return needs a goal.",
     path: ["goal"],
-  });
+  })
+  .refine(
+    (p) => Object.values(p.each ?? {}).every((one) => (one.bidding ?? p.bidding) !== "return" || (one.goal ?? p.goal)),
+    { message: "A campaign that bids towards a return needs a goal.", path: ["each"] },
+  );
+
+/** Splits that the deepest tree of a planogram has. */
+function treeDepth({ ladder, where }: { ladder: Split[]; where?: { of: unknown[] } | undefined }): number {
+  const ofOthers = ladder.filter(({ others }) => others === "divided").length;
+  return ladder.length + ofOthers + (where && where.of.length > 0 ? 1 : 0);
+}
+
+/** The fields that a ladder divides by, those of the others' rungs too. */
+export function ladderFields({ ladder }: Pick<Planogram, "ladder">): string[] {
+  return ladder.flatMap(({ by, others, othersBy }) => (others === "divided" && othersBy ? [by, othersBy] : [by]));
+}
 
 export type Planogram = z.infer<typeof planogramSchema>;
 export type Split = z.infer<typeof splitSchema>;

@@ -3,8 +3,17 @@ import { columnLabel } from "../catalogue/catalogue-columns";
 import { coverage } from "../kit/columns";
 import { formatCount, plural } from "../kit/format";
 import { CHANNEL_LIMITS } from "../account/channel-limits";
-import { countProductGroups, plannedCampaigns, type PlannedCampaign } from "./planned-campaigns";
-import { type LeftOut, type Plan } from "./plan";
+import { enoughWarnings, type PlanWarning } from "./enough";
+import { Needs, someAims, type Aimed } from "./kinds/needs";
+import {
+  countProductGroups,
+  plannedCampaigns,
+  variantsOf,
+  type PlannedCampaign,
+  type PlannedGroup,
+} from "./planned-campaigns";
+import { NO_VALUE_LABEL } from "../account/names";
+import { nodeLabel, nodePath, POOLED, type LeftOut, type Plan } from "./plan";
 import type { Planogram } from "./planogram";
 
 export interface Rung {
@@ -27,47 +36,21 @@ export interface PlanogramPreview {
   /** Days that spend, sales and orders are of. */
   days: number;
   campaigns: PlannedCampaign[];
-}
-
-/** Something to look at before a plan is made, with what would put it right where one change does. */
-export interface PlanWarning {
-  text: string;
-  repair: { label: string; change: Partial<Planogram> } | null;
-}
-
-/** A campaign that can expect fewer orders a month than this learns nothing. */
-export const LEAST_ORDERS = 3;
-
-/** Orders a month that a group can expect, from what its items brought; null where no days are known. */
-export function ordersAMonth({ orders }: { orders: number }, days: number): number | null {
-  return days > 0 ? (orders / days) * 30 : null;
-}
-
-/** What would give thin campaigns enough: the values of the top split that bring enough, the rest in one; or fewer splits above the line. */
-function repairThin(planogram: Planogram, campaigns: PlannedCampaign[], thin: number): PlanWarning["repair"] {
-  const { campaignLine, ladder } = planogram;
-  if (campaignLine > 1) {
-    return { label: "Raise the campaign line", change: { campaignLine: campaignLine - 1 } };
-  }
-  const [top] = ladder;
-  const enough = campaigns.length - thin;
-  if (campaignLine === 0 || !top || top.values || enough < 1) return null;
-  const largest = { count: enough, measure: "revenue" as const };
-  return {
-    label: `Keep the ${formatCount(enough)} with most sales, pool the rest`,
-    change: { ladder: [{ ...top, largest, others: "pooled" }, ...ladder.slice(1)] },
-  };
+  /** The values of a way down the ladder, top first, to show names with: that of the most items. */
+  example: string[];
+  /** What the campaigns aim at in all, and some of it in words; of kinds that aim at nothing of their own 0 and none. */
+  aims: { total: number; examples: string[] };
 }
 
 /** What a planogram would make, from its plan, which is a partition; tests hold its counts against a walk over its records. */
 export function previewPlan(planogram: Planogram, plan: Plan, catalogue: Columns, days = 0): PlanogramPreview {
   const { campaigns, namesCut, namesNumbered } = plannedCampaigns(planogram, plan);
   const items = plan.home.length - plan.leftOut;
-  const adGroups = campaigns.reduce((sum, campaign) => sum + campaign.adGroups.length, 0);
+  const groups = campaigns.flatMap((campaign) => campaign.adGroups.map((group) => ({ group, campaign })));
   const rungs = planogram.ladder.map((split) => ({ by: split.by, ...coverage(catalogue.columns[split.by]!) }));
   const warnings: PlanWarning[] = [];
   const warn = (text: string, repair: PlanWarning["repair"] = null) => warnings.push({ text, repair });
-  const productGroups = countProductGroups(plan);
+  const productGroups = countProductGroups(plan) * variantsOf(planogram).length;
   if (items === 0) warn("No item is left after the filters, so nothing would be made.");
   const gaps = rungs.filter((rung) => rung.filled < catalogue.length);
   if (gaps.length > 0) {
@@ -88,21 +71,21 @@ export function previewPlan(planogram: Planogram, plan: Plan, catalogue: Columns
   if (campaigns.length > 0 && planogram.totalBudget / campaigns.length < CHANNEL_LIMITS.lowestDailyBudget) {
     warn("Shared out, some campaigns get less a day than the channel takes. Give more money or make fewer.");
   }
-  const thin = campaigns.filter((campaign) => {
-    const orders = ordersAMonth(campaign, days);
-    return orders === null ? campaign.items < 3 : orders < LEAST_ORDERS;
-  }).length;
-  if (thin > 0 && campaigns.length > 1) {
-    const what = days > 0 ? `can expect fewer than ${LEAST_ORDERS} orders a month` : "with fewer than three items";
+  warnings.push(...enoughWarnings(planogram, campaigns, days));
+  const needs = new Needs(planogram, plan, catalogue);
+  const aims = groups.reduce((sum, { group, campaign }) => sum + needs.count(group, campaign.variant), 0);
+  const examples = someAims(planogram, plan, catalogue, campaigns, MOST_EXAMPLES);
+  for (const text of aimlessWarnings(planogram, needs, groups)) warn(text);
+  const planned = new Set(groups.flatMap(({ group, campaign }) => [group.key, campaign.key]));
+  const left = Object.keys(planogram.each ?? {}).filter((key) => !planned.has(key)).length;
+  if (left > 0)
     warn(
-      `${plural(thin, "campaign")} ${what}: too little to learn from.`,
-      days > 0 ? repairThin(planogram, campaigns, thin) : null,
+      `Settings of ${plural(left, "campaign or ad group", "campaigns or ad groups")} that the plan no longer makes.`,
     );
-  }
   if (namesCut > 0) warn(`${plural(namesCut, "name")} cut to ${CHANNEL_LIMITS.nameLength} characters.`);
   if (namesNumbered > 0) warn(`${plural(namesNumbered, "name")} alike, so numbered.`);
   return {
-    counts: { campaigns: campaigns.length, adGroups, productGroups, items },
+    counts: { campaigns: campaigns.length, adGroups: groups.length, productGroups, items },
     homes: { none: plan.leftOut, one: items, several: 0 },
     leaks: 0,
     leftOut: plan.leftOut,
@@ -111,5 +94,57 @@ export function previewPlan(planogram: Planogram, plan: Plan, catalogue: Columns
     warnings,
     days,
     campaigns,
+    example: exampleOf(plan),
+    aims: { total: aims, examples: [...new Set(examples.map(aimInWords))] },
   };
+}
+
+/** The labels on the way down to the largest of the deepest nodes, past what is pooled or has no value where it can. */
+function exampleOf(plan: Plan): string[] {
+  const deepest = plan.levelStart.at(-2) ?? 0;
+  let best = -1;
+  for (let node = deepest; node < plan.parent.length; node++) {
+    const isBetter = best < 0 || plan.items[node]! > plan.items[best]!;
+    if (isBetter && plan.code[node] !== POOLED && nodeLabel(plan, node) !== NO_VALUE_LABEL) best = node;
+  }
+  return best < 0 ? [] : nodePath(plan, best).map((node) => nodeLabel(plan, node));
+}
+
+/** Aims shown as examples. */
+const MOST_EXAMPLES = 8;
+
+function aimInWords(target: Aimed): string {
+  if (target.type === "keyword") return target.text;
+  const { aim } = target;
+  return aim.by === "listing" ? aim.listing : `listings of ${aim.category}`;
+}
+
+/** What the patterns of a planned keyword campaign do not give. */
+function aimlessWarnings(
+  { keywords, kind }: Planogram,
+  needs: Needs,
+  groups: { group: PlannedGroup; campaign: PlannedCampaign }[],
+): string[] {
+  if (!keywords || (kind !== "keyword" && kind !== "text")) return [];
+  const first = groups[0]?.campaign.variant;
+  const made = groups
+    .filter(({ campaign }) => campaign.variant === first)
+    .map(({ group }) => needs.keywords(group.node, keywords));
+  const without = made.filter(({ texts }) => texts.length === 0).length;
+  const unfit = made.reduce((sum, one) => sum + one.unfit, 0);
+  const seen = new Map<string, number>();
+  for (const { texts } of made) for (const text of texts) seen.set(text, (seen.get(text) ?? 0) + 1);
+  const shared = [...seen.values()].filter((count) => count > 1).length;
+  const { keywordLength, keywordWords } = CHANNEL_LIMITS;
+  return [
+    ...(without > 0 ? [`${plural(without, "ad group")} without a keyword: no pattern has all its values there.`] : []),
+    ...(unfit > 0
+      ? [
+          `${plural(unfit, "keyword")} left out: the channel takes ${keywordLength} characters and ${keywordWords} words.`,
+        ]
+      : []),
+    ...(shared > 0
+      ? [`${plural(shared, "keyword")} in several ad groups, which bid against each other: the higher bid serves.`]
+      : []),
+  ];
 }

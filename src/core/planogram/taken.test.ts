@@ -2,10 +2,13 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { Account } from "../account/account";
 import { recordsOf } from "../account/testing";
+import { servingGroups } from "../account/walk";
 import { numberColumn, textColumn, type Columns } from "../kit/columns";
 import { namesByLevels } from "./names";
-import { planCatalogue } from "./plan";
-import { plannedCampaigns } from "./planned-campaigns";
+import { planCatalogue, type Plan } from "./plan";
+import { plannedFrame, plannedRecords } from "./planned-records";
+import { reachedByPlan } from "./reached";
+import { ancestorAt, plannedCampaigns } from "./planned-campaigns";
 import { planogramSchema, type Planogram } from "./planogram";
 import { previewPlan } from "./preview";
 import { proveAccount } from "./testing";
@@ -47,8 +50,27 @@ const split = (by: string) =>
     by: fc.constant(by),
     largest: fc.option(fc.record({ count: fc.integer({ min: 1, max: 2 }), measure: fc.constant("items" as const) })),
     values: fc.option(fc.constantFrom<string[]>(["Thornlea"], ["rake", "hose", "Veldine"], [""]), { nil: undefined }),
-    others: fc.constantFrom("pooled" as const, "closed" as const, undefined),
+    others: fc.constantFrom("pooled" as const, "closed" as const, "divided" as const, undefined),
+    othersBy: fc.constant(by === "brand" ? "kind" : "brand"),
   });
+
+/** Rows by ad group that a plan's trees lead to, reckoned from the plan. */
+function reachedBy(planogram: Planogram, plan: Plan): Record<string, number[]> {
+  const { adGroups } = plannedFrame(planogram, plan, { length: 0, columns: {} });
+  const found = reachedByPlan(plan, (node) => ancestorAt(plan, node, planogram.adGroupLine));
+  return Object.fromEntries([...found].map(([node, rows]) => [adGroups[0]!.get(node)!, [...rows]]));
+}
+
+/** The same by walking the records, with campaigns that let sold-out items through. */
+function walked(planogram: Planogram, plan: Plan, catalogue: Columns): Record<string, number[]> {
+  const records = plannedRecords({ ...planogram, inStockOnly: false }, plan, catalogue);
+  const rows: Record<string, number[]> = {};
+  for (const group of servingGroups(Account.of(records.values()), catalogue)) {
+    (rows[group.adGroup.key] ??= []).push(...group.rows);
+  }
+  for (const list of Object.values(rows)) list.sort((a, b) => a - b);
+  return rows;
+}
 
 describe("what a planogram does not take", () => {
   it("has no home and is counted by the first rule that leaves it out; all else has exactly one, walked over the records", () => {
@@ -92,6 +114,8 @@ describe("what a planogram does not take", () => {
         const { proof } = proveAccount(planogram, catalogue, Account.fromStructure({}), {}, isWanted);
         expect([...proof.perRow].flatMap((homes, i) => Array<number>(homes).fill(i))).toEqual(left.map(({ i }) => i));
         expect(proof.leaks).toEqual([]);
+        // And so do the rows that its trees lead to without being made, sold-out ones with them.
+        expect(reachedBy(planogram, plan)).toEqual(walked(planogram, plan, catalogue));
         const preview = previewPlan(planogram, plan, catalogue);
         expect(preview.counts.items).toBe(left.length);
         expect(
@@ -99,6 +123,39 @@ describe("what a planogram does not take", () => {
         ).toBe(true);
       }),
     );
+  });
+
+  it("is divided by another field where that was chosen, each value a branch of its own", () => {
+    const list: [brand: string, kind: string][] = [
+      ...[
+        ["Thornlea", "rake"],
+        ["Thornlea", "hose"],
+        ["Ottersby", "rake"],
+        ["Veldine", "hose"],
+        ["Veldine", "rake"],
+      ],
+    ] as [string, string][];
+    const rows = list.map(([brand, kind]) => ({ brand, kind, stock: "in stock" }));
+    const planogram: Planogram = {
+      ...base,
+      ladder: [{ by: "brand", largest: null, values: ["Thornlea"], others: "divided", othersBy: "kind" }],
+    };
+    const { proof, planned, after } = proveAccount(planogram, catalogueOf(rows), Account.fromStructure({}));
+    expect([proof.one, proof.leaks.length]).toEqual([5, 0]);
+    const names = new Map(recordsOf(planned, "campaign").map(({ key, name }) => [key, name]));
+    expect([...names.values()].sort()).toEqual(["Thornlea", "hose", "rake"]);
+    const byRow = new Map<number, string>();
+    for (const { campaign, rows: held } of servingGroups(after, catalogueOf(rows))) {
+      for (const row of held) byRow.set(row, names.get(campaign.key)!);
+    }
+    expect(list.map((_, row) => byRow.get(row))).toEqual(["Thornlea", "Thornlea", "rake", "hose", "rake"]);
+    // Two brands of rakes: the tree names each brand, and below it the kind.
+    expect(previewPlan(planogram, planCatalogue(planogram, catalogueOf(rows)), catalogueOf(rows)).counts).toEqual({
+      ...{ campaigns: 3, adGroups: 3, productGroups: 4, items: 5 },
+    });
+    expect(
+      planogramSchema.safeParse({ ...planogram, ladder: [{ ...planogram.ladder[0], othersBy: undefined }] }).success,
+    ).toBe(false);
   });
 
   it("stays closed in the records too", () => {

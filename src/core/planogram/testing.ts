@@ -17,8 +17,8 @@ export function proveAccount(
 ) {
   const plan = planCatalogue(planogram, catalogue, measures, wanted);
   const planned = plannedRecords(planogram, plan, catalogue);
-  const { diff } = replan(live, planned, null, planogram.key, planogram.replaces);
-  const after = live.with(diff);
+  const { draft } = replan(live, planned, null, planogram.key, planogram.replaces);
+  const after = draft.after();
   const proof = proveHomes(servingGroups(after, catalogue), catalogue.length);
-  return { plan, planned, diff, after, proof };
+  return { plan, planned: Object.fromEntries(planned), diff: draft.diff(), after, proof };
 }

@@ -195,6 +195,48 @@ async function sendChanges(
     args: [job, now, now, fromDay, who, rows.length, JSON.stringify(words), takesBack],
   });
   const dispatch = Number(made[0]![0]);
+  if (diff === at.sealed && isOneEach(at)) await moveSealed(tx, at, dispatch, version);
+  else await writeChanges(tx, rows, dispatch, version);
+  if (takesBack === null) {
+    await tx.execute({ sql: "DELETE FROM basket WHERE part <= ?", args: [at.sealedPart] });
+    await tx.execute("UPDATE account_state SET sealed_part = NULL, sealed_by = NULL WHERE id = 1");
+    await tx.execute({
+      sql: `UPDATE planograms SET last_plan = waiting_plan, waiting_plan = NULL, waiting_part = NULL WHERE waiting_part <= ?`,
+      args: [at.sealedPart],
+    });
+  } else {
+    // What plans wanted is no longer what was made of it, so it can't tell what people set since.
+    await tx.execute("UPDATE planograms SET last_plan = NULL");
+    await tx.execute({ sql: "UPDATE dispatches SET taken_back_by = ? WHERE id = ?", args: [dispatch, takesBack] });
+  }
+  return dispatch;
+}
+
+/** Whether what is on its way are changes of different records, so that nothing needs to be put together. */
+function isOneEach({ rows, sealed, sealedPart }: AccountAt): boolean {
+  return rows.filter(({ part }) => part <= sealedPart).length === diffSize(sealed);
+}
+
+/** Moves what was sealed from the basket into the account and the history within the database. */
+async function moveSealed(tx: Transaction, { sealedPart }: AccountAt, dispatch: number, version: number) {
+  await tx.execute({
+    sql: `INSERT INTO dispatch_changes (dispatch, key, before, after)
+          SELECT ?, key, before, after FROM basket WHERE part <= ? ORDER BY part, id`,
+    args: [dispatch, sealedPart],
+  });
+  await tx.execute({
+    sql: "DELETE FROM records WHERE key IN (SELECT key FROM basket WHERE part <= ?)",
+    args: [sealedPart],
+  });
+  await tx.execute({
+    sql: `INSERT INTO records (key, type, body, version)
+          SELECT key, after ->> 'type', after, ? FROM basket WHERE part <= ? AND after IS NOT NULL ORDER BY part, id`,
+    args: [version, sealedPart],
+  });
+}
+
+/** Writes changes into the account and the history. */
+async function writeChanges(tx: Transaction, rows: ReturnType<typeof diffRows>, dispatch: number, version: number) {
   await bulkInsert(
     tx,
     dispatchChanges,
@@ -211,19 +253,6 @@ async function sendChanges(
     ["key", "type", "body", "version"],
     rows.flatMap(([key, , after]) => (after ? [[key, after.type, JSON.stringify(after), version]] : [])),
   );
-  if (takesBack === null) {
-    await tx.execute({ sql: "DELETE FROM basket WHERE part <= ?", args: [at.sealedPart] });
-    await tx.execute("UPDATE account_state SET sealed_part = NULL, sealed_by = NULL WHERE id = 1");
-    await tx.execute({
-      sql: `UPDATE planograms SET last_plan = waiting_plan, waiting_plan = NULL, waiting_part = NULL WHERE waiting_part <= ?`,
-      args: [at.sealedPart],
-    });
-  } else {
-    // What plans wanted is no longer what was made of it, so it can't tell what people set since.
-    await tx.execute("UPDATE planograms SET last_plan = NULL");
-    await tx.execute({ sql: "UPDATE dispatches SET taken_back_by = ? WHERE id = ?", args: [dispatch, takesBack] });
-  }
-  return dispatch;
 }
 
 /** For the demo, benches and tests: puts records into the basket as a change of nothing. */

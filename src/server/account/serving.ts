@@ -43,14 +43,22 @@ export async function readInAds(db: Database, currency: string, catalogue: Catal
 /** The account as sent, with the basket, and a version before: more are hardly asked for at the same time. */
 const KEPT = 4;
 
+/** The rows that an ad group's product groups will lead to, which are not made yet. */
+export interface ToCome {
+  adGroup: string;
+  rows: Uint32Array;
+}
+
 /**
  * The groups that serve the catalogue in an account, and the proof of homes and leaks. Walked once an account and revision;
  * of a changed account only what changed.
+ * @param toCome ad groups whose product groups are not made yet; a walk with them is not kept
  */
-export async function walkAccount(db: Database, account: Account): Promise<WalkedAccount> {
+export async function walkAccount(db: Database, account: Account, toCome: ToCome[] = []): Promise<WalkedAccount> {
   const catalogue = await accountColumns(db, account);
   const { revision } = catalogue;
-  return remember(db, "walked account", [account.id, revision], () => walk(db, account, catalogue), KEPT);
+  if (toCome.length > 0) return walk(db, account, catalogue, toCome);
+  return remember(db, "walked account", [account.id, revision], () => walk(db, account, catalogue, []), KEPT);
 }
 
 /** What walks accounts over the catalogue in force. */
@@ -60,9 +68,15 @@ export async function walkerOf(db: Database, account: Account): Promise<Walker> 
   return remember(db, "account walker", [catalogue.revision, names], () => new Walker(catalogue));
 }
 
-async function walk(db: Database, account: Account, catalogue: Catalogue): Promise<WalkedAccount> {
+async function walk(db: Database, account: Account, catalogue: Catalogue, toCome: ToCome[]): Promise<WalkedAccount> {
   const walker = await walkerOf(db, account);
   const all = walker.walk(account);
+  for (const { adGroup: key, rows } of toCome) {
+    const adGroup = account.find("adGroup", key);
+    const campaign = account.find("campaign", adGroup?.campaign ?? null);
+    const one = adGroup && campaign && walker.serveRows(account, campaign, adGroup, rows);
+    if (one) all.push(one);
+  }
   const serving = all.filter(({ campaign }) => isHomeKind(campaign.kind));
   const aimed = all.filter(({ campaign }) => !isHomeKind(campaign.kind));
   return {

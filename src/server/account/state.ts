@@ -1,6 +1,6 @@
 import { Account } from "@/core/account/account";
 import type { AccountRecord } from "@/core/account/records";
-import { composeDiffs, emptyDiff, type Diff } from "@/core/kit/diff";
+import { composeDiffs, diffSize, emptyDiff, type Diff } from "@/core/kit/diff";
 import type { Database } from "@/db/client";
 import type { basket } from "@/db/schema";
 import { remember } from "../read/memo";
@@ -87,18 +87,22 @@ async function readBasket(db: Database): Promise<BasketRow[]> {
   let [part, id] = [-1, -1];
   for (;;) {
     const { rows } = await db.$client.execute({
-      sql: `SELECT '[' || group_concat(row, ',') || ']', count(*) FROM (
-              SELECT '{"before":' || coalesce(before, 'null') || ',"after":' || coalesce(after, 'null') || ',' ||
-                substr(json_object('id', id, 'key', key, 'part', part, 'source', source, 'who', who, 'reason', reason,
-                  'at', at, 'version', version), 2) AS row
+      sql: `SELECT '[' || group_concat(body, ',') || ']', '[' || group_concat(about, ',') || ']', count(*) FROM (
+              SELECT coalesce(before, 'null') || ',' || coalesce(after, 'null') AS body,
+                json_array(id, key, part, source, who, reason, at, version) AS about
               FROM basket WHERE (part, id) > (?, ?) ORDER BY part, id LIMIT ${PAGE})`,
       args: [part, id],
     });
-    if (Number(rows[0]![1]) === 0) return all;
-    const page = JSON.parse(String(rows[0]![0])) as BasketRow[];
-    for (const row of page) all.push(row);
-    if (page.length < PAGE) return all;
-    ({ part, id } = page.at(-1)!);
+    const count = Number(rows[0]![2]);
+    if (count === 0) return all;
+    const bodies = JSON.parse(String(rows[0]![0])) as (AccountRecord | null)[];
+    const told = JSON.parse(String(rows[0]![1])) as [number, string, number, string, string, string, number, number][];
+    told.forEach(([id, key, part, source, who, reason, at, version], i) => {
+      const [before, after] = [bodies[2 * i]!, bodies[2 * i + 1]!];
+      all.push({ id, key, part, source, who, reason, at, version, before, after });
+    });
+    if (count < PAGE) return all;
+    ({ part, id } = all.at(-1)!);
     await new Promise((resolve) => setImmediate(resolve));
   }
 }
@@ -136,12 +140,18 @@ export function diffRows(
   ];
 }
 
+function keysIn(...diffs: Diff<AccountRecord>[]): Set<string> {
+  return new Set(diffs.flatMap((diff) => diffRows(diff).map(([key]) => key)));
+}
+
 /** The account at one version: as sent, with what is on its way, and with the whole basket. */
 export interface AccountAt extends AccountVersions {
   live: Account;
   /** Rows of the basket, oldest part first. */
   rows: (typeof basket.$inferSelect)[];
-  /** What lies in the basket and is not on its way. */
+  /** The basket as one diff, what of it is on its way, and what is not. */
+  basket: Diff<AccountRecord>;
+  sealed: Diff<AccountRecord>;
   held: Diff<AccountRecord>;
   /** How many records have a change waiting, on its way or not. */
   waiting: number;
@@ -163,9 +173,12 @@ async function accountAt(db: Database, versions: AccountVersions): Promise<Accou
     if (now.version !== version || now.sealedPart !== sealedPart) throw new Moved();
     const sealed = asDiff(rows.filter(({ part }) => part <= sealedPart));
     const held = asDiff(rows.filter(({ part }) => part > sealedPart));
-    const sending = rows.length > 0 ? live.with(sealed) : live;
-    const waiting = new Set([...diffRows(sealed), ...diffRows(held)].map(([key]) => key)).size;
-    return { ...versions, live, rows, held, waiting, planned: rows.length > 0 ? sending.with(held) : live };
+    const [isSending, isHolding] = [diffSize(sealed) > 0, diffSize(held) > 0];
+    const basket = isSending && isHolding ? composeDiffs(sealed, held) : isSending ? sealed : held;
+    const waiting = isSending && isHolding ? keysIn(sealed, held).size : diffSize(basket);
+    const sending = isSending ? live.with(sealed) : live;
+    const planned = isHolding ? sending.with(held) : sending;
+    return { ...versions, live, rows, basket, sealed, held, waiting, planned };
   });
 }
 

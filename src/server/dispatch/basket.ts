@@ -11,7 +11,7 @@ import { ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { commit } from "../account/commit";
 import { walkAccount } from "../account/serving";
-import { asDiff, readAccount, type AccountAt } from "../account/state";
+import { readAccount, type AccountAt } from "../account/state";
 import { isBuyable } from "@/core/catalogue/field-changes";
 import { cellText, type Columns } from "@/core/kit/columns";
 import { rowsById } from "../catalogue/item-rows";
@@ -80,9 +80,8 @@ async function workOut(db: Database, info: WorkspaceInfo): Promise<Worked> {
   const days = await resultDays(db);
   const stamp = [at.version, at.sealedPart, catalogue.revision, await resultsVersion(db), days?.to, info.currency];
   return remember(db, "basket in words", stamp, async () => {
-    const { live, planned, rows } = at;
+    const { live, planned, rows, basket: diff } = at;
     const { proof, serving } = await walkAccount(db, planned);
-    const diff = asDiff(rows);
     let effect: Effect | null = null;
     if (days && rows.length > 0) {
       const window = windowEnding(days.to, EFFECT_DAYS);
@@ -153,7 +152,7 @@ async function listedChanges(db: Database, info: WorkspaceInfo, all: boolean): P
   const at = await readAccount(db);
   const stamp = [at.version, at.sealedPart, info.currency];
   const scaffold = await remember(db, "basket scaffold", stamp, () =>
-    listed(at, changesInWords(at.live, asDiff(at.rows), info.currency, "scaffold")),
+    listed(at, changesInWords(at.live, at.basket, info.currency, "scaffold")),
   );
   return [...changes, ...scaffold];
 }

@@ -11,6 +11,7 @@ import { plural } from "@/core/kit/format";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { commit } from "../account/commit";
+import { listFields } from "../catalogue/field-list";
 import { plannedAccount } from "../account/state";
 import { BrokenRow } from "../catalogue/reading/feed-rows";
 import { openFeed } from "../catalogue/reading/open-feed";
@@ -70,11 +71,17 @@ async function parseWithProfiles(db: Database, text: string): Promise<{ headings
   return parsed;
 }
 
+/** Whether the catalogue has a field that an ad line could name. */
+async function fieldTest(db: Database): Promise<(name: string) => boolean> {
+  const names = new Set((await listFields(db)).map(({ name }) => name));
+  return (name) => names.has(name);
+}
+
 /** What a file would change, before it is in the basket. */
 export async function previewReadBack(db: Database, info: WorkspaceInfo, text: string): Promise<Outcome<ReadBackView>> {
   const { headings, rows } = await parseWithProfiles(db, text);
   const planned = await plannedAccount(db);
-  const { draft, faults, same } = readBack(planned, headings, rows);
+  const { draft, faults, same } = readBack(planned, headings, rows, await fieldTest(db));
   const diff = draft.diff();
   return ok({
     ...{ lines: rows.length, same, changes: diffSize(diff) },
@@ -87,8 +94,9 @@ export async function previewReadBack(db: Database, info: WorkspaceInfo, text: s
 /** Puts what a file changes into the basket; lines with faults are left out, as the preview said. */
 export async function keepReadBack(db: Database, who: string, text: string): Promise<Outcome<{ changes: number }>> {
   const { headings, rows } = await parseWithProfiles(db, text);
+  const isField = await fieldTest(db);
   return commit(db, who, null, ({ planned }) => {
-    const { draft, faults } = readBack(planned, headings, rows);
+    const { draft, faults } = readBack(planned, headings, rows, isField);
     const diff = draft.diff();
     if (diffSize(diff) === 0) {
       return fail("file-no-change", "The file changes nothing.", faults[0]?.message ?? "It is as the account is.");

@@ -62,7 +62,7 @@ export async function lookAtArrival(db: Database, dispatch: number): Promise<voi
   await db.$client.execute({
     sql: `UPDATE dispatches SET as_meant = (
         SELECT count(*) FROM dispatch_changes c LEFT JOIN records r ON r.key = c.key
-        WHERE c.dispatch = ?1 AND (CASE WHEN c.after IS NULL THEN r.key IS NULL ELSE json(c.after) = json(r.body) END)
+        WHERE c.dispatch = ?1 AND (CASE WHEN c.after IS NULL THEN r.key IS NULL ELSE c.after = r.body OR json(c.after) = json(r.body) END)
       ) WHERE id = ?1`,
     args: [dispatch],
   });
@@ -76,9 +76,8 @@ async function sealFor({ db, id, who }: JobContext): Promise<void> {
 }
 
 /** What lies in the sealed part of the basket. */
-function sealedDiff({ rows, sealedPart }: AccountAt): Outcome<Diff<AccountRecord>> {
-  const diff = asDiff(rows.filter(({ part }) => part <= sealedPart));
-  return diffSize(diff) > 0 ? ok(diff) : fail("basket-empty", "The basket is empty: there is nothing to send.");
+function sealedDiff({ sealed }: AccountAt): Outcome<Diff<AccountRecord>> {
+  return diffSize(sealed) > 0 ? ok(sealed) : fail("basket-empty", "The basket is empty: there is nothing to send.");
 }
 
 /** What takes a dispatch back in the account as it is, or why that can't be done. */

@@ -1,7 +1,6 @@
 import { gunzipSync, gzipSync } from "node:zlib";
 import { eq } from "drizzle-orm";
 import { z } from "zod";
-import type { Structure } from "@/core/account/account";
 import { recordName } from "@/core/account/names";
 import type { AccountRecord } from "@/core/account/records";
 import { diffSize, type Diff } from "@/core/kit/diff";
@@ -9,12 +8,13 @@ import { plural } from "@/core/kit/format";
 import { FailureError, giveUp, ok } from "@/core/kit/outcome";
 import { replan, type HandSet } from "@/core/planogram/merge";
 import { planCatalogue } from "@/core/planogram/plan";
-import { plannedRecords } from "@/core/planogram/planned-records";
+import { plannedRecords, type PlannedRecords } from "@/core/planogram/planned-records";
 import type { Database } from "@/db/client";
 import { planograms } from "@/db/schema";
 import { commit } from "../account/commit";
-import type { AccountAt } from "../account/state";
+import { readVersions, type AccountAt } from "../account/state";
 import type { JobContext, JobHandler } from "../jobs/work";
+import { remember } from "../read/memo";
 import { findPlanogram, missingFields, planningColumns, rowMeasures, wantedRows } from "./planograms";
 
 export const planogramApplySchema = z.object({ planogram: z.string() });
@@ -38,8 +38,9 @@ async function run(context: JobContext, raw: unknown) {
   await context.progress(1, 3, "steps");
   const last = await lastPlanOf(db, key);
   const done = await keepPlan(db, context.who, key, async (at) => {
-    const { diff, kept, plan } = replan(at.planned, planned, last, planogram.key, planogram.replaces);
+    const { draft, kept, plan } = replan(at.planned, planned, last, planogram.key, planogram.replaces);
     await context.progress(2, 3, "steps");
+    const diff = draft.diff();
     const changes = diffSize(diff);
     return {
       ...{ diff, plan, reason: `Planogram "${planogram.name}"` },
@@ -55,7 +56,7 @@ async function run(context: JobContext, raw: unknown) {
 interface PlanInto<T> {
   diff: Diff<AccountRecord>;
   /** The records as the plan wants them: what the next one is merged against once this is sent. */
-  plan: Structure;
+  plan: PlannedRecords;
   reason: string;
   told: string;
   value: T;
@@ -86,9 +87,13 @@ export function keepPlan<T>(
 }
 
 /** The records as the last plan of a planogram that was sent wanted them; null where there is none. */
-export async function lastPlanOf(db: Database, key: string): Promise<Structure | null> {
-  const [row] = await db.select({ last: planograms.lastPlan }).from(planograms).where(eq(planograms.key, key));
-  return row?.last ? unpack(row.last) : null;
+export async function lastPlanOf(db: Database, key: string): Promise<PlannedRecords | null> {
+  // Plans are taken over with what is sent and forgotten with what is taken back, and with nothing else.
+  const { recordsVersion } = await readVersions(db.$client);
+  return remember(db, "last plan", [key, recordsVersion], async () => {
+    const [row] = await db.select({ last: planograms.lastPlan }).from(planograms).where(eq(planograms.key, key));
+    return row?.last ? unpack(row.last) : null;
+  });
 }
 
 /** What people set by hand and the plan left alone, as `name: field`. */
@@ -108,16 +113,19 @@ const FIELD_NAME: Record<string, string> = {
   inStockOnly: "stock",
   by: "items lifted out",
   role: "items lifted out",
+  country: "country",
   startsOn: "first day",
   endsOn: "last day",
 };
 
-function pack(plan: Structure): Buffer {
-  return gzipSync(JSON.stringify(plan), { level: 1 });
+function pack(plan: PlannedRecords): Buffer {
+  return gzipSync(JSON.stringify([...plan.values()]), { level: 1 });
 }
 
-function unpack(bytes: Buffer): Structure {
-  return JSON.parse(gunzipSync(bytes).toString()) as Structure;
+/** Plans that were kept by earlier versions are records by key. */
+function unpack(bytes: Buffer): PlannedRecords {
+  const kept = JSON.parse(gunzipSync(bytes).toString()) as AccountRecord[] | Record<string, AccountRecord>;
+  return new Map(Object.values(kept).map((record) => [record.key, record]));
 }
 
 /** The basket is written in one transaction, so there is never half of one to undo. */

@@ -1,5 +1,5 @@
 import { isNotNull } from "drizzle-orm";
-import type { Account, Structure } from "@/core/account/account";
+import type { Account } from "@/core/account/account";
 import type { AccountRecord } from "@/core/account/records";
 import { changesInWords } from "@/core/account/words";
 import { diffSize, type Diff } from "@/core/kit/diff";
@@ -7,7 +7,7 @@ import { plural } from "@/core/kit/format";
 import { fail, FailureError, ok, type Outcome } from "@/core/kit/outcome";
 import { replan } from "@/core/planogram/merge";
 import { planCatalogue } from "@/core/planogram/plan";
-import { plannedRecords } from "@/core/planogram/planned-records";
+import { plannedRecords, type PlannedRecords } from "@/core/planogram/planned-records";
 import type { Planogram } from "@/core/planogram/planogram";
 import type { Database } from "@/db/client";
 import { planograms } from "@/db/schema";
@@ -21,7 +21,7 @@ import { resultsVersion } from "../results/load";
 import { listShelfSets } from "../shelves/sets";
 import type { WorkspaceInfo } from "../workspaces";
 import { keepPlan, lastPlanOf } from "./apply";
-import { findPlanogram, missingFields, planningColumns, rowMeasures, wantedRows } from "./planograms";
+import { findPlanogram, missingFields, neededColumns, planningColumns, rowMeasures, wantedRows } from "./planograms";
 
 /** How far a planogram and the account have come apart. */
 export interface OutOfStep {
@@ -45,7 +45,7 @@ const MOST_WORDS = 200;
 /** The difference, and what it does to items. */
 interface Step {
   diff: Diff<AccountRecord>;
-  plan: Structure;
+  plan: PlannedRecords;
   homed: number;
   moved: number;
   homeless: number;
@@ -57,27 +57,28 @@ interface Step {
  * with their stock. What the planogram took the place of is not paused once more.
  */
 async function stepOf(db: Database, planogram: Planogram, account: Account): Promise<Outcome<Step>> {
-  const catalogue = await planningColumns(db, [...planogram.ladder.map(({ by }) => by), "availability"]);
+  const catalogue = await planningColumns(db, neededColumns(planogram));
   const missing = missingFields(planogram, catalogue);
   if (missing) return { ok: false, error: missing };
   const [measures, wanted] = [await rowMeasures(db), await wantedRows(db, planogram)];
   const recordsOf = (one: Planogram) => plannedRecords(one, planCatalogue(one, catalogue, measures, wanted), catalogue);
   const records = recordsOf(planogram);
   if (planogram.inStockOnly) {
-    for (const [key, record] of Object.entries(recordsOf({ ...planogram, inStockOnly: false }))) {
-      if (!records[key] && account.has(key)) {
-        records[key] = record.type === "campaign" ? { ...record, inStockOnly: true } : record;
+    for (const [key, record] of recordsOf({ ...planogram, inStockOnly: false })) {
+      if (!records.has(key) && account.has(key)) {
+        records.set(key, record.type === "campaign" ? { ...record, inStockOnly: true } : record);
       }
     }
   }
   const last = await lastPlanOf(db, planogram.key);
-  for (const [key, record] of Object.entries(records)) {
+  for (const [key, record] of records) {
     const is = account.find("campaign", key);
-    const was = last?.[key];
+    const was = last?.get(key);
     if (record.type !== "campaign" || !is) continue;
-    records[key] = { ...record, dailyBudget: was?.type === "campaign" ? was.dailyBudget : is.dailyBudget };
+    records.set(key, { ...record, dailyBudget: was?.type === "campaign" ? was.dailyBudget : is.dailyBudget });
   }
-  const { diff, plan } = replan(account, records, last, planogram.key, []);
+  const { draft, plan } = replan(account, records, last, planogram.key, []);
+  const diff = draft.diff();
   const [before, after] = [await walkAccount(db, account), await walkAccount(db, account.with(diff))];
   const { homed, moved, homeless } = homesBetween(before, after);
   return ok({ diff, plan, homed, moved, homeless });

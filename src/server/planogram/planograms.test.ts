@@ -68,13 +68,14 @@ describe("the fields of a ladder", () => {
   });
 
   it("are refused in a sentence where a script asks for another one", async () => {
-    const asked = await previewPlanogram(db, { ...PLAN, ladder: [{ by: "gtin", largest: null }], adGroupLine: 1 });
+    const asked = await previewPlanogram(
+      db,
+      { ...PLAN, ladder: [{ by: "gtin", largest: null }], adGroupLine: 1 },
+      info,
+    );
     expect(asked).toMatchObject({ ok: false, error: { code: "planogram-split-unfit" } });
-    const gone = await previewPlanogram(db, {
-      ...PLAN,
-      ladder: [{ by: "feed:colour", largest: null }],
-      adGroupLine: 1,
-    });
+    const ladder = [{ by: "feed:colour", largest: null }];
+    const gone = await previewPlanogram(db, { ...PLAN, ladder, adGroupLine: 1 }, info);
     expect(gone).toMatchObject({ ok: false, error: { code: "planogram-field-gone" } });
   });
 });

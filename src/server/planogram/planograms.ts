@@ -6,9 +6,13 @@ import { ownRecord } from "@/core/kit/own-record";
 import { fail, giveUp, ok, type Failure, type Outcome } from "@/core/kit/outcome";
 import { nodePath, nodeLabel, planCatalogue, type Plan, type RowMeasures } from "@/core/planogram/plan";
 import { ancestorAt } from "@/core/planogram/planned-campaigns";
-import type { Planogram } from "@/core/planogram/planogram";
+import { ladderFields, type Planogram } from "@/core/planogram/planogram";
 import { Account } from "@/core/account/account";
+import { PAGE_COLUMNS } from "@/core/planogram/kinds/pages";
 import { plannedRecords } from "@/core/planogram/planned-records";
+import { someAims, type Aimed } from "@/core/planogram/kinds/needs";
+import { targetCard } from "@/core/market/rate-card";
+import type { PlanWarning } from "@/core/planogram/enough";
 import { previewPlan, type PlanogramPreview } from "@/core/planogram/preview";
 import { shelfColumn } from "@/core/account/records/labels";
 import { fieldsIn, matchRows } from "@/core/catalogue/where";
@@ -22,7 +26,8 @@ import { loadCatalogue } from "../catalogue/load";
 import { loadWindow, resultDays } from "../results/load";
 import { listShelfSets } from "../shelves/sets";
 import { shelfColumns } from "../shelves/view";
-import { noteChange } from "../workspaces";
+import { loadWorld } from "../market/run-days";
+import { noteChange, type WorkspaceInfo } from "../workspaces";
 
 /** Days of results that shares by spend or sales, and "largest by", look back on. */
 export const MEASURE_DAYS = 90;
@@ -36,8 +41,9 @@ export async function planningColumns(db: Database, names: string[] | "all" = "a
 }
 
 /** The columns a planogram reads. */
-function neededColumns(planogram: Planogram): string[] {
-  return [...planogram.ladder.map((split) => split.by), "availability"];
+export function neededColumns(planogram: Planogram): string[] {
+  const pages = planogram.kind === "listing" ? PAGE_COLUMNS : [];
+  return [...ladderFields(planogram), "availability", ...pages];
 }
 
 /** The rows that a planogram's filter lets through, marked; null where it has none. Metrics are those of the last 90 days. */
@@ -140,15 +146,16 @@ const MOST_VALUES = 50_000;
 
 /** Why a planogram can't be made of a catalogue: fields of its ladder that are gone. Null when it can. */
 export function missingFields({ ladder }: Planogram, { columns }: Columns): Failure | null {
-  const unfit = ladder.find((split) => !canSplit(split.by));
+  const fields = ladderFields({ ladder });
+  const unfit = fields.find((field) => !canSplit(field));
   if (unfit) {
     return {
       code: "planogram-split-unfit",
-      message: `${columnLabel(unfit.by)} is an item's own and divides nothing.`,
+      message: `${columnLabel(unfit)} is an item's own and divides nothing.`,
       hint: "Choose another field, or single items.",
     };
   }
-  const missing = ladder.filter((split) => !columns[split.by]).map((split) => columnLabel(split.by));
+  const missing = fields.filter((field) => !columns[field]).map((field) => columnLabel(field));
   if (missing.length === 0) return null;
   return {
     code: "planogram-field-gone",
@@ -172,20 +179,43 @@ export async function planFor(
   return ok({ plan: planCatalogue(planogram, catalogue, measures, wanted), catalogue });
 }
 
-/** What a planogram would make, before anything exists. */
-export async function previewPlanogram(db: Database, planogram: Planogram): Promise<Outcome<PlanogramPreview>> {
+/** What a planogram would make, before anything exists, with what the rate card says of what it aims at. */
+export async function previewPlanogram(
+  db: Database,
+  planogram: Planogram,
+  info: WorkspaceInfo,
+): Promise<Outcome<PlanogramPreview>> {
   const planned = await planFor(db, planogram);
   if (!planned.ok) return planned;
   const span = await resultDays(db);
   const days = span ? Math.min(MEASURE_DAYS, span.to - span.from + 1) : 0;
-  return ok(previewPlan(planogram, planned.value.plan, planned.value.catalogue, days));
+  const { plan, catalogue } = planned.value;
+  const preview = previewPlan(planogram, plan, catalogue, days);
+  const aims = someAims(planogram, plan, catalogue, preview.campaigns, MOST_JUDGED);
+  const unheard = aims.length > 0 ? await unheardAims(db, info, aims) : null;
+  return ok(unheard === null ? preview : { ...preview, warnings: [...preview.warnings, unheard] });
+}
+
+/** Aims that are looked up in the rate card; of more, as many spread over all. */
+const MOST_JUDGED = 400;
+
+/** Warns of keywords that nobody searches for and of pages that nobody looks at; null where there are none. */
+async function unheardAims(db: Database, info: WorkspaceInfo, aims: Aimed[]): Promise<PlanWarning | null> {
+  const found = await loadWorld(db, info, Account.EMPTY);
+  if (!found) return null;
+  const unheard = aims.filter((aim) => targetCard(found.world, aim) === null);
+  const [first] = unheard;
+  if (!first) return null;
+  const what = first.type === "keyword" ? "keywords are searched for by nobody" : "aims have no page to show on";
+  const example = first.type === "keyword" ? `, such as “${first.text}”` : "";
+  return { text: `${unheard.length} of ${aims.length} ${what}, by the rate card${example}.`, repair: null };
 }
 
 /** The records that a planogram stands for, as an account of their own: what a file shows before anything exists. */
 export async function plannedStructureOf(db: Database, planogram: Planogram): Promise<Outcome<Account>> {
   const planned = await planFor(db, planogram);
   if (!planned.ok) return planned;
-  return ok(Account.fromStructure(plannedRecords(planogram, planned.value.plan, planned.value.catalogue)));
+  return ok(Account.of(plannedRecords(planogram, planned.value.plan, planned.value.catalogue).values()));
 }
 
 export interface PlannedItems {

@@ -1,7 +1,10 @@
 import type { Account } from "@/core/account/account";
 import { ColumnReader, excludedRows } from "@/core/account/walk";
-import { countLostHomes } from "@/core/account/homes";
-import { plannedRecords } from "@/core/planogram/planned-records";
+import { countLostHomes, isHomeKind } from "@/core/account/homes";
+import { addProductGroups } from "@/core/planogram/kinds/feed";
+import { ancestorAt } from "@/core/planogram/planned-campaigns";
+import { plannedFrame } from "@/core/planogram/planned-records";
+import { reachedByPlan } from "@/core/planogram/reached";
 import { ok, type Outcome } from "@/core/kit/outcome";
 import { replan } from "@/core/planogram/merge";
 import type { LeftOut } from "@/core/planogram/plan";
@@ -45,14 +48,23 @@ export async function provePlanogram(db: Database, planogram: Planogram): Promis
   if (!planned.ok) return planned;
   const { plan, catalogue } = planned.value;
   const live = await plannedAccount(db);
-  const records = plannedRecords(planogram, plan, catalogue);
+  const { records, adGroups } = plannedFrame(planogram, plan, catalogue);
+  // Only the trees of ad groups that are there already can hold what people did; the others are walked without being made.
+  const fresh: [node: number, adGroup: string][] = [];
+  for (const keys of adGroups) {
+    const known = new Map([...keys].filter(([, key]) => live.has(key)));
+    if (known.size > 0) addProductGroups(records, planogram, plan, known);
+    fresh.push(...[...keys].filter(([, key]) => !live.has(key)));
+  }
   const last = await lastPlanOf(db, planogram.key);
-  const { diff } = replan(live, records, last, planogram.key, planogram.replaces);
-  const after = live.with(diff);
-  const [was, is] = [await walkAccount(db, live), await walkAccount(db, after)];
-  // A discovery campaign serves beside the homes; its own groups are what there is to prove.
-  const groups = planogram.kind === "discovery" ? { ...is, serving: is.aimed } : is;
-  const own = ownHomes(groups, after, planogram.key, plan.home);
+  const { draft } = replan(live, records, last, planogram.key, planogram.replaces);
+  const after = draft.after();
+  const rows = reachedByPlan(plan, (node) => ancestorAt(plan, node, planogram.adGroupLine));
+  const toCome = fresh.flatMap(([node, adGroup]) => (rows.has(node) ? [{ adGroup, rows: rows.get(node)! }] : []));
+  const [was, is] = [await walkAccount(db, live), await walkAccount(db, after, toCome)];
+  // Campaigns that aim serve beside the homes; their own groups are what there is to prove.
+  const groups = isHomeKind(planogram.kind ?? "feed") ? is : { ...is, serving: is.aimed };
+  const own = ownHomes(groups, after, planogram.key, plan.home, adGroups.length);
   return ok({
     before: homesOf(was),
     after: homesOf(is),
@@ -74,6 +86,7 @@ function ownHomes(
   account: Account,
   origin: string,
   home: Int32Array,
+  variants: number,
 ): { homes: Homes; excluded: number } {
   const counts = new Uint16Array(home.length);
   let leaks = 0;
@@ -87,9 +100,10 @@ function ownHomes(
   let excluded = 0;
   for (let row = 0; row < home.length; row++) {
     if (home[row]! < 0) continue;
+    // Each match type or kind of reach serves the item once.
     if (counts[row] === 0 && isExcluded("", row)) excluded++;
     else if (counts[row] === 0) homes.none++;
-    else if (counts[row] === 1) homes.one++;
+    else if (counts[row]! <= variants) homes.one++;
     else homes.several++;
   }
   return { homes, excluded };

@@ -44,6 +44,7 @@ export interface AccountLine {
   flex: NonNullable<Campaign["flex"]> | null;
   pool: string | null;
   folder: string | null;
+  country: string | null;
   /** Of a campaign: what its name says that its settings do not. */
   clash: string | null;
   /** Why it is paused, in a person's words, and when to look again. */
@@ -70,7 +71,17 @@ export interface AccountView {
 /** What only some lines have. */
 const PLAIN = {
   ...{ dailyBudget: null, bid: null, kind: null, purpose: null, bidding: null, serveOrder: null },
-  ...{ slots: null, hours: null, flex: null, pool: null, folder: null, clash: null, pausedFor: "", reviewOn: null },
+  ...{
+    slots: null,
+    hours: null,
+    flex: null,
+    pool: null,
+    folder: null,
+    country: null,
+    clash: null,
+    pausedFor: "",
+    reviewOn: null,
+  },
 } as const;
 
 function waitingIn(live: Account, record: AccountRecord): AccountLine["waiting"] {
@@ -132,11 +143,11 @@ async function makeView(
   ];
   const campaigns = planned.all("campaign").map((campaign): AccountLine => {
     const { key, name, status, dailyBudget, kind, purpose, bidding, serveOrder } = campaign;
-    const { slots = null, hours = null, flex = null, pool = null, folder = null } = campaign;
+    const { slots = null, hours = null, flex = null, pool = null, folder = null, country = null } = campaign;
     const { pausedFor = "", reviewOn = null } = campaign;
     const own = {
       ...{ key, name, status, dailyBudget, kind, purpose, bidding, serveOrder, bid: null },
-      ...{ slots, hours, flex, pool, folder, pausedFor, reviewOn, clash: nameClash(campaign) },
+      ...{ slots, hours, flex, pool, folder, country, pausedFor, reviewOn, clash: nameClash(campaign) },
     };
     return {
       ...own,

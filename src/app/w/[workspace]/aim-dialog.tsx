@@ -215,12 +215,14 @@ export function AimDialog({ start, onClose, onDone }: { start: AimStart; onClose
           {found && (
             <>
               {found.faults.length > 0 && (
-                <ul role="alert" className="space-y-1 text-sm font-semibold text-ember">
-                  {found.faults.slice(0, 5).map(({ label, fault }) => (
-                    <li key={label}>▾ {fault}</li>
-                  ))}
-                  {found.faults.length > 5 && <li>and {plural(found.faults.length - 5, "more")}.</li>}
-                </ul>
+                <div role="alert" className="text-sm font-semibold text-ember">
+                  <ul className="space-y-1">
+                    {found.faults.slice(0, 5).map(({ label, fault }) => (
+                      <li key={label}>▾ {fault}</li>
+                    ))}
+                    {found.faults.length > 5 && <li>and {plural(found.faults.length - 5, "more")}.</li>}
+                  </ul>
+                </div>
               )}
               <AimTargets targets={found.targets} />
               <Past found={found} money={(mills) => formatMoney(mills, currency)} />

@@ -12,9 +12,22 @@ import { EditForm, type ActedOn, type FormProps } from "./edit-form";
 import { FactorForm } from "./factor-form";
 import { FolderForm, RenameForm } from "./name-forms";
 import { RegroupForm } from "./regroup-form";
+import { SettingsForm } from "./settings-form";
 
 export type RecordAction =
-  "pause" | "bid" | "budget" | "serve" | "pool" | "flex" | "slot" | "hour" | "move" | "rename" | "folder" | "regroup";
+  | "pause"
+  | "bid"
+  | "budget"
+  | "serve"
+  | "pool"
+  | "flex"
+  | "slot"
+  | "hour"
+  | "move"
+  | "rename"
+  | "folder"
+  | "regroup"
+  | "settings";
 
 const TITLE: Record<RecordAction, string> = {
   pause: "Pause",
@@ -29,6 +42,7 @@ const TITLE: Record<RecordAction, string> = {
   rename: "Rename",
   folder: "Folder",
   regroup: "Move to another campaign",
+  settings: "Settings",
 };
 
 /** The dialog of an act on records of the account; what it decides goes into the basket. */
@@ -266,4 +280,5 @@ const FORMS: Record<RecordAction, (props: FormProps) => ReactNode> = {
   rename: RenameForm,
   folder: FolderForm,
   regroup: RegroupForm,
+  settings: SettingsForm,
 };

@@ -2,24 +2,8 @@ import { z } from "zod";
 import { plural } from "../../kit/format";
 import { CHANNEL_LIMITS } from "../channel-limits";
 import { defineKind } from "../record-kind";
+import { adLineSchema, linesAsText, picturesAsText, pictureSchema } from "./ad-lines";
 import { keySchema } from "./basics";
-
-/** A part of an ad line: a text, or the value of a field of the item that is shown. */
-export const linePartSchema = z.discriminatedUnion("kind", [
-  z.object({ kind: z.literal("text"), text: z.string().max(200) }),
-  z.object({ kind: z.literal("field"), field: z.string().min(1).max(200) }),
-]);
-export type LinePart = z.infer<typeof linePartSchema>;
-
-export const adLineSchema = z.array(linePartSchema).min(1).max(12);
-export type AdLine = z.infer<typeof adLineSchema>;
-
-/** A picture: the one that a field of the item names, or one that was uploaded. */
-export const pictureSchema = z.discriminatedUnion("from", [
-  z.object({ from: z.literal("field"), field: z.string().min(1).max(200) }),
-  z.object({ from: z.literal("upload"), picture: z.string().min(1).max(80) }),
-]);
-export type Picture = z.infer<typeof pictureSchema>;
 
 /** More than the channel takes, so that what was pasted can be kept and put right. */
 const MOST_KEPT = 40;
@@ -98,6 +82,11 @@ export const assetsKind = defineKind<Assets>({
     logo: (_, after) => (after ? "logo changed" : "logo taken away"),
     ownBrand: (_, after) => (after ? "also on own-brand terms" : "own-brand terms left out"),
   },
-  cells: (assets) => ({ product_group: countWords(assets), role: "assets" }),
+  cells: (assets) => ({
+    ...{ product_group: countWords(assets), role: "assets" },
+    ...{ headlines: linesAsText(assets.headlines), descriptions: linesAsText(assets.descriptions) },
+    ...{ pictures: picturesAsText(assets.pictures), logo: assets.logo ? picturesAsText([assets.logo]) : "" },
+    own_brand: assets.ownBrand ? "yes" : "no",
+  }),
   fits: ["asset"],
 });

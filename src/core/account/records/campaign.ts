@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { daySchema } from "../../kit/day-schema";
+import { countryName } from "../../kit/countries";
 import { millsToDecimal } from "../../kit/money";
 import { SLOT_KEYS } from "../../kit/slots";
 import { defineKind } from "../record-kind";
@@ -57,6 +58,11 @@ export const campaignSchema = z.object({
   pool: keySchema.nullable().optional(),
   /** What a person sorts it under; has nothing to do with money or serving. */
   folder: z.string().trim().min(1).max(60).optional(),
+  /** The country it sells in, as an ISO 3166 code; left out: wherever the channel does. */
+  country: z
+    .string()
+    .regex(/^[A-Z]{2}$/, "a code of two capital letters, such as DE")
+    .optional(),
   /** First and last day it runs, or always. */
   startsOn: daySchema.nullable().optional(),
   endsOn: daySchema.nullable().optional(),
@@ -69,7 +75,19 @@ export const campaignKind = defineKind<Campaign>({
   label: ["campaign", "campaigns"],
   place: 0,
   parents: ({ pool }) => (pool ? [{ key: pool, types: ["pool"], bond: "draws on" }] : []),
-  handSet: ["status", "pausedFor", "reviewOn", "flex", "slots", "hours", "pool", "startsOn", "endsOn", "folder"],
+  handSet: [
+    "status",
+    "pausedFor",
+    "reviewOn",
+    "flex",
+    "slots",
+    "hours",
+    "pool",
+    "country",
+    "startsOn",
+    "endsOn",
+    "folder",
+  ],
   name: ({ name }) => name,
   added: ({ dailyBudget }, { name, money }) => `New campaign "${name}" with ${money(dailyBudget)} a day`,
   changed: {
@@ -77,6 +95,7 @@ export const campaignKind = defineKind<Campaign>({
     slots: (_, after) => `slot factors ${factorWords(after)}`,
     hours: (_, after) => `hour factors ${after ? "set" : "none"}`,
     flex: (_, after) => `auction flex ${after ? flexWords(after) : "hold"}`,
+    country: (_, after) => `sells ${after ? `in ${countryName(after)}` : "wherever the channel does"}`,
     folder: (_, after) => (after ? `sorted under “${after}”` : "taken out of its folder"),
     origin: () => null,
   },
@@ -88,6 +107,13 @@ export const campaignKind = defineKind<Campaign>({
     bidding: campaign.bidding,
     goal_return: campaign.goal,
     serve_order: campaign.serveOrder,
+    kind: campaign.kind,
+    auction_flex: campaign.flex ? flexWords(campaign.flex) : "hold",
+    slot_factors: Object.keys(campaign.slots ?? {}).length > 0 ? factorWords(campaign.slots) : "",
+    country: campaign.country ?? "",
+    first_day: campaign.startsOn ?? "",
+    last_day: campaign.endsOn ?? "",
+    folder: campaign.folder ?? "",
   }),
 });
 

@@ -1,25 +1,25 @@
-import type { Structure } from "../../account/account";
+import type { AccountRecord } from "../../account/records";
 import { shortKey } from "../../account/keys";
 import { planLabels, shelfColumn, TAKEN } from "../../account/records/labels";
 import type { ProductGroup } from "../../account/records/product-group";
 import type { Plan } from "../plan";
 import type { Planogram } from "../planogram";
 import { ancestorAt, keyValue, pathSegment } from "../planned-campaigns";
+import { Ways, type Step } from "../ways";
 
 /**
- * The product-group trees of a planned feed campaign, with every remainder closed; below a label where the planogram has a filter. Values are named one by one even in a
- * pooled branch, so nothing is left open.
+ * The product-group trees of a planned campaign, with every remainder closed; below a label where the planogram has a
+ * filter. Values are named one by one even in a pooled branch, so nothing is left open.
+ * @param adGroupKeys keys of the ad groups by node; those that are not named get no tree
  */
 export function addProductGroups(
-  structure: Structure,
+  records: Map<string, AccountRecord>,
   planogram: Planogram,
   plan: Plan,
   adGroupKeys: Map<number, string>,
 ) {
   const { ladder, adGroupLine } = planogram;
-  const put = (group: Omit<ProductGroup, "type">) => {
-    structure[group.key] = { type: "productGroup", ...group };
-  };
+  const put = (group: Omit<ProductGroup, "type">) => records.set(group.key, { type: "productGroup", ...group });
   const putSplit = (key: string, adGroup: string, parent: string | null, value: string | null, by: string) => {
     put({ key, adGroup, parent, role: "split", value, by, status: "on", bid: null });
     const remainder = `${key}/*`;
@@ -34,32 +34,51 @@ export function addProductGroups(
       bid: null,
     });
   };
-  const groupOf = new Int32Array(plan.parent.length).fill(-2);
+  /** The node that the ladder's first split stands at. */
+  const putRoot = (adGroup: string): string => {
+    const root = shortKey(`p:${adGroup.slice(2)}|`);
+    const first = ladder[0]!.by;
+    if (!plan.wanted) {
+      putSplit(root, adGroup, null, null, first);
+      return root;
+    }
+    // The fields of the ladder can't tell the items of a filter from others, so a label does, above all else.
+    const filter = shelfColumn(planLabels(planogram.key));
+    putSplit(root, adGroup, null, null, filter);
+    const taken = shortKey(`${root}/${pathSegment(filter, TAKEN)}`);
+    putSplit(taken, adGroup, root, TAKEN, first);
+    return taken;
+  };
+  const putStep = (parent: string, adGroup: string, { depth, isOther, code }: Step): string => {
+    const column = isOther ? plan.otherColumns[depth]! : plan.columns[depth]!;
+    const value = column.values[code]!;
+    const { by, othersBy = "" } = ladder[depth]!;
+    const field = isOther ? othersBy : by;
+    const key = shortKey(`${parent}/${pathSegment(field, keyValue(planogram, field, value, column))}`);
+    const isDivided = !isOther && plan.otherColumns[depth] && plan.pooled[depth]?.has(code);
+    const below = isDivided ? othersBy : ladder[depth + 1]?.by;
+    if (below !== undefined) putSplit(key, adGroup, parent, value, below);
+    else put({ key, adGroup, parent, role: "unit", value, by: null, status: "on", bid: null });
+    return key;
+  };
+  const adGroupOf = plan.parent.map((_, node) => ancestorAt(plan, node, adGroupLine));
+  // Nodes by number, so that a key is put together once a node and not once an item.
+  const keys: string[] = [];
+  const ways = new Ways(plan);
+  const roots = new Map<number, number>();
   for (let row = 0; row < plan.home.length; row++) {
     const home = plan.home[row]!;
     if (home < 0) continue;
-    if (groupOf[home] === -2) groupOf[home] = ancestorAt(plan, home, adGroupLine);
-    const adGroup = adGroupKeys.get(groupOf[home]!) as string;
-    let parent = shortKey(`p:${adGroup.slice(2)}|`);
-    if (plan.wanted) {
-      // The fields of the ladder can't tell the items of a filter from others, so a label does, above all else.
-      const filter = shelfColumn(planLabels(planogram.key));
-      if (!structure[parent]) putSplit(parent, adGroup, null, null, filter);
-      const taken = shortKey(`${parent}/${pathSegment(filter, TAKEN)}`);
-      if (!structure[taken]) putSplit(taken, adGroup, parent, TAKEN, ladder[0]!.by);
-      parent = taken;
-    } else if (!structure[parent]) putSplit(parent, adGroup, null, null, ladder[0]!.by);
-    for (let depth = 0; depth < ladder.length; depth++) {
-      const column = plan.columns[depth]!;
-      const value = column.values[column.codes[row]!]!;
-      const { by } = ladder[depth]!;
-      const key = shortKey(`${parent}/${pathSegment(by, keyValue(planogram, by, value, column))}`);
-      if (!structure[key]) {
-        const below = ladder[depth + 1];
-        if (below) putSplit(key, adGroup, parent, value, below.by);
-        else put({ key, adGroup, parent, role: "unit", value, by: null, status: "on", bid: null });
-      }
-      parent = key;
+    const group = adGroupOf[home]!;
+    const adGroup = adGroupKeys.get(group);
+    if (adGroup === undefined) continue;
+    let root = roots.get(group);
+    if (root === undefined) {
+      roots.set(group, (root = ways.root()));
+      keys[root] = putRoot(adGroup);
     }
+    ways.add(row, root, (step) => {
+      keys[step.to] = putStep(keys[step.from]!, adGroup, step);
+    });
   }
 }

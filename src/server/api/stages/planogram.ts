@@ -79,7 +79,7 @@ export const planogramEndpoints: BoundEndpoint[] = [
       summary: "What a planogram would make: counts, homes, leaks, warnings, campaigns.",
       body: planogramSchema,
     },
-    async ({ db, body }) => previewPlanogram(db, body),
+    async ({ db, info, body }) => previewPlanogram(db, body, info),
   ),
   inWorkspace(
     {

@@ -35,7 +35,7 @@ export function BudgetCell({
         title={formatMoney(campaign.dailyBudget, currency)}
         inputMode="decimal"
         className={cx(
-          "h-6 w-20 rounded border border-transparent bg-transparent px-1 text-right hover:border-line focus:border-line",
+          "h-6 w-full min-w-0 rounded border border-transparent bg-transparent px-1 text-right hover:border-line focus:border-line",
           campaign.isSetByHand && "border-line bg-surface",
         )}
         defaultValue={shown}

@@ -6,6 +6,7 @@ import { useRouter } from "next/navigation";
 import type { Failure } from "@/core/kit/outcome";
 import { planogramSchema, type Planogram } from "@/core/planogram/planogram";
 import type { PlanogramPreview } from "@/core/planogram/preview";
+import { isHomeKind } from "@/core/account/homes";
 import { PURPOSES } from "@/core/account/records/campaign";
 import { plural } from "@/core/kit/format";
 import type { AccountLine } from "@/server/planogram/workbench";
@@ -17,6 +18,7 @@ import { ErrorNote } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
 import { sameValue } from "@/core/kit/diff";
 import { usualNames } from "@/core/planogram/names";
+import { variantsOf } from "@/core/planogram/planned-campaigns";
 import { versionOf } from "@/core/kit/version-of";
 import type { PlanProof } from "@/server/planogram/prove";
 import { useSettled } from "@/ui/use-settled";
@@ -27,6 +29,7 @@ import { fieldChoices, WhereBuilder } from "../catalogue/where-builder";
 import { tableShelves, useShelfSets } from "../shelves/use-shelf-fields";
 import { isReplaceable } from "./new-planogram";
 import { BudgetSettings } from "./budget-settings";
+import { withEach } from "./each";
 import { KeepStep } from "./keep-step";
 import { KindSettings } from "./kind-settings";
 import { Ladder } from "./ladder";
@@ -34,14 +37,13 @@ import { MoneyInput } from "./money-input";
 import { MoreSettings } from "./more-settings";
 import { NamePatternEditor } from "./name-pattern";
 import { Preview } from "./preview";
+import { BIDDING_LABEL, SERVE_LABEL } from "./setting-words";
 import { TemplatePicker } from "./template-picker";
 
-/** Names that follow the lines of the ladder as long as nobody wrote others. */
+/** Names that follow the lines of the ladder, and what is made apart, as long as nobody wrote others. */
 function withUsualNames(old: Planogram, next: Planogram): Planogram {
-  const [was, is] = [old, next].map(({ campaignLine, adGroupLine }) => usualNames(campaignLine, adGroupLine)) as [
-    ReturnType<typeof usualNames>,
-    ReturnType<typeof usualNames>,
-  ];
+  const usual = (one: Planogram) => usualNames(one.campaignLine, one.adGroupLine, variantsOf(one).length > 1);
+  const [was, is] = [usual(old), usual(next)];
   const follow = (part: "campaignName" | "adGroupName") =>
     next[part] === old[part] && sameValue(old[part], was[part]) ? is[part] : next[part];
   return { ...next, campaignName: follow("campaignName"), adGroupName: follow("adGroupName") };
@@ -53,8 +55,6 @@ function FilterCount({ draft, preview }: { draft: Planogram; preview: PlanogramP
     <span className="text-sm text-soft num">{draft.where ? `${plural(out, "item")} left out` : "all are planned"}</span>
   );
 }
-
-const SERVE_LABEL = ["first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "last"];
 
 /** Builds a planogram: ladder and settings left, what it would make right, before anything exists. */
 export function Builder({
@@ -142,17 +142,17 @@ export function Builder({
     }
   };
 
-  const running = account.filter((line) => isReplaceable(line) && !line.key.startsWith(`c:${draft.key}`));
+  const takesPlace = isHomeKind(draft.kind ?? "feed");
+  const running = account.filter((line) => takesPlace && isReplaceable(line) && !line.key.startsWith(`c:${draft.key}`));
   const firstCampaign = preview?.campaigns[0];
   const example = {
-    levels: draft.ladder.map((_, i) =>
-      i === 0
-        ? (firstCampaign?.name.split(" · ").at(-1) ?? "first value")
-        : (fields.find(({ by }) => by === draft.ladder[i]!.by)?.label.toLowerCase() ?? "another value"),
+    levels: draft.ladder.map(
+      ({ by }, i) => preview?.example[i] ?? fields.find((field) => field.by === by)?.label.toLowerCase() ?? "a value",
     ),
     purpose: draft.purpose,
     kind: draft.kind ?? "feed",
     firstDay: draft.settings?.startsOn ?? "",
+    match: firstCampaign?.variant?.replace("-", " ") ?? "",
     planogram: draft.name,
     campaign: firstCampaign?.name ?? "Campaign",
     number: 1,
@@ -194,7 +194,7 @@ export function Builder({
             />
           </Surface>
           <Surface title="Settings">
-            <KindSettings draft={draft} onChange={set} />
+            <KindSettings draft={draft} example={example} aims={preview?.aims ?? null} onChange={set} />
             <div className="grid grid-cols-2 gap-3">
               <BudgetSettings draft={draft} campaigns={preview?.counts.campaigns ?? 0} onChange={set} />
               <MoneyInput
@@ -210,9 +210,11 @@ export function Builder({
                     value={draft.bidding}
                     onChange={(event) => set({ bidding: event.target.value as Planogram["bidding"] })}
                   >
-                    <option value="fixed">Bids as given</option>
-                    <option value="clicks">As many clicks as the budget buys</option>
-                    <option value="return">Towards a return</option>
+                    {Object.entries(BIDDING_LABEL).map(([bidding, label]) => (
+                      <option key={bidding} value={bidding}>
+                        {label}
+                      </option>
+                    ))}
                   </Select>
                 )}
               </Field>
@@ -324,6 +326,7 @@ export function Builder({
                 const { [campaign]: _, ...rest } = draft.budgets ?? {};
                 set({ budgets: mills === null ? rest : { ...rest, [campaign]: mills } });
               }}
+              onEach={(keys, own) => set({ each: withEach(draft.each, keys, own) })}
               onRepair={set}
             />
           )}

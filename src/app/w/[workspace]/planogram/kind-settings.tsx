@@ -1,31 +1,43 @@
 "use client";
 
 import { useState } from "react";
-import { AD_KIND } from "@/core/account/records/campaign";
+import { isHomeKind } from "@/core/account/homes";
+import { AD_KIND, CAMPAIGN_KINDS, type CampaignKind } from "@/core/account/records/campaign";
 import { areEnough } from "@/core/account/records/assets";
 import { REACH_KINDS } from "@/core/account/records/reach";
 import { plural } from "@/core/kit/format";
-import { planogramSchema, PLANNED_KINDS, type Planogram } from "@/core/planogram/planogram";
+import type { NameValues } from "@/core/planogram/names";
+import { planogramSchema, type Planogram } from "@/core/planogram/planogram";
+import type { PlanogramPreview } from "@/core/planogram/preview";
 import { Button } from "@/ui/button";
 import { Checkbox, Field, Select } from "@/ui/field";
 import { useFields } from "../catalogue/use-feeds";
 import { AssetDialog } from "./asset-dialog";
+import { KeywordSettings, startKeywords } from "./keyword-settings";
+import { PageSettings, START_PAGES } from "./page-settings";
 import { startAssets } from "./start-assets";
 
-type PlannedKind = (typeof PLANNED_KINDS)[number];
-
-const KIND_LABEL: Record<PlannedKind, string> = {
+const KIND_LABEL: Record<CampaignKind, string> = {
   feed: "Feed: items as they stand",
   asset: "Asset: ads put together for each item",
   discovery: "Discovery: automatic reach",
+  keyword: "Keyword: terms that people search for",
+  listing: "Listing: on item pages",
+  text: "Text: terms, with a written ad",
 };
 
 /** The kind of the planned campaigns, and what only that kind has: assets, or kinds of reach. */
 export function KindSettings({
   draft,
+  example,
+  aims,
   onChange,
 }: {
   draft: Planogram;
+  /** Values to show patterns with. */
+  example: NameValues;
+  /** What the plan aims at; null while that is not known. */
+  aims: PlanogramPreview["aims"] | null;
   onChange: (change: Partial<Planogram>) => void;
 }) {
   const kind = draft.kind ?? "feed";
@@ -44,11 +56,18 @@ export function KindSettings({
             value={kind}
             title={AD_KIND[kind]}
             onChange={(event) => {
-              const next = event.target.value as PlannedKind;
-              onChange({ kind: next, ...(next === "asset" ? { assets } : {}) });
+              const next = event.target.value as CampaignKind;
+              onChange({
+                kind: next,
+                ...(next === "asset" && { assets }),
+                ...((next === "keyword" || next === "text") && { keywords: draft.keywords ?? startKeywords(draft) }),
+                ...(next === "listing" && { pages: draft.pages ?? START_PAGES }),
+                // What aims serves beside the homes of its items and takes nobody's place.
+                ...(!isHomeKind(next) && { replaces: [] }),
+              });
             }}
           >
-            {PLANNED_KINDS.map((one) => (
+            {CAMPAIGN_KINDS.map((one) => (
               <option key={one} value={one}>
                 {KIND_LABEL[one]}
               </option>
@@ -85,6 +104,27 @@ export function KindSettings({
           ))}
         </fieldset>
       )}
+      {kind === "discovery" && <Apart label="A campaign for each kind of reach" draft={draft} onChange={onChange} />}
+      {(kind === "keyword" || kind === "text") && draft.keywords && (
+        <>
+          <KeywordSettings
+            value={draft.keywords}
+            levels={draft.ladder.length}
+            example={example}
+            onChange={(keywords) => onChange({ keywords })}
+          />
+          <Apart label="A campaign for each match type" draft={draft} onChange={onChange} />
+        </>
+      )}
+      {kind === "listing" && draft.pages && (
+        <PageSettings value={draft.pages} onChange={(pages) => onChange({ pages })} />
+      )}
+      {aims && aims.total > 0 && (
+        <p className="text-xs text-soft num" role="status" aria-label="What it aims at">
+          {plural(aims.total, "target")}: {aims.examples.join(" · ")}
+          {aims.total > aims.examples.length && " …"}
+        </p>
+      )}
       {isOpen && (
         <AssetDialog
           title="Assets of every asset group"
@@ -101,5 +141,24 @@ export function KindSettings({
         />
       )}
     </div>
+  );
+}
+
+/** Whether match types, or kinds of reach, stand in campaigns of their own. */
+function Apart({
+  label,
+  draft,
+  onChange,
+}: {
+  label: string;
+  draft: Planogram;
+  onChange: (change: Partial<Planogram>) => void;
+}) {
+  return (
+    <Checkbox
+      label={label}
+      checked={draft.apart ?? false}
+      onChange={(event) => onChange({ apart: event.target.checked || undefined })}
+    />
   );
 }

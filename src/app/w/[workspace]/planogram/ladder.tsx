@@ -187,7 +187,7 @@ function Rung({
           )}
         </div>
         {field && (
-          <div className="mt-1 flex items-center gap-2 text-xs text-soft num">
+          <div className="mt-1 flex flex-wrap items-center gap-2 text-xs text-soft num">
             <span
               title="Share of items with a value"
               className="h-1 w-12 shrink-0 overflow-hidden rounded-full bg-line"
@@ -198,7 +198,7 @@ function Rung({
             <span>
               {(100 * share).toFixed(share === 1 ? 0 : 1)} % · {plural(field.distinct, "value")}
             </span>
-            {split.by !== "id" && <Taken split={split} onChange={onChange} />}
+            {split.by !== "id" && <Taken split={split} fields={fields} onChange={onChange} />}
           </div>
         )}
       </div>
@@ -209,20 +209,22 @@ function Rung({
 const MEASURES = { items: "items", cost: "spend", clicks: "clicks", revenue: "sales" } as const;
 
 /** Which values a split takes: all, the biggest, or some chosen by hand; and what becomes of the others. */
-function Taken({ split, onChange }: { split: Split; onChange: (split: Split) => void }) {
+function Taken({ split, fields, onChange }: { split: Split; fields: SplitField[]; onChange: (split: Split) => void }) {
   const [choosing, setChoosing] = useState(false);
   const { by, largest, values } = split;
   const way = values ? "chosen" : largest ? "largest" : "all";
   const take = (to: string) => {
     if (to === "all") onChange({ by, largest: null });
-    else if (to === "largest") onChange({ by, largest: { count: 10, measure: "revenue" }, others: split.others });
-    else setChoosing(true);
+    else if (to === "largest") {
+      const { others, othersBy } = split;
+      onChange({ by, largest: { count: 10, measure: "revenue" }, others, othersBy });
+    } else setChoosing(true);
   };
   return (
-    <span className="ml-auto flex flex-wrap items-center justify-end gap-1">
+    <span className={cx("flex flex-wrap items-center gap-1", way === "all" ? "ml-auto" : "w-full")}>
       <Select
         aria-label="Values taken"
-        className="h-6! w-28!"
+        className="h-6! w-32!"
         value={way}
         onChange={(event) => take(event.target.value)}
       >
@@ -249,7 +251,7 @@ function Taken({ split, onChange }: { split: Split; onChange: (split: Split) => 
           />
           <Select
             aria-label="Largest by"
-            className="h-6! w-20!"
+            className="h-6! w-28!"
             value={largest.measure}
             onChange={(event) =>
               onChange({ ...split, largest: { ...largest, measure: event.target.value as keyof typeof MEASURES } })
@@ -268,10 +270,31 @@ function Taken({ split, onChange }: { split: Split; onChange: (split: Split) => 
           aria-label="What becomes of the others"
           className="h-6! w-40!"
           value={split.others ?? "pooled"}
-          onChange={(event) => onChange({ ...split, others: event.target.value as "pooled" | "closed" })}
+          onChange={(event) => {
+            const others = event.target.value as NonNullable<Split["others"]>;
+            const [first] = fields.filter((field) => field.by !== by);
+            onChange({ ...split, others, othersBy: others === "divided" ? (split.othersBy ?? first?.by) : undefined });
+          }}
         >
           <option value="pooled">others pooled</option>
           <option value="closed">others get no ads</option>
+          <option value="divided">others divided by …</option>
+        </Select>
+      )}
+      {way !== "all" && split.others === "divided" && (
+        <Select
+          aria-label="Field that divides the others"
+          className="h-6! w-40!"
+          value={split.othersBy ?? ""}
+          onChange={(event) => onChange({ ...split, othersBy: event.target.value })}
+        >
+          {fields
+            .filter((field) => field.by !== by)
+            .map((field) => (
+              <option key={field.by} value={field.by}>
+                {field.label}
+              </option>
+            ))}
         </Select>
       )}
       {choosing && (
@@ -281,7 +304,7 @@ function Taken({ split, onChange }: { split: Split; onChange: (split: Split) => 
           onClose={() => setChoosing(false)}
           onChoose={(chosen) => {
             setChoosing(false);
-            onChange({ by, largest: null, values: chosen, others: split.others });
+            onChange({ by, largest: null, values: chosen, others: split.others, othersBy: split.othersBy });
           }}
         />
       )}

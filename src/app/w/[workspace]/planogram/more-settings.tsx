@@ -1,9 +1,10 @@
 "use client";
 
 import type { Planogram } from "@/core/planogram/planogram";
-import { SLOT_KEYS, SLOT_LABEL } from "@/core/kit/slots";
 import type { AccountLine } from "@/server/planogram/workbench";
 import { Field, Select, TextInput } from "@/ui/field";
+import { CountrySelect } from "./country-select";
+import { SlotFactors } from "./slot-factors";
 
 type Settings = NonNullable<Planogram["settings"]>;
 
@@ -14,8 +15,14 @@ function tidy(settings: Settings): Settings | undefined {
 }
 
 /** What a campaign that runs is set to, for others to take over. */
-function settingsOf({ flex, slots, hours, pool }: AccountLine): Settings {
-  return { ...(flex && { flex }), ...(slots && { slots }), ...(hours && { hours }), ...(pool && { pool }) };
+function settingsOf({ flex, slots, hours, pool, country }: AccountLine): Settings {
+  return {
+    ...(flex && { flex }),
+    ...(slots && { slots }),
+    ...(hours && { hours }),
+    ...(pool && { pool }),
+    ...(country && { country }),
+  };
 }
 
 /** Settings of every planned campaign beside the usual ones, typed or copied from a campaign that runs. */
@@ -31,13 +38,6 @@ export function MoreSettings({
   const settings = draft.settings ?? {};
   const set = (change: Settings) => onChange({ settings: tidy({ ...settings, ...change }) });
   const flex = settings.flex ?? { mode: "hold", limit: 0.5 };
-  const setSlot = (slot: (typeof SLOT_KEYS)[number], text: string) => {
-    const factor = Number(text.replace(",", "."));
-    if (!Number.isFinite(factor) || factor < 0 || factor > 10) return;
-    const { [slot]: _, ...others } = settings.slots ?? {};
-    const slots = factor === 1 ? others : { ...others, [slot]: factor };
-    set({ slots: Object.keys(slots).length > 0 ? slots : undefined });
-  };
   const running = campaigns.filter(({ level }) => level === "campaign");
   const told = [settings.hours && "hours", settings.pool && "a pool"].filter(Boolean);
   return (
@@ -92,6 +92,8 @@ export function MoreSettings({
             </Select>
           )}
         </Field>
+        <CountrySelect value={settings.country} onChange={(country) => set({ country })} />
+        <span />
         {(["startsOn", "endsOn"] as const).map((name) => (
           <Field key={name} label={name === "startsOn" ? "First day" : "Last day"}>
             {(props) => (
@@ -104,19 +106,7 @@ export function MoreSettings({
             )}
           </Field>
         ))}
-        {SLOT_KEYS.map((slot) => (
-          <Field key={slot} label={`× in ${SLOT_LABEL[slot].toLowerCase()}`}>
-            {(props) => (
-              <TextInput
-                {...props}
-                inputMode="decimal"
-                key={settings.slots?.[slot] ?? 1}
-                defaultValue={settings.slots?.[slot] ?? 1}
-                onBlur={(event) => setSlot(slot, event.target.value)}
-              />
-            )}
-          </Field>
-        ))}
+        <SlotFactors value={settings.slots} onChange={(slots) => set({ slots })} />
       </div>
       {told.length > 0 && <p className="mt-2 text-xs text-soft">Copied too: {told.join(" and ")}.</p>}
     </details>

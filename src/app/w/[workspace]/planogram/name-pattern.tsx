@@ -7,11 +7,22 @@ import { Select } from "@/ui/field";
 const PART_LABEL: Record<Exclude<NamePart["kind"], "text" | "level">, string> = {
   purpose: "Purpose",
   "campaign-kind": "Kind",
+  match: "Match or reach",
   "first-day": "First day",
   planogram: "Planogram",
   campaign: "Campaign",
   number: "Number",
 };
+
+/** Parts that tell a setting of the planogram, or the place in its list. */
+const SETTINGS: NamePart[] = [
+  { kind: "planogram" },
+  { kind: "purpose" },
+  { kind: "campaign-kind" },
+  { kind: "match" },
+  { kind: "first-day" },
+  { kind: "number" },
+];
 
 function labelOf(part: NamePart): string {
   if (part.kind === "text") return part.text;
@@ -24,6 +35,7 @@ export function NamePatternEditor({
   value,
   levels,
   forAdGroup = false,
+  forKeyword = false,
   example,
   onChange,
 }: {
@@ -31,18 +43,16 @@ export function NamePatternEditor({
   value: NamePattern;
   levels: number;
   forAdGroup?: boolean;
+  /** A keyword is made of splits and text alone. */
+  forKeyword?: boolean;
   example: NameValues;
   onChange: (value: NamePattern) => void;
 }) {
   const choices: NamePart[] = [
     { kind: "text", text: " " },
     ...Array.from({ length: levels }, (_, i): NamePart => ({ kind: "level", level: i + 1 })),
-    { kind: "planogram" },
-    { kind: "purpose" },
-    { kind: "campaign-kind" },
-    { kind: "first-day" },
+    ...(forKeyword ? [] : SETTINGS),
     ...(forAdGroup ? [{ kind: "campaign" } as NamePart] : []),
-    { kind: "number" },
   ];
   const replace = (at: number, part: NamePart | null) => {
     const next = value.flatMap((old, i) => (i === at ? (part ? [part] : []) : [old]));

@@ -32,6 +32,7 @@ const line = (change: Partial<AccountLine>): AccountLine => ({
   flex: null,
   pool: null,
   folder: null,
+  country: null,
   clash: null,
   pausedFor: "",
   reviewOn: null,

@@ -3,10 +3,10 @@ import type { PlannedCampaign, PlannedGroup } from "@/core/planogram/planned-cam
 import { plannedRows } from "./planned-rows";
 
 const group = (name: string, revenue: number): PlannedGroup => ({
-  ...{ key: name, name, node: 0, items: 1, productGroups: 1, cost: 10, revenue, orders: 1 },
+  ...{ key: name, name, node: 0, value: null, items: 1, productGroups: 1, cost: 10, revenue, orders: 1 },
 });
 const campaign = (name: string, revenue: number, ...adGroups: PlannedGroup[]): PlannedCampaign => ({
-  ...{ ...group(name, revenue), dailyBudget: 5, isSetByHand: false, adGroups },
+  ...{ ...group(name, revenue), dailyBudget: 5, isSetByHand: false, variant: null, adGroups },
 });
 const plan = [campaign("Hoses", 5, group("Oak", 2), group("Steel", 3)), campaign("Rakes", 9, group("Oak long", 9))];
 const names = (open: string[], q = "", sort = "") =>

@@ -3,8 +3,10 @@
 import { ChevronRight } from "lucide-react";
 import { useState } from "react";
 import { formatCount, plural } from "@/core/kit/format";
-import { formatMoney } from "@/core/kit/money";
-import { LEAST_ORDERS, ordersAMonth, type PlanogramPreview } from "@/core/planogram/preview";
+import { formatMoney, formatMoneyShort } from "@/core/kit/money";
+import { LEAST_ORDERS, ordersAMonth } from "@/core/planogram/enough";
+import type { PlanogramPreview } from "@/core/planogram/preview";
+import type { Planogram } from "@/core/planogram/planogram";
 import type { PlannedGroup } from "@/core/planogram/planned-campaigns";
 import { cx } from "@/ui/cx";
 import { DataTable, type TableColumn } from "@/ui/data-table";
@@ -14,13 +16,20 @@ import { plannedRows, type PlannedRow } from "./planned-rows";
 
 /** The plan as a tree in a table of any size: what each campaign and ad group holds, what that brought, whether it is enough to learn from. */
 export function PlannedTable({
+  planogram: { each = {} },
   preview: { campaigns, days },
   q,
+  picked,
+  onPick,
   onItems,
   onBudget,
 }: {
+  planogram: Planogram;
   preview: PlanogramPreview;
   q: string;
+  /** Keys of picked campaigns and ad groups. */
+  picked: ReadonlySet<string>;
+  onPick: (picked: ReadonlySet<string>) => void;
   onItems: (group: PlannedGroup) => void;
   onBudget: (campaign: string, mills: number | null) => void;
 }) {
@@ -48,16 +57,21 @@ export function PlannedTable({
           >
             <ChevronRight aria-hidden className={cx("size-4 shrink-0 transition-transform", isOpen && "rotate-90")} />
             <span className="truncate">{group.name}</span>
-            <span className="shrink-0 font-normal text-soft">· {plural(campaign.adGroups.length, "ad group")}</span>
+            <span className="shrink-0 font-normal text-soft num" title={plural(campaign.adGroups.length, "ad group")}>
+              · {formatCount(campaign.adGroups.length)}
+              <span className="sr-only"> {campaign.adGroups.length === 1 ? "ad group" : "ad groups"}</span>
+              {each[group.key] && <Own />}
+            </span>
           </button>
         ) : (
           <span className="pl-8" title={group.name}>
             {group.name}
+            {each[group.key] && <Own />}
           </span>
         ),
     },
     {
-      ...{ key: "items", label: "Items", width: 58, align: "right", sort: "items" },
+      ...{ key: "items", label: "Items", width: 62, align: "right", sort: "items" },
       cell: ({ group }) => (
         <button type="button" className="text-petrol hover:underline num" onClick={() => onItems(group)}>
           {formatCount(group.items)}
@@ -65,17 +79,19 @@ export function PlannedTable({
       ),
     },
     {
-      ...{ key: "groups", label: "Groups", width: 62, align: "right", sort: "groups" },
+      ...{ key: "groups", label: "Groups", width: 64, align: "right", sort: "groups" },
       about: "Product groups that it forms.",
       cell: ({ group }) => formatCount(group.productGroups),
     },
     {
-      ...{ key: "revenue", label: "Sales", width: 86, align: "right", sort: "revenue" },
+      ...{ key: "revenue", label: "Sales", width: 72, align: "right", sort: "revenue" },
       about: `What its items sold by ads in the last ${plural(days, "day")}.`,
-      cell: ({ group }) => formatMoney(group.revenue, currency),
+      cell: ({ group }) => (
+        <span title={formatMoney(group.revenue, currency)}>{formatMoneyShort(group.revenue, currency)}</span>
+      ),
     },
     {
-      ...{ key: "roas", label: "ROAS", width: 54, align: "right", sort: "roas" },
+      ...{ key: "roas", label: "ROAS", width: 50, align: "right", sort: "roas" },
       cell: ({ group: { cost, revenue } }) => (
         <span title={`spend ${formatMoney(cost, currency)}`}>{cost > 0 ? (revenue / cost).toFixed(2) : "–"}</span>
       ),
@@ -86,7 +102,7 @@ export function PlannedTable({
       cell: ({ group, campaign }) => <Expected group={group} days={days} isCampaign={campaign !== null} />,
     },
     {
-      ...{ key: "budget", label: "Budget", width: 102, align: "right", sort: "budget" },
+      ...{ key: "budget", label: "Budget", width: 84, align: "right", sort: "budget" },
       cell: ({ campaign }) => campaign && <BudgetCell campaign={campaign} onBudget={onBudget} />,
     },
   ];
@@ -99,9 +115,26 @@ export function PlannedTable({
       keyOf={({ group }) => group.key}
       sort={sort}
       onSort={setSort}
+      selected={picked}
+      onToggle={(key) => {
+        const next = new Set(picked);
+        if (!next.delete(key)) next.add(key);
+        onPick(next);
+      }}
+      isAllSelected={rows.length > 0 && rows.every(({ group }) => picked.has(group.key))}
+      onToggleAll={() =>
+        onPick(
+          rows.every(({ group }) => picked.has(group.key)) ? new Set() : new Set(rows.map(({ group }) => group.key)),
+        )
+      }
       empty={<p className="p-4 text-sm text-soft">Nothing in the plan is called like that.</p>}
     />
   );
+}
+
+/** Tells that a campaign or ad group is set otherwise than the rest. */
+function Own() {
+  return <span className="text-petrol"> · own settings</span>;
 }
 
 function Expected({ group, days, isCampaign }: { group: PlannedGroup; days: number; isCampaign: boolean }) {

@@ -13,6 +13,8 @@ import { TextInput } from "@/ui/field";
 import { Surface } from "@/ui/page";
 import { apiBytes, toastError } from "../../../_lib/api";
 import { useApiPath, useWorkspace } from "../../../_lib/workspace";
+import type { EachChange } from "./each";
+import { EachDialog, type Picked } from "./each-dialog";
 import { PlannedItemsPanel } from "./planned-items";
 import { PlannedTable } from "./planned-table";
 import { Proof } from "./proof";
@@ -24,6 +26,7 @@ export function Preview({
   proof,
   isProofStale,
   onBudget,
+  onEach,
   onRepair,
 }: {
   planogram: Planogram;
@@ -33,11 +36,17 @@ export function Preview({
   isProofStale: boolean;
   /** Sets a campaign's budget by hand, mills a day; null lets it share again. */
   onBudget: (campaign: string, mills: number | null) => void;
+  /** Sets single campaigns or ad groups otherwise than the rest; null puts them back. */
+  onEach: (keys: string[], change: EachChange | null) => void;
   onRepair: (change: Partial<Planogram>) => void;
 }) {
   const { currency } = useWorkspace();
   const [q, setQ] = useState("");
   const [drill, setDrill] = useState<PlannedGroup | null>(null);
+  const [picked, setPicked] = useState<ReadonlySet<string>>(new Set());
+  const [setting, setSetting] = useState<Picked | null>(null);
+  // What is no longer planned is no longer picked.
+  const chosen = pickedOf(preview.campaigns, picked);
   const { counts } = preview;
   return (
     <div className="space-y-4">
@@ -60,6 +69,11 @@ export function Preview({
           value={q}
           onChange={(event) => setQ(event.target.value)}
         />
+        {chosen.map((one) => (
+          <Button key={String(one.areCampaigns)} onClick={() => setSetting(one)}>
+            Set {plural(one.keys.length, one.areCampaigns ? "campaign" : "ad group")} …
+          </Button>
+        ))}
         <span className="ml-auto flex items-center gap-1 text-sm">
           <span className="text-soft">As it would be:</span>
           {(["csv", "xlsx", "json"] as const).map((format) => (
@@ -68,7 +82,15 @@ export function Preview({
         </span>
       </div>
       <div className="flex h-120 flex-col">
-        <PlannedTable preview={preview} q={q} onItems={setDrill} onBudget={onBudget} />
+        <PlannedTable
+          planogram={planogram}
+          preview={preview}
+          q={q}
+          picked={picked}
+          onPick={setPicked}
+          onItems={setDrill}
+          onBudget={onBudget}
+        />
       </div>
       <p className="flex flex-wrap gap-x-4 text-sm font-semibold num" role="status" aria-label="In all">
         <span>{plural(counts.campaigns, "campaign")}</span>
@@ -78,13 +100,43 @@ export function Preview({
         <span>spend {formatMoney(total(preview.campaigns, "cost"), currency)}</span>
         <span>budget {formatMoney(total(preview.campaigns, "dailyBudget"), currency)} a day</span>
       </p>
+      {setting && (
+        <EachDialog
+          planogram={planogram}
+          picked={setting}
+          onSet={(change) => {
+            onEach(setting.keys, change);
+            setSetting(null);
+          }}
+          onClose={() => setSetting(null)}
+        />
+      )}
       <PlannedItemsPanel planogram={planogram} group={drill} onClose={() => setDrill(null)} />
     </div>
   );
 }
 
+/** What is picked, campaigns and ad groups apart. */
+function pickedOf(campaigns: PlannedCampaign[], picked: ReadonlySet<string>): Picked[] {
+  const inPlan = (areCampaigns: boolean, groups: PlannedGroup[]): Picked[] => {
+    const found = groups.filter(({ key }) => picked.has(key));
+    const name = found.length === 1 ? found[0]!.name : null;
+    return found.length === 0 ? [] : [{ keys: found.map(({ key }) => key), areCampaigns, name }];
+  };
+  return [
+    ...inPlan(true, campaigns),
+    ...inPlan(
+      false,
+      campaigns.flatMap(({ adGroups }) => adGroups),
+    ),
+  ];
+}
+
+/** Over all campaigns; what items brought is counted once, though each match type or kind of reach holds them. */
 function total(campaigns: PlannedCampaign[], key: "cost" | "revenue" | "dailyBudget"): number {
-  return campaigns.reduce((sum, campaign) => sum + campaign[key], 0);
+  const first = campaigns[0]?.variant;
+  const counted = key === "dailyBudget" ? campaigns : campaigns.filter(({ variant }) => variant === first);
+  return counted.reduce((sum, campaign) => sum + campaign[key], 0);
 }
 
 const TYPE = {

@@ -31,7 +31,8 @@ export function Proof({
   const isSound = own.none === 0 && own.leaks === 0 && after.leaks <= before.leaks && proof.lost === 0;
   const Shield = isSound ? ShieldCheck : ShieldAlert;
   return (
-    <div aria-busy={isStale} className={isStale ? "opacity-60" : undefined}>
+    <div aria-busy={isStale} className="relative">
+      {isStale && <p className="absolute right-0 bottom-0 text-xs text-soft">Proving it anew …</p>}
       <div className="flex items-start gap-4">
         <Shield aria-hidden className={`mt-1 size-8 shrink-0 ${isSound ? "text-petrol" : "text-ember"}`} />
         <table className="w-full text-sm num">

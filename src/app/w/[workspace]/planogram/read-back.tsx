@@ -98,14 +98,16 @@ function Found({ view: { lines, same, changes, words, faults, moreFaults } }: { 
         {faults.length > 0 && `, ${formatCount(faults.length + moreFaults)} not followed`}.
       </p>
       {faults.length > 0 && (
-        <ul role="alert" className="max-h-32 overflow-y-auto text-ember" tabIndex={0} aria-label="Not followed">
-          {faults.map(({ line, message }) => (
-            <li key={`${line}/${message}`}>
-              Line {line}: {message}
-            </li>
-          ))}
-          {moreFaults > 0 && <li>and {plural(moreFaults, "more line")}.</li>}
-        </ul>
+        <div role="alert" className="max-h-32 overflow-y-auto text-ember" tabIndex={0} aria-label="Not followed">
+          <ul>
+            {faults.map(({ line, message }) => (
+              <li key={`${line}/${message}`}>
+                Line {line}: {message}
+              </li>
+            ))}
+            {moreFaults > 0 && <li>and {plural(moreFaults, "more line")}.</li>}
+          </ul>
+        </div>
       )}
       <ul className="max-h-48 overflow-y-auto num" tabIndex={0} aria-label="Changes">
         {words.map(({ key, text }) => (

@@ -1,4 +1,5 @@
-import type { AdLine, AssetSet } from "@/core/account/records/assets";
+import type { AssetSet } from "@/core/account/records/assets";
+import type { AdLine } from "@/core/account/records/ad-lines";
 import type { FieldInfo } from "@/server/catalogue/field-list";
 
 /** Assets to begin with: what nearly every feed has, as far as this one has it. */

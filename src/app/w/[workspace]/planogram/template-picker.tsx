@@ -1,13 +1,15 @@
 "use client";
 
-import Link from "next/link";
 import { useState } from "react";
-import { shelfSetOf } from "@/core/account/records/labels";
+import { shelfColumn, shelfSetOf } from "@/core/account/records/labels";
 import type { Planogram } from "@/core/planogram/planogram";
-import { TEMPLATES } from "@/core/planogram/templates";
+import { TEMPLATES, type Template } from "@/core/planogram/templates";
+import { READY_MADE } from "@/core/shelves/ready-made";
 import type { SplitField } from "@/server/planogram/planograms";
+import { Button } from "@/ui/button";
 import { Field, Select } from "@/ui/field";
-import { useWorkspace } from "../../../_lib/workspace";
+import { apiSend, toastError } from "../../../_lib/api";
+import { useApiPath, useRefresh, useWorkspace } from "../../../_lib/workspace";
 
 /** Structures to start from, each with when it pays and what it costs; choosing one changes the plan on screen and nothing else. */
 export function TemplatePicker({
@@ -19,24 +21,43 @@ export function TemplatePicker({
   fields: SplitField[];
   onChange: (change: Partial<Planogram>) => void;
 }) {
-  const { slug } = useWorkspace();
+  const { goal } = useWorkspace();
+  const apiPath = useApiPath();
+  const refresh = useRefresh();
   const [chosen, setChosen] = useState("");
+  const [busy, setBusy] = useState(false);
   const template = TEMPLATES.find(({ key }) => key === chosen);
   const missing = template?.needs.filter((need) => !fields.some(({ by }) => by === need)) ?? [];
-  const choose = (key: string) => {
+  const choose = (key: string, made: string[] = []) => {
     setChosen(key);
     const found = TEMPLATES.find((one) => one.key === key);
-    if (!found || found.needs.some((need) => !fields.some(({ by }) => by === need))) return;
+    const isThere = (name: string) => made.includes(name) || fields.some(({ by }) => by === name);
+    if (!found?.needs.every(isThere)) return;
     // Rungs of fields that this catalogue has not, such as a second level of categories, drop out with their lines.
     const change = found.change(draft);
-    const ladder = (change.ladder ?? []).filter(({ by }) => fields.some((field) => field.by === by));
+    const ladder = (change.ladder ?? []).filter(({ by }) => isThere(by));
     const line = (at = 0) => Math.min(at, ladder.length);
     onChange({
       ...change,
       ...{ name: found.name, ladder, campaignLine: line(change.campaignLine), adGroupLine: line(change.adGroupLine) },
-      ...{ budgets: undefined },
+      ...{ budgets: undefined, each: undefined },
     });
   };
+  const addSets = async (template: Template, sets: string[]) => {
+    setBusy(true);
+    try {
+      for (const set of sets) {
+        const ready = READY_MADE.find(({ key }) => key === set);
+        if (ready) await apiSend(apiPath("shelf-sets"), ready.make(goal), "PUT");
+      }
+      await refresh();
+      choose(template.key, sets.map(shelfColumn));
+    } catch (error) {
+      toastError(error);
+    }
+    setBusy(false);
+  };
+  const sets = missing.flatMap((need) => shelfSetOf(need) ?? []);
   return (
     <div>
       <Field label="Start from">
@@ -55,20 +76,17 @@ export function TemplatePicker({
         <div className="mt-2 space-y-1 text-sm">
           <p>{template.pays}</p>
           <p className="text-soft">{template.costs}</p>
-          {missing.map((need) => (
-            <p key={need} className="font-semibold text-ember">
-              {shelfSetOf(need) === null ? (
-                "The catalogue has no categories to divide by."
-              ) : (
-                <>
-                  It needs a ready-made shelf set that is not kept yet.{" "}
-                  <Link className="text-petrol underline" href={`/w/${slug}/shelves`}>
-                    Add it under Shelves
-                  </Link>
-                </>
-              )}
+          {missing.length > sets.length && (
+            <p className="font-semibold text-ember">The catalogue has no categories to divide by.</p>
+          )}
+          {sets.length > 0 && (
+            <p className="flex flex-wrap items-center gap-2">
+              <span className="font-semibold text-ember">It needs a shelf set that is not kept yet.</span>
+              <Button disabled={busy} onClick={() => void addSets(template, sets)}>
+                {busy ? "Making it …" : `Add “${READY_MADE.find(({ key }) => key === sets[0])?.name ?? sets[0]}”`}
+              </Button>
             </p>
-          ))}
+          )}
         </div>
       )}
     </div>

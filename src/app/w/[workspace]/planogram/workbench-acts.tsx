@@ -69,6 +69,7 @@ export function WorkbenchActs({ lines, onClear }: { lines: AccountLine[]; onClea
             {act("flex", "Flex")}
             {act("slot", "Slots")}
             {act("hour", "Hours")}
+            {act("settings", "Settings")}
             {act("folder", "Folder")}
           </>
         )}

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { noSums } from "@/core/kit/metrics";
 import { mills } from "@/core/kit/money";
 import type { AccountLine } from "@/server/planogram/workbench";
-import { figuresOf, workbenchRows } from "./workbench-rows";
+import { figuresOf, LINE_METRICS, workbenchRows } from "./workbench-rows";
 
 const line = (key: string, parent: string | null, change: Partial<AccountLine> = {}): AccountLine =>
   ({
@@ -47,5 +47,16 @@ describe("the rows of the workbench", () => {
     const past = { ...noSums(), cost: mills(3) };
     expect(figuresOf(line("g", "c", { past })).cost).toBe(3);
     expect(figuresOf(line("g", "c", { past, ...cost(1) })).cost).toBe(1);
+  });
+
+  it("are sorted by any metric of ads; what has none stands last either way, and store sales are nobody's", () => {
+    const clicked = (key: string, clicks: number, amount: number) =>
+      line(key, null, { sums: { ...noSums(), clicks, cost: mills(amount), impressions: 1 } });
+    const dear = [clicked("cheap", 10, 100), clicked("dear", 2, 100), clicked("none", 0, 0)];
+    const order = (sort: string) => workbenchRows(dear, new Map(), new Set(), "", sort).map(({ line: { key } }) => key);
+    expect(order("cpc")).toEqual(["cheap", "dear", "none"]);
+    expect(order("-cpc")).toEqual(["dear", "cheap", "none"]);
+    expect(LINE_METRICS).toContain("cpc");
+    expect(LINE_METRICS).not.toContain("tacos");
   });
 });

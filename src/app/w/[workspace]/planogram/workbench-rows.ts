@@ -1,4 +1,4 @@
-import { METRICS, type Sums } from "@/core/kit/metrics";
+import { METRIC_KEYS, METRICS, type Sums } from "@/core/kit/metrics";
 import type { AccountLine } from "@/server/planogram/workbench";
 
 /** A line as the table shows it, with how deep it stands and whether it can be opened. */
@@ -13,16 +13,16 @@ export function figuresOf({ sums, past }: AccountLine): Sums {
   return sums.impressions === 0 && past ? past : sums;
 }
 
+/** The metrics that a line has: what ads brought. Sales of the store belong to items, whoever serves them. */
+export const LINE_METRICS = METRIC_KEYS.filter((key) => !METRICS[key].needs.some((need) => need.startsWith("store")));
+
 /** What the workbench can be sorted by. */
-export const SORTS: Record<string, (line: AccountLine) => number | string | null> = {
+const SORTS: Record<string, (line: AccountLine) => number | string | null> = {
   name: ({ name }) => name.toLowerCase(),
   items: ({ items }) => items,
   budget: ({ dailyBudget }) => dailyBudget,
   bid: ({ bid }) => bid,
-  cost: (line) => figuresOf(line).cost,
-  revenue: (line) => figuresOf(line).revenue,
-  orders: (line) => figuresOf(line).orders,
-  roas: (line) => METRICS.roas.of(figuresOf(line)),
+  ...Object.fromEntries(LINE_METRICS.map((key) => [key, (line: AccountLine) => METRICS[key].of(figuresOf(line))])),
 };
 
 function compare(a: AccountLine, b: AccountLine, sort: string): number {

@@ -47,13 +47,15 @@ export function PasteListings({ onClose }: { onClose: () => void }) {
           )}
         </Field>
         {faults.length > 0 && (
-          <ul role="alert" className="text-sm text-ember">
-            {faults.map(({ line, message }) => (
-              <li key={line}>
-                Line {line}: {message}
-              </li>
-            ))}
-          </ul>
+          <div role="alert" className="text-sm text-ember">
+            <ul>
+              {faults.map(({ line, message }) => (
+                <li key={line}>
+                  Line {line}: {message}
+                </li>
+              ))}
+            </ul>
+          </div>
         )}
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Leave it</Button>

@@ -1,0 +1,102 @@
+"use client";
+
+import { useState } from "react";
+import type { CampaignSettings } from "@/core/account/campaign-settings";
+import { PURPOSES } from "@/core/account/records/campaign";
+import { Checkbox, Field, Select, TextInput } from "@/ui/field";
+import { EditForm, type FormProps } from "./edit-form";
+import { CountrySelect } from "./planogram/country-select";
+import { BIDDING_LABEL } from "./planogram/setting-words";
+
+const DAY_LABEL = { startsOn: "First day", endsOn: "Last day" } as const;
+
+/** Settings of campaigns that run, one or many; what is left as it is stays. */
+export function SettingsForm({ on, ...rest }: FormProps) {
+  const [settings, setSettings] = useState<CampaignSettings>({});
+  const [goal, setGoal] = useState("");
+  const [namesFollow, setNamesFollow] = useState(true);
+  const set = <K extends keyof CampaignSettings>(name: K, value: CampaignSettings[K] | undefined) =>
+    setSettings(({ [name]: _, ...others }) =>
+      value === undefined ? (others as CampaignSettings) : ({ ...others, [name]: value } as CampaignSettings),
+    );
+  const number = Number(goal.replace(",", "."));
+  const isWrong = goal.trim() !== "" && !(number > 0 && number <= 1000);
+  const all: CampaignSettings = { ...settings, ...(goal.trim() !== "" && !isWrong && { goal: number }) };
+  const choice = (
+    label: string,
+    name: "purpose" | "bidding" | "inStockOnly",
+    options: [value: string | boolean, words: string][],
+  ) => (
+    <Field label={label}>
+      {(props) => (
+        <Select
+          {...props}
+          value={settings[name] === undefined ? "" : String(settings[name])}
+          onChange={(event) => set(name, options.find(([value]) => String(value) === event.target.value)?.[0] as never)}
+        >
+          <option value="">as it is</option>
+          {options.map(([value, words]) => (
+            <option key={String(value)} value={String(value)}>
+              {words}
+            </option>
+          ))}
+        </Select>
+      )}
+    </Field>
+  );
+  const isFit = !isWrong && Object.keys(all).length > 0;
+  return (
+    <EditForm edit={isFit ? { action: "settings", keys: on.keys, settings: all, namesFollow } : null} {...rest}>
+      <div className="grid grid-cols-2 gap-3">
+        {choice(
+          "Purpose",
+          "purpose",
+          PURPOSES.map((one) => [one, one]),
+        )}
+        {choice("Bidding", "bidding", Object.entries(BIDDING_LABEL))}
+        <Field label="Goal return" hint="Empty: as it is." {...(isWrong ? { error: "A number such as 3.5." } : {})}>
+          {(props) => (
+            <TextInput {...props} inputMode="decimal" value={goal} onChange={(event) => setGoal(event.target.value)} />
+          )}
+        </Field>
+        {choice("Sold-out items", "inStockOnly", [
+          [true, "left out"],
+          [false, "served too"],
+        ])}
+        <CountrySelect
+          value={settings.country ?? undefined}
+          empty="as it is"
+          onChange={(country) => set("country", country)}
+        />
+        <span />
+        {(["startsOn", "endsOn"] as const).map((day) => (
+          <div key={day}>
+            <Field label={DAY_LABEL[day]} hint="Empty: as it is.">
+              {(props) => (
+                <TextInput
+                  {...props}
+                  type="date"
+                  disabled={settings[day] === null}
+                  value={settings[day] ?? ""}
+                  onChange={(event) => set(day, event.target.value || undefined)}
+                />
+              )}
+            </Field>
+            <Checkbox
+              label={`No ${DAY_LABEL[day].toLowerCase()}`}
+              checked={settings[day] === null}
+              onChange={(event) => set(day, event.target.checked ? null : undefined)}
+            />
+          </div>
+        ))}
+      </div>
+      {settings.purpose && (
+        <Checkbox
+          label="Names that say the old purpose say the new one"
+          checked={namesFollow}
+          onChange={(event) => setNamesFollow(event.target.checked)}
+        />
+      )}
+    </EditForm>
+  );
+}
