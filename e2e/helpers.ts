@@ -5,6 +5,8 @@ export const DEMO = "/w/quillmoor";
 
 /** Fails on any accessibility violation in the page as it is; `rules` narrows what is looked for. */
 export async function expectAccessible(page: Page, rules?: string[]): Promise<void> {
+  // While a page's figures are on their way there is only a sentence that says so; what is looked at is the page.
+  await expect(page.locator("h1").first()).toBeAttached();
   // A dialog gets its name when its title has mounted, a moment after it opens.
   // One that is closing at this moment is looked for anew.
   await expect(async () => {
