@@ -47,6 +47,8 @@ export interface ShelfSetPage {
   /** Items that would stand elsewhere than they do now, where the page is a preview of a set that there is. */
   moved: number | null;
   held: ShelfSetView["held"];
+  /** Of the set on an earlier day: what has left the catalogue since, and what came. */
+  since: ShelfSetView["since"];
   missing: string[];
   warnings: string[];
   /** Of a set by raw return, what its shelves of earlier days went on to do. */
@@ -107,7 +109,13 @@ export async function shelfBlocks(
     total: view.total,
     items: view.shelfOf.length,
     shelves,
-    ...{ moved: moves?.moved ?? null, held: view.held, missing: view.missing.map(nameOf), warnings: cuts.warnings },
+    ...{
+      moved: moves?.moved ?? null,
+      held: view.held,
+      since: view.since,
+      missing: view.missing.map(nameOf),
+      warnings: cuts.warnings,
+    },
     wentOn: await wentOn(db, view.definition, view.results),
   });
 }

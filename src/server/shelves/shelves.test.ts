@@ -116,6 +116,34 @@ describe("shelves of a workspace", () => {
     expect(await names()).toEqual(["Unread", "Unread", "Return under 1.2", "Return 3.45 to 5.4"]);
   });
 
+  it("say of an earlier day which items have left since and which came", async () => {
+    const set = "return-tiers";
+    await day(workspace, 100, [
+      [1, 100, 10_000, 31_000],
+      [2, 100, 10_000, 5_000],
+    ]);
+    await recomputeShelfSet(workspace.db, set);
+    await day(workspace, 110, [[1, 1, 10, 0]]);
+    await recomputeShelfSet(workspace.db, set);
+    // B, which stood on the coldest shelf, leaves; D and E come.
+    await importFeed(
+      workspace,
+      "id,title,price,category\nA,Hose,50,Garden\nC,Pot,10,Home\nD,New,5,Home\nE,Newer,5,Home\n",
+      { acceptLoss: true },
+    );
+    await day(workspace, 111, [[1, 1, 10, 0]]);
+    await recomputeShelfSet(workspace.db, set);
+    const then = await viewShelfSet(workspace.db, set, undefined, 105);
+    const now = await viewShelfSet(workspace.db, set);
+    if (!then.ok || !now.ok) throw new Error("no view");
+    expect(then.value.since).toEqual({ left: 1, came: 2 });
+    expect([...then.value.shelfOf].map((place) => then.value.shelves[place]!.name)).toEqual([
+      "Return 2.4 to 3.45",
+      ...["Unread", "Unread", "Unread"],
+    ]);
+    expect(now.value.since).toBeNull();
+  });
+
   it("show sums, shares and prices that add up, the dearest blocks first", async () => {
     await day(workspace, 100, [
       [1, 50, 6_000, 60_000],

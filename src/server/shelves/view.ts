@@ -20,6 +20,14 @@ import { paidPrices } from "@/core/catalogue/margins";
 /** One shelf with what stands on it. */
 export interface ShelfFigures extends Shelf, ShelfSums {}
 
+/** How today's catalogue differs from that of an earlier day, whose shelves are shown with today's items. */
+export interface SinceThen {
+  /** Items that stood on a shelf then and have left the catalogue: they are not shown. */
+  left: number;
+  /** Items that came after that day: they are shown on the last shelf. */
+  came: number;
+}
+
 export interface ShelfSetView {
   definition: ShelfSet;
   computedAt: number | null;
@@ -31,6 +39,8 @@ export interface ShelfSetView {
   shelves: ShelfFigures[];
   /** Place of the shelf of every catalogue row. */
   shelfOf: Uint8Array;
+  /** What the catalogue of an earlier day had otherwise; null for the set as it stands. */
+  since: SinceThen | null;
   results: WindowResults | null;
 }
 
@@ -58,11 +68,14 @@ export async function viewShelfSet(
   const window = await windowOf(db, set, on ?? computedTo ?? undefined);
   const sets = (await listShelfSets(db)).map((one) => one.definition.key);
   let shelfOf: Uint8Array;
+  let since: SinceThen | null = null;
   if (definition || !kept) {
     const inputs = await loadShelfInputs(db, set, window);
     shelfOf = await freshMembership(db, set, inputs);
+  } else if (on === undefined) {
+    shelfOf = await placesOf(db, kept);
   } else {
-    shelfOf = on === undefined ? await placesOf(db, kept) : await placesOn(db, kept, on);
+    ({ places: shelfOf, since } = await placesOn(db, kept, on));
   }
   const results = window ? await loadWindow(db, window) : null;
   const catalogue = await loadCatalogue(db, ["price", "salePrice", "family"]);
@@ -71,7 +84,7 @@ export async function viewShelfSet(
   const family = catalogue.columns["family"] ? asText(catalogue.columns["family"]) : null;
   const figures = shelfFigures(rows, shelfOf, shelves.length, family, paidPrices(catalogue));
   return ok({
-    ...{ definition: set, window, results, shelfOf, missing: await missingNames(db, set, sets) },
+    ...{ definition: set, window, results, shelfOf, since, missing: await missingNames(db, set, sets) },
     computedAt: definition ? null : (kept?.computedAt ?? null),
     held: definition ? null : (kept?.held ?? null),
     total: totalOf(rows),
@@ -80,14 +93,17 @@ export async function viewShelfSet(
 }
 
 /** Where the rows of today's catalogue stood at the end of an earlier day. */
-async function placesOn(db: Database, kept: KeptSet, day: number): Promise<Uint8Array> {
+async function placesOn(db: Database, kept: KeptSet, day: number): Promise<{ places: Uint8Array; since: SinceThen }> {
   const { item, shelf } = decodeMembers(kept.members);
   const stood = new Map<number, number>();
   for (let i = 0; i < item.length; i++) stood.set(item[i]!, shelf[i]!);
   for (const { moves } of await movesAfter(db, kept.definition.key, day)) takeBack(stood, moves);
   const placeOf = new Map(shelvesOf(kept.definition).map(({ key }, place) => [kept.codes[key]!, place]));
   const rest = kept.definition.shelves.length;
-  return Uint8Array.from(await itemNumbers(db), (no) => placeOf.get(stood.get(no) ?? -1) ?? rest);
+  const numbers = await itemNumbers(db);
+  const places = Uint8Array.from(numbers, (no) => placeOf.get(stood.get(no) ?? -1) ?? rest);
+  const still = numbers.reduce((sum, no) => sum + Number(stood.has(no)), 0);
+  return { places, since: { left: stood.size - still, came: numbers.length - still } };
 }
 
 /** The membership of a set as a column: its shelves' values, labelled with their names; undefined for a set there is not. */

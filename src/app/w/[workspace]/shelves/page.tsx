@@ -138,6 +138,14 @@ export default function ShelvesPage() {
   );
 }
 
+/** What the figures of an earlier day leave out or count in, since they are of the items there are now. */
+function sinceWords({ left, came }: NonNullable<ShelfSetPage["since"]>): string {
+  return [
+    left > 0 ? `, without ${plural(left, "item")} gone since` : "",
+    came > 0 ? `, with ${plural(came, "item")} that came later on the last shelf` : "",
+  ].join("");
+}
+
 function SetHead({ page, on, children }: { page: ShelfSetPage; on: string | null; children: React.ReactNode }) {
   const { slug } = useWorkspace();
   const { definition, items, from, to, computedAt } = page;
@@ -149,6 +157,7 @@ function SetHead({ page, on, children }: { page: ShelfSetPage; on: string | null
           {formatCount(items)} items · goal {definition.goal}
           {from && ` · ${definition.windowDays} days to ${dayLabel(parseDay(to!))}`}
           {on && " · as it stood that evening"}
+          {page.since && sinceWords(page.since)}
         </span>
       }
     >
