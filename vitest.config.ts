@@ -5,6 +5,7 @@ export default defineConfig({
   resolve: { alias: { "@": path.resolve(import.meta.dirname, "src") } },
   test: {
     include: ["src/**/*.test.{ts,tsx}", "demo/**/*.test.ts"],
+    globalSetup: ["./vitest.programs.ts"],
     setupFiles: ["./vitest.setup.ts"],
     env: { LOG_LEVEL: "silent" },
     // See vitest.setup.ts.

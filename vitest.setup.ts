@@ -3,6 +3,7 @@ import { tmpdir } from "node:os";
 import path from "node:path";
 import fc from "fast-check";
 import { afterAll } from "vitest";
+import { programsFolder } from "./scripts/build.mjs";
 import { forgetSettings } from "./src/server/settings";
 
 // Files share their worker's modules, since most of the time went into loading them. What a process keeps for its life is
@@ -17,6 +18,7 @@ const before = { ...process.env };
 const folder = mkdtempSync(path.join(tmpdir(), "hot-shelf-unit-"));
 process.env["HOTSHELF_DATA_DIR"] = folder;
 process.env["HOTSHELF_KEY_FILE"] = `${folder}.key`;
+process.env["HOTSHELF_PROGRAMS"] = programsFolder;
 afterAll(() => {
   for (const name of Object.keys(process.env)) if (!(name in before)) delete process.env[name];
   Object.assign(process.env, before);

@@ -1,5 +1,6 @@
 import path from "node:path";
-import { run, typescript } from "../scripts/lib.mjs";
+import { built, ensurePrograms } from "../scripts/build.mjs";
+import { run } from "../scripts/lib.mjs";
 
 /** Where the demo lies that every worker's server gets a copy of. */
 export function demoFolder(): string {
@@ -8,5 +9,6 @@ export function demoFolder(): string {
 
 /** Makes the demo once for all workers. */
 export default async function makeDemo(): Promise<void> {
-  await run(process.execPath, typescript("demo/seed.ts"), { env: { HOTSHELF_DATA_DIR: demoFolder() } });
+  await ensurePrograms();
+  await run(process.execPath, built("demo/seed.ts"), { env: { HOTSHELF_DATA_DIR: demoFolder() } });
 }

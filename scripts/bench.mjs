@@ -1,7 +1,8 @@
 // npm run bench [-- --million] [-- --only=import,preview]: measures and prints a table; JSON goes to bench/out.
 import { existsSync } from "node:fs";
 import path from "node:path";
-import { ensureBuilt, ensureInstalled, root, run } from "./lib.mjs";
+import { ensureBuilt, root } from "./build.mjs";
+import { ensureInstalled, run } from "./lib.mjs";
 
 await ensureInstalled();
 await ensureBuilt();

@@ -7,4 +7,3 @@ export function run(
   args: string[],
   options?: { env?: Record<string, string>; quiet?: boolean },
 ): Promise<void>;
-export function typescript(file: string): string[];

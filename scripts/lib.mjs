@@ -1,12 +1,10 @@
 // What the command scripts share. Only Node's own modules: these run before node_modules exists.
 import { spawn } from "node:child_process";
 import { createHash } from "node:crypto";
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from "node:fs";
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
-import { fileURLToPath } from "node:url";
-
-export const root = path.dirname(path.dirname(fileURLToPath(import.meta.url)));
+import { built, programsFolder, root, typescript } from "./build.mjs";
 
 /** Runs a command to its end; the promise rejects when it fails. */
 export function run(command, args, { env, quiet = false } = {}) {
@@ -35,41 +33,14 @@ export async function ensureInstalled() {
   writeFileSync(stamp, lock);
 }
 
-function newest(folder) {
-  let latest = 0;
-  for (const entry of readdirSync(folder, { withFileTypes: true, recursive: true })) {
-    if (entry.isFile())
-      latest = Math.max(latest, statSync(path.join(entry.parentPath ?? entry.path, entry.name)).mtimeMs);
-  }
-  return latest;
-}
-
-/** Builds the web application unless the last build is newer than all sources. */
-export async function ensureBuilt() {
-  const id = path.join(root, ".next", "BUILD_ID");
-  const sources = Math.max(
-    newest(path.join(root, "src")),
-    newest(path.join(root, "demo")),
-    ...["package-lock.json", "next.config.ts", "postcss.config.mjs", "tsconfig.json"].map(
-      (file) => statSync(path.join(root, file)).mtimeMs,
-    ),
-  );
-  if (existsSync(id) && statSync(id).mtimeMs > sources) return;
-  console.log("Building …");
-  await run(process.execPath, [path.join(root, "node_modules/next/dist/bin/next"), "build"]);
-}
-
-/** Arguments for Node that run a TypeScript file of ours. */
-export function typescript(file) {
-  return ["--import", "tsx", path.join(root, file)];
-}
-
 /**
  * Starts the web server, the counters that answer for it, and the job runner. A runner or counter that ends is started
  * again; the web server's end ends all. Ctrl C stops all.
  */
 export function serve({ dev = false, env = {}, standIns = false } = {}) {
   const settings = { ...process.env, NEXT_TELEMETRY_DISABLED: "1", ...env };
+  if (!dev) settings.HOTSHELF_PROGRAMS = programsFolder;
+  const program = (file) => (dev ? typescript(file) : built(file));
   const host = settings.HOST ?? "127.0.0.1";
   const port = settings.PORT ?? "4310";
   let stopping = false;
@@ -80,7 +51,7 @@ export function serve({ dev = false, env = {}, standIns = false } = {}) {
     const standInPort = String(Number(port) + 1);
     const address = `127.0.0.1:${standInPort}`;
     settings.HOTSHELF_HOSTS ??= `quillmoor.example=${address},feeds.quillmoor.example=${address}`;
-    shop = spawn(process.execPath, typescript("demo/stand-ins.ts"), {
+    shop = spawn(process.execPath, program("demo/stand-ins.ts"), {
       cwd: root,
       stdio: ["pipe", "inherit", "inherit"],
       env: { ...settings, STAND_IN_PORT: standInPort },
@@ -88,7 +59,7 @@ export function serve({ dev = false, env = {}, standIns = false } = {}) {
   }
   const startRunner = () => {
     // Its standard input is a pipe of ours: when we are gone it closes, and the runner ends by itself.
-    runner = spawn(process.execPath, typescript("src/server/runner/main.ts"), {
+    runner = spawn(process.execPath, program("src/server/runner/main.ts"), {
       cwd: root,
       stdio: ["pipe", "inherit", "inherit"],
       env: settings,
@@ -98,8 +69,8 @@ export function serve({ dev = false, env = {}, standIns = false } = {}) {
     });
   };
   startRunner();
-  const counters = openCounters(settings, () => stopping);
-  const web = spawn(process.execPath, [...typescript("src/server/web/main.ts"), ...(dev ? ["--dev"] : [])], {
+  const counters = openCounters(program("src/server/counter/main.ts"), settings, () => stopping);
+  const web = spawn(process.execPath, [...program("src/server/web/main.ts"), ...(dev ? ["--dev"] : [])], {
     cwd: root,
     stdio: "inherit",
     env: {
@@ -140,12 +111,12 @@ const COUNTERS = 3;
  * Opens the counters: processes that answer API requests for the web server, each at a socket file in a folder that only
  * this account can enter. One that ends is opened again.
  */
-function openCounters(env, isStopping) {
+function openCounters(program, env, isStopping) {
   const folder = mkdtempSync(path.join(tmpdir(), "hot-shelf-"));
   const sockets = Array.from({ length: COUNTERS }, (_, i) => path.join(folder, `${i}.sock`));
   const running = new Map();
   const open = (socket) => {
-    const counter = spawn(process.execPath, [...typescript("src/server/counter/main.ts"), socket], {
+    const counter = spawn(process.execPath, [...program, socket], {
       cwd: root,
       stdio: ["pipe", "inherit", "inherit"],
       env,

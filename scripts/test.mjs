@@ -2,7 +2,8 @@
 import { existsSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
-import { ensureBuilt, ensureInstalled, run } from "./lib.mjs";
+import { ensureBuilt } from "./build.mjs";
+import { ensureInstalled, run } from "./lib.mjs";
 
 const e2eOnly = process.argv.includes("--e2e-only");
 const rest = process.argv.slice(2).filter((argument) => argument !== "--e2e-only");

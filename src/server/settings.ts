@@ -5,6 +5,8 @@ const settingsSchema = z.object({
   HOST: z.string().default("127.0.0.1"),
   PORT: z.coerce.number().int().min(1).max(65_535).default(4310),
   HOTSHELF_DATA_DIR: z.string().default("data"),
+  /** Where the start script has bundled the programs that are processes of their own; unset they run from their sources. */
+  HOTSHELF_PROGRAMS: z.string().optional(),
   /** A libSQL address with `{workspace}` in it; by default a file in the data folder. */
   DATABASE_URL: z
     .string()

@@ -1,9 +1,9 @@
 import { fork, type ChildProcess } from "node:child_process";
 import { once } from "node:events";
-import path from "node:path";
 import type { Failure } from "@/core/kit/outcome";
 import type { JobKind } from "../jobs/jobs";
 import { childEnv, memoryOf } from "../process-watch";
+import { programOf } from "../programs";
 
 /** What a hand is asked to do: run a job, or take back what one that was broken off had half done. */
 export interface HandTask {
@@ -131,10 +131,10 @@ export class Hands {
   }
 
   private start(): Hand {
-    const main = path.join(process.cwd(), "src/server/runner/hand-main.ts");
+    const main = programOf("src/server/runner/hand-main.ts");
     const heapMb = Math.round(this.limits.memory / (1024 * 1024));
-    const made = fork(main, [path.resolve(this.handlers)], {
-      execArgv: [`--max-old-space-size=${heapMb}`, "--import", "tsx"],
+    const made = fork(main.file, [programOf(this.handlers).file], {
+      execArgv: [`--max-old-space-size=${heapMb}`, ...main.execArgv],
       stdio: ["ignore", "inherit", "inherit", "ipc"],
       env: childEnv(),
     });

@@ -1,9 +1,9 @@
 import { fork, type ChildProcess } from "node:child_process";
 import { open, stat } from "node:fs/promises";
-import path from "node:path";
 import type { FeedFormat } from "@/core/catalogue/detect";
 import { FailureError, type Failure } from "@/core/kit/outcome";
 import { childEnv, memoryOf } from "../../process-watch";
+import { programOf } from "../../programs";
 import type { ReadingChoice } from "./open-feed";
 
 /** What a first look into a file finds: what it is, its columns, and its first rows. */
@@ -41,9 +41,9 @@ let idle: ChildProcess | null = null;
 
 /** A process that looks into files: damaged or crafted ones can stop it and nothing else. */
 function startLooker(): ChildProcess {
-  const main = path.join(/* turbopackIgnore: true */ process.cwd(), "src/server/catalogue/reading/look-main.ts");
-  const looker = fork(main, [], {
-    execArgv: ["--max-old-space-size=480", "--import", "tsx"],
+  const main = programOf("src/server/catalogue/reading/look-main.ts");
+  const looker = fork(main.file, [], {
+    execArgv: ["--max-old-space-size=480", ...main.execArgv],
     // An engine out of memory writes pages of its own; what happened is said in a sentence instead.
     stdio: ["ignore", "inherit", "ignore", "ipc"],
     serialization: "advanced",

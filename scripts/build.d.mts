@@ -1,0 +1,3 @@
+export function ensurePrograms(more?: string[]): Promise<void>;
+export function built(file: string): string[];
+export const programsFolder: string;
