@@ -1,8 +1,19 @@
+import { readdirSync } from "node:fs";
 import { defineConfig } from "@playwright/test";
+import type { SiteOptions } from "./e2e/site";
 
-export default defineConfig({
+// The walk through all views takes the longest, so it begins.
+const first = "views.spec.ts";
+const others = readdirSync("e2e").filter((name) => name.endsWith(".spec.ts") && name !== first);
+
+export default defineConfig<object, SiteOptions>({
   testDir: "e2e",
-  // Each worker has a server and a demo of its own; the tests of a file go on from each other.
+  // Each file is a project, with a server and a demo that no other file has changed; its tests go on from each other.
+  projects: [first, ...others].map((name) => ({
+    name: name.replace(".spec.ts", ""),
+    testMatch: name,
+    use: { siteOf: name },
+  })),
   workers: 2,
   globalSetup: "./e2e/make-demo.ts",
   fullyParallel: false,
@@ -12,7 +23,6 @@ export default defineConfig({
   retries: 1,
   reporter: [["list"]],
   use: {
-    viewport: { width: 1280, height: 800 },
     // Recording every step costs a third of the time; TRACE=1 records when something has to be looked into.
     trace: process.env["TRACE"] ? "retain-on-failure" : "off",
     screenshot: "only-on-failure",

@@ -4,7 +4,6 @@ import { expect, test } from "./site";
 
 /** Weak items and junk placements stopped, a rival won, an own page defended, sent, run for 14 days, seen. The steps build on each other. */
 test.describe.configure({ mode: "serial" });
-test.use({ alone: "act-on-results" });
 
 interface Line {
   key: string;

@@ -4,7 +4,6 @@ import { expect, test } from "./site";
 
 /** Asset groups planned by a ladder, their lines and pictures written, sent, run, and seen. The steps build on each other. */
 test.describe.configure({ mode: "serial" });
-test.use({ alone: "asset-groups" });
 
 interface Group {
   adGroup: string;

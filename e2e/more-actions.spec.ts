@@ -3,7 +3,6 @@ import { api, choose, DEMO, expectAccessible } from "./helpers";
 import { expect, test } from "./site";
 
 /** What can be done at the levels that the walk leaves out, with the basket emptied after each. */
-test.use({ alone: "more-actions" });
 
 const bar = (page: Page) => page.getByRole("group", { name: "Picked lines" });
 const waiting = async (page: Page) => (await api<{ total: number }>(page, "quillmoor/basket?limit=1")).total;

@@ -2,8 +2,6 @@ import { readFile } from "node:fs/promises";
 import { api, DEMO, expectAccessible, jobsDone } from "./helpers";
 import { expect, test } from "./site";
 
-test.use({ alone: "plan-kinds" });
-
 interface Line {
   key: string;
   level: string;

@@ -65,6 +65,7 @@ test("a report made by hand is mapped, read in, read again without counting twic
 
   await files.getByRole("button", { name: "Take back" }).first().click();
   await expect(page.getByText("Report taken back").first()).toBeVisible();
+  await expect(files.getByRole("button", { name: "Take back" })).toHaveCount(1);
   await files.getByRole("button", { name: "Take back" }).first().click();
   await expect(files.getByRole("button", { name: "Take back" })).toHaveCount(0);
   await expect(page.getByRole("contentinfo")).toContainText("Results to none yet");

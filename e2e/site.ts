@@ -2,11 +2,11 @@ import { spawn } from "node:child_process";
 import { cpSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
-import { test as base } from "@playwright/test";
+import { test as base, type Page } from "@playwright/test";
 import { waitForHealth } from "../scripts/lib.mjs";
 import { demoFolder } from "./make-demo";
 
-/** A server of a worker's own, with a copy of the demo, so that files of tests can run side by side. */
+/** A server with a copy of the demo that only one file of tests has to do with, so that files run side by side in any order. */
 export interface Site {
   url: string;
   /** Where the demo's feed host and shop are told how to behave. */
@@ -17,9 +17,13 @@ const FIRST_PORT = Number(process.env["E2E_PORT"] ?? "4400");
 /** Ports of one worker: its server, and the stand-ins on the next. */
 const PORTS = 10;
 
-export const test = base.extend<object, { site: Site; alone: string }>({
-  /** Files that name themselves here get a server and a copy of the demo that no other file has changed or will look at. */
-  alone: ["", { scope: "worker", option: true }],
+export interface SiteOptions {
+  /** The file whose tests the site is for: another one gets another site. */
+  siteOf: string;
+}
+
+export const test = base.extend<object, { site: Site; tab: Page } & SiteOptions>({
+  siteOf: ["", { scope: "worker", option: true }],
   site: [
     async ({}, provide, { parallelIndex }) => {
       const port = FIRST_PORT + parallelIndex * PORTS;
@@ -43,6 +47,23 @@ export const test = base.extend<object, { site: Site; alone: string }>({
     { scope: "worker", auto: true, timeout: 120_000 },
   ],
   baseURL: async ({ site }, provide) => provide(site.url),
+  tab: [
+    async ({ browser, site }, provide) => {
+      const context = await browser.newContext({ baseURL: site.url, viewport: { width: 1280, height: 800 } });
+      await provide(await context.newPage());
+      await context.close();
+    },
+    { scope: "worker" },
+  ],
+  context: async ({ tab }, provide) => provide(tab.context()),
+  // The tests of a file share a tab, as a person would: what it has loaded once it need not load again. A test that fails
+  // leaves nothing behind, since the next one gets another worker.
+  page: async ({ tab }, provide) => {
+    await provide(tab);
+    await tab.unrouteAll();
+    for (const other of tab.context().pages()) if (other !== tab) await other.close();
+    tab.removeAllListeners("pageerror").removeAllListeners("console");
+  },
 });
 
 export { expect } from "@playwright/test";

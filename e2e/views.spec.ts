@@ -31,22 +31,17 @@ const VIEWS: [name: string, path: string, heading: string][] = [
   ["test market", "/results/market", "Results"],
 ];
 
-// One page looks at all views, as a person's does: what it has loaded once it need not load again.
-let page: Page;
-let errors: string[] = [];
-
-test.beforeAll(async ({ browser, site }) => {
-  const context = await browser.newContext({ baseURL: site.url });
-  page = await context.newPage();
+/** What goes wrong in a page from now on, as its console says it. */
+function errorsOf(page: Page): string[] {
+  const errors: string[] = [];
   page.on("pageerror", (error) => errors.push(error.message));
   page.on("console", (message) => message.type() === "error" && errors.push(message.text()));
-});
-
-test.afterAll(() => page.context().close());
+  return errors;
+}
 
 for (const [name, path, heading] of VIEWS) {
-  test(`${name} is accessible and quiet in both themes`, async () => {
-    errors = [];
+  test(`${name} is accessible and quiet in both themes`, async ({ page }) => {
+    const errors = errorsOf(page);
     await page.goto(DEMO + path);
     await expect(page.getByRole("heading", { level: 1, name: heading, includeHidden: true })).toBeVisible();
     await expect(page.getByText(/^Loading .* …$/)).toHaveCount(0);
@@ -59,8 +54,7 @@ for (const [name, path, heading] of VIEWS) {
 }
 
 test("the door lists workspaces and is accessible and quiet", async ({ page }) => {
-  const errors: string[] = [];
-  page.on("pageerror", (error) => errors.push(error.message));
+  const errors = errorsOf(page);
   await page.goto("/?all=1");
   await expect(page.getByRole("link", { name: /Quillmoor/ })).toBeVisible();
   await expect(page.getByLabel("Shop name")).toBeVisible();

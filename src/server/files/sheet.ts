@@ -1,5 +1,4 @@
 import { PassThrough, Readable } from "node:stream";
-import ExcelJS from "exceljs";
 
 /** Rows written before other requests get their turn. */
 const ROWS_AT_ONCE = 500;
@@ -10,9 +9,11 @@ const ROWS_AT_ONCE = 500;
  */
 export function toXlsx(sheetName: string, headings: string[], rows: (string | number | null)[][]): ReadableStream {
   const out = new PassThrough();
-  const workbook = new ExcelJS.stream.xlsx.WorkbookWriter({ stream: out, useStyles: true, useSharedStrings: false });
-  const sheet = workbook.addWorksheet(sheetName.slice(0, 31), { views: [{ state: "frozen", ySplit: 1 }] });
   const write = async () => {
+    // Loaded when the first workbook is written: it takes a quarter of the time that a process needs to start.
+    const { default: ExcelJS } = await import("exceljs");
+    const workbook = new ExcelJS.stream.xlsx.WorkbookWriter({ stream: out, useStyles: true, useSharedStrings: false });
+    const sheet = workbook.addWorksheet(sheetName.slice(0, 31), { views: [{ state: "frozen", ySplit: 1 }] });
     const head = sheet.addRow(headings);
     head.font = { bold: true };
     head.commit();

@@ -8,6 +8,7 @@ import { formatCount, formatMoment, plural } from "@/core/kit/format";
 import { REPORT_KINDS, REPORT_LABEL } from "@/core/results/reports/report-kinds";
 import type { listReportImports, reportRowsAside } from "@/server/results/reports/take-back";
 import type { Slice } from "@/server/across/results/slice";
+import type { JobView } from "@/server/jobs/jobs";
 import { Button, buttonClasses } from "@/ui/button";
 import { SidePanel } from "@/ui/dialog";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
@@ -30,9 +31,17 @@ export default function ReportsPage() {
   const [aside, setAside] = useState<Imports[number] | null>(null);
   const imports = useApi<Imports>(apiPath("report-imports"));
   const span = useApi<Slice>(apiPath(`results?level=workspace&days=${days}&compare=none`));
+  const jobs = useApi<JobView[]>(apiPath("jobs"));
+  // The jobs that take reports back, by report: asked once, a report can't be taken back again but where that failed.
+  const [undoing, setUndoing] = useState<Record<number, string>>({});
+  const isUndoing = (id: number) => {
+    const state = jobs.data?.find((job) => job.id === undoing[id])?.state;
+    return id in undoing && state !== "failed" && state !== "cancelled";
+  };
   const takeBack = async (id: number) => {
     try {
-      await apiSend(apiPath(`report-imports/${id}/take-back`));
+      const { job } = await apiSend<{ job: string }>(apiPath(`report-imports/${id}/take-back`));
+      setUndoing((known) => ({ ...known, [id]: job }));
       toast.info("Taking the report back.");
       await refresh();
     } catch (error) {
@@ -93,7 +102,7 @@ export default function ReportsPage() {
                   </td>
                   <td className="py-1 text-right">
                     {!one.undoneAt && (
-                      <Button look="quiet" onClick={() => void takeBack(one.id)}>
+                      <Button look="quiet" disabled={isUndoing(one.id)} onClick={() => void takeBack(one.id)}>
                         Take back
                       </Button>
                     )}
