@@ -97,6 +97,8 @@ interface Yardstick {
   catalogue: Columns;
   span: { from: number; to: number };
   sales: UpperBound;
+  /** Ad sales of the best that a search finds, by the money it may spend: two versions that spend alike have one search. */
+  found: Map<number, number>;
   /** Null where no item's costs are known. */
   added: { margins: Float64Array; bound: UpperBound; without: TrueDay[] } | null;
 }
@@ -110,7 +112,7 @@ async function makeYardstick(
   const margins = columns["margin"]?.kind === "number" ? columns["margin"].values : null;
   const isKnown = margins?.some((margin) => Number.isFinite(margin)) ?? false;
   return {
-    ...{ world, catalogue, span, sales: new UpperBound(world) },
+    ...{ world, catalogue, span, sales: new UpperBound(world), found: new Map() },
     added:
       margins && isKnown
         ? {
@@ -122,6 +124,10 @@ async function makeYardstick(
   };
 }
 
+function sumOfBest({ world, catalogue, span }: Yardstick, money: number): number {
+  return bestFound(world, catalogue, span.from, span.to, money).reduce((sum, day) => sum + day.revenue, 0);
+}
+
 async function runVersion(
   db: Database,
   info: WorkspaceInfo,
@@ -131,7 +137,7 @@ async function runVersion(
   { from, days, seed, state }: { from: number; days: number; seed: string; state: MarketState },
   tell: (done: number) => Promise<void>,
 ): Promise<VersionResult> {
-  const { world, catalogue, span, sales, added } = yardstick;
+  const { world, span, sales, found, added } = yardstick;
   const { catalogue: served, valueOf } = await servedColumns(db, info, source);
   const account = planAccount(world, source, served, valueOf);
   const drawn = { cost: 0, revenue: 0, orders: 0, clicks: 0 };
@@ -166,7 +172,8 @@ async function runVersion(
     for (const key of ["cost", "revenue", "orders", "clicks", "storeRevenue"] as const) truth[key] += worth![key];
     await new Promise((resolve) => setImmediate(resolve));
   }
-  const best = bestFound(world, catalogue, span.from, span.to, truth.cost).reduce((sum, day) => sum + day.revenue, 0);
+  const best = found.get(truth.cost) ?? sumOfBest(yardstick, truth.cost);
+  found.set(truth.cost, best);
   const round = <T extends Record<string, number>>(sums: T) =>
     Object.fromEntries(Object.entries(sums).map(([key, value]) => [key, Math.round(value)])) as T;
   return {
