@@ -84,28 +84,36 @@ type BasketRow = typeof basket.$inferSelect;
 /** The basket, oldest part first, read as JSON a page at a time like the records. */
 async function readBasket(db: Database): Promise<BasketRow[]> {
   const all: BasketRow[] = [];
-  let [part, id] = [-1, -1];
-  for (;;) {
+  // Part by part: the index leads to a place within one part, but not to a place in the order of parts and rows.
+  for (let [part, id] = [-1, 0]; ;) {
     const { rows } = await db.$client.execute({
       sql: `SELECT '[' || group_concat(body, ',') || ']', '[' || group_concat(about, ',') || ']', count(*) FROM (
               SELECT coalesce(before, 'null') || ',' || coalesce(after, 'null') AS body,
                 json_array(id, key, part, source, who, reason, at, version) AS about
-              FROM basket WHERE (part, id) > (?, ?) ORDER BY part, id LIMIT ${PAGE})`,
+              FROM basket WHERE part = ? AND id > ? ORDER BY id LIMIT ${PAGE})`,
       args: [part, id],
     });
     const count = Number(rows[0]![2]);
-    if (count === 0) return all;
-    const bodies = JSON.parse(String(rows[0]![0])) as (AccountRecord | null)[];
-    const told = JSON.parse(String(rows[0]![1])) as [number, string, number, string, string, string, number, number][];
-    told.forEach(([id, key, part, source, who, reason, at, version], i) => {
-      const [before, after] = [bodies[2 * i]!, bodies[2 * i + 1]!];
-      all.push({ id, key, part, source, who, reason, at, version, before, after });
-    });
-    if (count < PAGE) return all;
-    ({ part, id } = all.at(-1)!);
+    if (count > 0) {
+      const bodies = JSON.parse(String(rows[0]![0])) as (AccountRecord | null)[];
+      const told = JSON.parse(String(rows[0]![1])) as BasketTold[];
+      told.forEach(([id, key, part, source, who, reason, at, version], i) => {
+        const [before, after] = [bodies[2 * i]!, bodies[2 * i + 1]!];
+        all.push({ id, key, part, source, who, reason, at, version, before, after });
+      });
+      id = told.at(-1)![0];
+    }
+    if (count < PAGE) {
+      const next = await db.$client.execute({ sql: "SELECT min(part) FROM basket WHERE part > ?", args: [part] });
+      if (next.rows[0]![0] === null) return all;
+      [part, id] = [Number(next.rows[0]![0]), 0];
+    }
     await new Promise((resolve) => setImmediate(resolve));
   }
 }
+
+/** What a row of the basket tells besides its bodies. */
+type BasketTold = [number, string, number, string, string, string, number, number];
 
 /** Rows with a before and an after as a diff; of several parts of one record the later ones go on from the earlier. */
 export function asDiff(

@@ -161,17 +161,24 @@ async function makeView(
   const adGroups = planned.all("adGroup").map((adGroup): AccountLine => {
     const { key, name, status, bid, campaign, pausedFor = "", reviewOn = null } = adGroup;
     const above = planned.find("campaign", campaign);
-    return {
-      ...PLAIN,
-      ...{ pausedFor, reviewOn },
-      ...{ key, name, status, bid, level: "adGroup", parent: campaign, waiting: waitingIn(live, adGroup) },
-      ...figures(ofAdGroups, key),
-      off: adGroupOff(adGroup, {
-        isCampaignOn: above?.status === "on",
-        items: items.get(key) ?? 0,
-        waits: above?.kind === "asset" && !areEnough(planned.find("assets", assetsKey(key))),
-      }),
-    };
+    const off = adGroupOff(adGroup, {
+      isCampaignOn: above?.status === "on",
+      items: items.get(key) ?? 0,
+      waits: above?.kind === "asset" && !areEnough(planned.find("assets", assetsKey(key))),
+    });
+    // One object filled at once: of a hundred thousand ad groups, spreading several into each took seconds.
+    return Object.assign({}, PLAIN, figures(ofAdGroups, key), {
+      key,
+      name,
+      status,
+      bid,
+      level: "adGroup" as const,
+      parent: campaign,
+      waiting: waitingIn(live, adGroup),
+      pausedFor,
+      reviewOn,
+      off,
+    });
   });
   return { version, lines: [...campaigns, ...adGroups] };
 }
@@ -276,6 +283,7 @@ async function pastsOfNew(
   groups: ServingGroup[],
   window: Window | null,
 ): Promise<Map<string, Sums>> {
+  if (!window) return new Map();
   const rowsOf = new Map<string, Set<number>>();
   for (const { campaign, adGroup, rows } of groups) {
     for (const { key } of [campaign, adGroup]) {
@@ -285,7 +293,7 @@ async function pastsOfNew(
       for (const row of rows) set.add(row);
     }
   }
-  if (!window || rowsOf.size === 0) return new Map();
+  if (rowsOf.size === 0) return new Map();
   const { rows } = await loadWindow(db, window);
   return new Map([...rowsOf].map(([key, set]) => [key, sumRows(rows, set)]));
 }

@@ -10,6 +10,7 @@ import type { Planogram } from "@/core/planogram/planogram";
 import type { PlannedGroup } from "@/core/planogram/planned-campaigns";
 import { cx } from "@/ui/cx";
 import { DataTable, type TableColumn } from "@/ui/data-table";
+import type { Unfolded } from "@/ui/use-unfolded";
 import { useWorkspace } from "../../../_lib/workspace";
 import { BudgetCell } from "./budget-cell";
 import { plannedRows, type PlannedRow } from "./planned-rows";
@@ -19,6 +20,7 @@ export function PlannedTable({
   planogram: { each = {} },
   preview: { campaigns, days },
   q,
+  unfolded: { open, turn },
   picked,
   onPick,
   onItems,
@@ -27,6 +29,7 @@ export function PlannedTable({
   planogram: Planogram;
   preview: PlanogramPreview;
   q: string;
+  unfolded: Unfolded;
   /** Keys of picked campaigns and ad groups. */
   picked: ReadonlySet<string>;
   onPick: (picked: ReadonlySet<string>) => void;
@@ -34,15 +37,8 @@ export function PlannedTable({
   onBudget: (campaign: string, mills: number | null) => void;
 }) {
   const { currency } = useWorkspace();
-  const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
   const [sort, setSort] = useState("");
   const rows = plannedRows(campaigns, open, q, sort);
-  const toggle = (key: string) =>
-    setOpen((old) => {
-      const next = new Set(old);
-      if (!next.delete(key)) next.add(key);
-      return next;
-    });
   const columns: TableColumn<PlannedRow>[] = [
     {
       ...{ key: "name", label: "Campaign and ad groups", width: "1fr", sort: "name" },
@@ -52,7 +48,7 @@ export function PlannedTable({
             type="button"
             aria-expanded={isOpen}
             title={group.name}
-            onClick={() => toggle(group.key)}
+            onClick={() => turn(group.key)}
             className="flex w-full min-w-0 items-center gap-1 text-left font-semibold"
           >
             <ChevronRight aria-hidden className={cx("size-4 shrink-0 transition-transform", isOpen && "rotate-90")} />

@@ -11,10 +11,12 @@ import type { PlanProof } from "@/server/planogram/prove";
 import { Button } from "@/ui/button";
 import { TextInput } from "@/ui/field";
 import { Surface } from "@/ui/page";
+import { useUnfolded } from "@/ui/use-unfolded";
 import { apiBytes, toastError } from "../../../_lib/api";
 import { useApiPath, useWorkspace } from "../../../_lib/workspace";
 import type { EachChange } from "./each";
 import { EachDialog, type Picked } from "./each-dialog";
+import { FoldButton } from "./fold-button";
 import { PlannedItemsPanel } from "./planned-items";
 import { PlannedTable } from "./planned-table";
 import { Proof } from "./proof";
@@ -42,6 +44,7 @@ export function Preview({
 }) {
   const { currency } = useWorkspace();
   const [q, setQ] = useState("");
+  const unfolded = useUnfolded();
   const [drill, setDrill] = useState<PlannedGroup | null>(null);
   const [picked, setPicked] = useState<ReadonlySet<string>>(new Set());
   const [setting, setSetting] = useState<Picked | null>(null);
@@ -69,6 +72,7 @@ export function Preview({
           value={q}
           onChange={(event) => setQ(event.target.value)}
         />
+        <FoldButton unfolded={unfolded} campaigns={preview.campaigns.map(({ key }) => key)} />
         {chosen.map((one) => (
           <Button key={String(one.areCampaigns)} onClick={() => setSetting(one)}>
             Set {plural(one.keys.length, one.areCampaigns ? "campaign" : "ad group")} …
@@ -86,6 +90,7 @@ export function Preview({
           planogram={planogram}
           preview={preview}
           q={q}
+          unfolded={unfolded}
           picked={picked}
           onPick={setPicked}
           onItems={setDrill}

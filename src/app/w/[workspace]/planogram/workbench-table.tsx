@@ -8,10 +8,12 @@ import type { AccountView } from "@/server/planogram/workbench";
 import { DataTable } from "@/ui/data-table";
 import { TextInput } from "@/ui/field";
 import { useKeys } from "@/ui/use-keys";
+import { useUnfolded } from "@/ui/use-unfolded";
 import { apiGet } from "../../../_lib/api";
 import { useApiPath, useDays, useWorkspace } from "../../../_lib/workspace";
 import { ColumnChooser } from "../column-chooser";
 import { useEdit } from "../use-edit";
+import { FoldButton } from "./fold-button";
 import { WorkbenchActs } from "./workbench-acts";
 import { USUAL_COLUMNS, workbenchColumns } from "./workbench-columns";
 import { workbenchRows } from "./workbench-rows";
@@ -31,7 +33,8 @@ export function WorkbenchTable({
   const [days] = useDays();
   const [sort, setSort] = useQueryState("sort", parseAsString.withDefault(""));
   const [columns, setColumns] = useQueryState("cols", parseAsString.withDefault(USUAL_COLUMNS.join(",")));
-  const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
+  const unfolded = useUnfolded();
+  const { open, turn: unfold } = unfolded;
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [cursor, setCursor] = useState(-1);
   const search = useRef<HTMLInputElement>(null);
@@ -44,17 +47,17 @@ export function WorkbenchTable({
       return { queryKey: ["api", path], queryFn: () => apiGet<AccountView>(path) };
     }),
   });
+  const campaigns = lines.flatMap(({ level, key }) => (level === "campaign" ? [key] : []));
   const groupsOf = new Map(opened.map((key, i) => [key, loaded[i]?.data?.lines ?? []]));
   const rows = workbenchRows(lines, groupsOf, open, q, sort);
   const picked = [...lines, ...[...groupsOf.values()].flat()].filter(({ key }) => selected.has(key));
 
-  const flip = (set: ReadonlySet<string>, key: string) => {
-    const next = new Set(set);
-    if (!next.delete(key)) next.add(key);
-    return next;
-  };
-  const toggle = (key: string) => setSelected((old) => flip(old, key));
-  const unfold = (key: string) => setOpen((old) => flip(old, key));
+  const toggle = (key: string) =>
+    setSelected((old) => {
+      const next = new Set(old);
+      if (!next.delete(key)) next.add(key);
+      return next;
+    });
   const at = rows[cursor];
   const isAll = rows.length > 0 && rows.every(({ line }) => selected.has(line.key));
   const toggleAll = () => setSelected(isAll ? new Set() : new Set(rows.map(({ line }) => line.key)));
@@ -83,7 +86,11 @@ export function WorkbenchTable({
           value={q}
           onChange={(event) => onSearch(event.target.value)}
         />
-        <span className="mr-auto text-sm text-soft num">{plural(rows.length, "line")}</span>
+        <span className="text-sm text-soft num">{plural(rows.length, "line")}</span>
+        <span className="mr-auto">
+          {/* A search unfolds what it finds by itself. */}
+          {q === "" && <FoldButton unfolded={unfolded} campaigns={campaigns} />}
+        </span>
         <ColumnChooser
           fields={Object.values(known).flatMap(({ key, label }) => (key === "name" ? [] : [{ name: key, label }]))}
           chosen={shown}
