@@ -9,7 +9,7 @@ import { METRICS, noSums, orderOf, shareGap, valueOf } from "./metrics";
 import { lowestBetween } from "./golden-section";
 import { formatMoney, fromUnits, mills, millsToDecimal, moneyForm, parseMoney, wordsInTheWay } from "./money";
 import { binomial, poisson, randomFrom } from "./random";
-import { shareOut } from "./share-out";
+import { shareMoney, shareOut } from "./share-out";
 import { normalCdf, normalQuantile, quantile, solve } from "./stats";
 
 describe("money", () => {
@@ -165,6 +165,21 @@ describe("share-out", () => {
     expect(shareOut(100, [1, 1, 1])).toEqual([34, 33, 33]);
     expect(shareOut(10, [5, 3, 1])).toEqual([6, 3, 1]);
     expect(shareOut(7, [0, 0])).toEqual([4, 3]);
+  });
+
+  it("shares money in whole cents, and loses no mill of what is not whole", () => {
+    expect(shareMoney(100_000, [1, 1, 1])).toEqual([33_340, 33_330, 33_330]);
+    expect(shareMoney(100_003, [1, 1])).toEqual([50_003, 50_000]);
+    // Floors of a cent or more hold; what is less than a cent each is shared in mills.
+    expect(shareMoney(3000, [100, 1, 0], 500)).toEqual([1990, 510, 500]);
+    expect(shareMoney(25, [1, 1, 1])).toEqual([9, 8, 8]);
+    fc.assert(
+      fc.property(fc.nat(10_000_000), fc.array(fc.nat(50), { minLength: 1, maxLength: 40 }), (total, weights) => {
+        const parts = shareMoney(total, weights);
+        expect(parts.reduce((a, b) => a + b, 0)).toBe(total);
+        if (total >= 10 * weights.length) expect(parts.slice(1).every((part) => part % 10 === 0)).toBe(true);
+      }),
+    );
   });
 });
 

@@ -23,3 +23,19 @@ export function shareOut(total: number, weights: number[], floor = 0): number[] 
   }
   return parts.map((part) => part + base);
 }
+
+/** The least amount that people and other platforms deal in, mills: a cent. */
+const CENT = 10;
+
+/**
+ * Shares money out like {@link shareOut}, in whole cents, since no other platform takes a budget of 43.997. Mills of the total
+ * that make no cent go to the first part; money that is less than a cent each is shared in mills.
+ * @param total mills
+ * @param floor the least of each part, mills
+ */
+export function shareMoney(total: number, weights: number[], floor = 0): number[] {
+  const cents = Math.floor(total / CENT);
+  if (cents < weights.length) return shareOut(total, weights, floor);
+  const parts = shareOut(cents, weights, Math.floor(floor / CENT));
+  return parts.map((part, i) => part * CENT + (i === 0 ? total - cents * CENT : 0));
+}

@@ -1,6 +1,6 @@
 import { marginalShares } from "../budgets/marginal-shares";
 import type { TextColumn } from "../kit/columns";
-import { shareOut } from "../kit/share-out";
+import { shareMoney } from "../kit/share-out";
 import { renderName, settleNames, type NamePattern } from "./names";
 import { nodeColumn, nodeLabel, nodePath, POOLED, type Plan } from "./plan";
 import { Ways } from "./ways";
@@ -172,7 +172,7 @@ function sharedBudgets({ totalBudget, shareBy, budgets = {} }: Planogram, keys: 
   // Shares that a person set are meant as they are.
   const floor = shareBy === "shares" ? 0 : CHANNEL_LIMITS.lowestDailyBudget;
   const least = Math.min(floor, Math.floor(left / Math.max(1, free)));
-  const shared = shareOut(
+  const shared = shareMoney(
     left,
     weights.filter((_, i) => budgets[keys[i]!] === undefined),
     least,
