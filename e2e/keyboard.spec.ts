@@ -110,3 +110,12 @@ test("a server that can't be reached is said, and nothing is lost", async ({ pag
   await expect(page.getByText("The server can't be reached.")).toBeVisible();
   await expect(page.getByRole("textbox", { name: /^Daily budget of / })).toHaveValue("99.00");
 });
+
+test("a page that could not be read is read again by itself once the server answers", async ({ page }) => {
+  await page.route("**/api/v1/**", (route) => route.abort());
+  await page.goto(`${DEMO}/planogram`);
+  await expect(page.getByRole("alert").getByText("The server can't be reached.")).toBeVisible();
+  await page.unrouteAll();
+  await expect(page.getByRole("table", { name: "Campaigns and groups" })).toBeVisible();
+  await expect(page.getByText("The server can't be reached.")).toHaveCount(0);
+});

@@ -96,6 +96,16 @@ export function JobDock() {
     }
   }, [jobs.data, refresh, tellEdit]);
 
+  // A server that was away and is back: what could not be read meanwhile is asked for again.
+  const wasAway = useRef(false);
+  useEffect(() => {
+    if (jobs.isError) wasAway.current = true;
+    else if (jobs.isSuccess && wasAway.current) {
+      wasAway.current = false;
+      void refresh();
+    }
+  }, [jobs.isError, jobs.isSuccess, refresh]);
+
   const active = (jobs.data ?? []).filter(isActive);
   if (active.length === 0) return null;
   const job = active[0]!;

@@ -65,7 +65,7 @@ export function workbenchColumns({
       cell: ({ line }) => formatCount(line.items),
     },
     {
-      ...{ key: "budget", label: "Budget a day", width: 98, align: "right", sort: "budget" },
+      ...{ key: "budget", label: "Budget a day", width: 112, align: "right", sort: "budget" },
       cell: ({ line }) =>
         line.dailyBudget !== null && (
           <MoneyCell
