@@ -37,7 +37,17 @@ const walls = Object.entries(WALLS).map(([layer, { not, why }]) => ({
 }));
 
 const config = [
-  { ignores: [".next/**", "build/**", "node_modules/**", "data/**", "next-env.d.ts", "bench/node_modules/**", "test-results/**"] },
+  {
+    ignores: [
+      ".next/**",
+      "build/**",
+      "node_modules/**",
+      "data/**",
+      "next-env.d.ts",
+      "bench/node_modules/**",
+      "test-results/**",
+    ],
+  },
   ...next,
   ...nextTypescript,
   {
