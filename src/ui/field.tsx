@@ -50,3 +50,26 @@ export function Checkbox({ label, ...rest }: { label: ReactNode } & InputHTMLAtt
     </label>
   );
 }
+
+/** One of some choices: values with their labels, or values that are their own. */
+export function Choice<Value extends string>({
+  choices,
+  value,
+  onChange,
+  ...rest
+}: {
+  choices: Readonly<Record<Value, string>> | readonly Value[];
+  value: Value;
+  onChange: (value: Value) => void;
+} & Omit<ComponentProps<typeof Select>, "value" | "onChange" | "children">) {
+  const all = Array.isArray(choices) ? choices.map((one: Value) => [one, one]) : Object.entries(choices);
+  return (
+    <Select {...rest} value={value} onChange={(event) => onChange(event.target.value as Value)}>
+      {(all as [Value, string][]).map(([one, label]) => (
+        <option key={one} value={one}>
+          {label}
+        </option>
+      ))}
+    </Select>
+  );
+}

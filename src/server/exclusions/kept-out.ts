@@ -37,7 +37,7 @@ export interface KeptOut {
   /** Key of the campaign or ad group; null is everywhere. */
   scope: string | null;
   scopeName: string;
-  reason: string;
+  reason: Negative["reason"];
   reviewOn: string | null;
   /** Whether the day to look again has come. */
   isDue: boolean;

@@ -13,7 +13,7 @@ import type { AccountView } from "@/server/planogram/workbench";
 import type { AimingPreview } from "@/server/targets/aim";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
-import { Checkbox, Field, Select, TextInput } from "@/ui/field";
+import { Choice, Checkbox, Field, Select, TextInput } from "@/ui/field";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { SearchSelect } from "@/ui/search-select";
 import { useSettled } from "@/ui/use-settled";
@@ -178,17 +178,7 @@ export function AimDialog({ start, onClose, onDone }: { start: AimStart; onClose
               </Field>
               <div className="grid grid-cols-2 gap-3">
                 <Field label="Purpose">
-                  {(props) => (
-                    <Select
-                      {...props}
-                      value={purpose}
-                      onChange={(event) => setPurpose(event.target.value as typeof purpose)}
-                    >
-                      {PURPOSES.map((one) => (
-                        <option key={one}>{one}</option>
-                      ))}
-                    </Select>
-                  )}
+                  {(props) => <Choice {...props} value={purpose} onChange={setPurpose} choices={PURPOSES} />}
                 </Field>
                 <Field label={`${currency} a day`}>
                   {(props) => (

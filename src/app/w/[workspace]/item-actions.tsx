@@ -1,6 +1,5 @@
 "use client";
 
-import { addDays, format } from "date-fns";
 import { useState } from "react";
 import { toast } from "sonner";
 import { plural } from "@/core/kit/format";
@@ -15,10 +14,10 @@ import { useApiPath, useDays, useRefresh, useWorkspace } from "../../_lib/worksp
 import { ClickPrices } from "./click-prices";
 import { SoloForm } from "./solo-form";
 import { useItemEdit, type ItemFormProps } from "./use-item-edit";
+import { ReasonFields, usualReason, useReason } from "./reason-fields";
 
 export type ItemAction = "bid" | "exclude" | "solo" | "note";
 
-const REASONS = ["wasteful", "out of stock", "off-topic", "unsafe"] as const;
 const REVIEW_DAYS = 30;
 
 interface ItemActionProps {
@@ -118,11 +117,10 @@ function BidForm({ onClose, onDone, ...chosen }: ItemFormProps) {
 function ExcludeForm({ onClose, onDone, ...chosen }: ItemFormProps) {
   const edit = useItemEdit(chosen);
   const [campaign, setCampaign] = useState(chosen.campaign ?? "");
-  const [reason, setReason] = useState<(typeof REASONS)[number]>("wasteful");
-  const [reviewOn, setReviewOn] = useState(() => format(addDays(new Date(), REVIEW_DAYS), "yyyy-MM-dd"));
+  const why = useReason(usualReason(REVIEW_DAYS));
   const submit = async () => {
     const where = campaign === "" ? null : campaign;
-    if (await edit({ action: "exclude", reason, reviewOn: reviewOn || null, campaign: where })) onDone();
+    if (await edit({ action: "exclude", ...why.asked, campaign: where })) onDone();
   };
   return (
     <form
@@ -132,20 +130,7 @@ function ExcludeForm({ onClose, onDone, ...chosen }: ItemFormProps) {
         void submit();
       }}
     >
-      <Field label="Reason">
-        {(props) => (
-          <Select {...props} value={reason} onChange={(event) => setReason(event.target.value as typeof reason)}>
-            {REASONS.map((choice) => (
-              <option key={choice}>{choice}</option>
-            ))}
-          </Select>
-        )}
-      </Field>
-      <Field label="Look again on" hint="Empty means never.">
-        {(props) => (
-          <TextInput {...props} type="date" value={reviewOn} onChange={(event) => setReviewOn(event.target.value)} />
-        )}
-      </Field>
+      <ReasonFields {...why} />
       <CampaignChoice value={campaign} onChange={setCampaign} />
       <p className="text-sm text-soft">
         {campaign === ""

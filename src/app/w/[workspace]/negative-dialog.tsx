@@ -1,21 +1,20 @@
 "use client";
 
 import { useQuery } from "@tanstack/react-query";
-import { addDays, format } from "date-fns";
 import { useState } from "react";
 import { toast } from "sonner";
-import { EXCLUSION_REASONS } from "@/core/account/records/basics";
 import { formatCount, plural } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";
 import type { NegativesPreview } from "@/server/exclusions/negatives";
 import type { AccountView } from "@/server/planogram/workbench";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
-import { Field, Select, TextInput } from "@/ui/field";
+import { Field, Select } from "@/ui/field";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { SearchSelect } from "@/ui/search-select";
 import { ApiError, apiSend, toastError, useApi } from "../../_lib/api";
 import { useApiPath, useDays, useRefresh, useWorkspace } from "../../_lib/workspace";
+import { ReasonFields, usualReason, useReason } from "./reason-fields";
 
 const REVIEW_DAYS = 90;
 const EVERYWHERE = "";
@@ -44,8 +43,7 @@ export function NegativeDialog({
   const [what, setWhat] = useState<"term" | "listing">(level === "listing" ? "listing" : "term");
   const [match, setMatch] = useState<"exact" | "phrase">("exact");
   const [scope, setScope] = useState(within?.key ?? EVERYWHERE);
-  const [reason, setReason] = useState<(typeof EXCLUSION_REASONS)[number]>("wasteful");
-  const [reviewOn, setReviewOn] = useState(() => format(addDays(new Date(), REVIEW_DAYS), "yyyy-MM-dd"));
+  const why = useReason(usualReason(REVIEW_DAYS));
   const [busy, setBusy] = useState(false);
   const account = useApi<AccountView>(apiPath(`account?days=${days}`));
   const groups = account.data?.lines.filter((line) => line.level !== "productGroup") ?? [];
@@ -58,7 +56,7 @@ export function NegativeDialog({
     })),
   ];
   const body = {
-    ...{ values, reason, scope: scope === EVERYWHERE ? null : scope, reviewOn: reviewOn || null },
+    ...{ values, scope: scope === EVERYWHERE ? null : scope, ...why.asked },
     ...{ what: level === "placement" ? ("placement" as const) : what, match },
   };
   const preview = useQuery({
@@ -110,25 +108,7 @@ export function NegativeDialog({
             <span className="mb-1 block text-sm font-medium">Where</span>
             <SearchSelect label="Where" value={scope} choices={scopes} onChange={setScope} />
           </div>
-          <Field label="Why">
-            {(props) => (
-              <Select {...props} value={reason} onChange={(event) => setReason(event.target.value as typeof reason)}>
-                {EXCLUSION_REASONS.map((one) => (
-                  <option key={one}>{one}</option>
-                ))}
-              </Select>
-            )}
-          </Field>
-          <Field label="Look again on">
-            {(props) => (
-              <TextInput
-                {...props}
-                type="date"
-                value={reviewOn}
-                onChange={(event) => setReviewOn(event.target.value)}
-              />
-            )}
-          </Field>
+          <ReasonFields {...why} />
         </div>
         <div className="flex flex-col gap-3">
           {preview.error instanceof ApiError && <ErrorNote error={preview.error.failure} />}

@@ -8,7 +8,7 @@ import { formatMoney, toUnits } from "@/core/kit/money";
 import type { KeptOut } from "@/server/exclusions/kept-out";
 import { Button, buttonClasses } from "@/ui/button";
 import { DataTable, type TableColumn } from "@/ui/data-table";
-import { Select, TextInput } from "@/ui/field";
+import { Choice, TextInput } from "@/ui/field";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
 import { apiSend, toastError, useApi } from "../../../_lib/api";
@@ -178,18 +178,7 @@ export default function ExclusionsPage() {
               className="w-64!"
               {...list.search}
             />
-            <Select
-              aria-label="Shown"
-              className="w-48!"
-              value={shown}
-              onChange={(event) => setShown(event.target.value as typeof shown)}
-            >
-              {Object.entries(SHOWN).map(([key, label]) => (
-                <option key={key} value={key}>
-                  {label}
-                </option>
-              ))}
-            </Select>
+            <Choice aria-label="Shown" className="w-48!" value={shown} onChange={setShown} choices={SHOWN} />
             <span className="text-sm text-soft num">{plural(list.found.length, "entry", "entries")}</span>
           </div>
           {list.picked.length > 0 && (

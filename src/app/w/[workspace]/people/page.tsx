@@ -5,7 +5,7 @@ import { useState } from "react";
 import { formatMoment } from "@/core/kit/format";
 import { ROLES, ROLE_WORDS, type Role } from "@/server/sign-in/roles";
 import { Button } from "@/ui/button";
-import { Field, Select, TextInput } from "@/ui/field";
+import { Choice, Field, Select, TextInput } from "@/ui/field";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
 import { apiDelete, apiSend, toastError, useApi } from "../../../_lib/api";
@@ -152,15 +152,7 @@ function Invite() {
             />
           )}
         </Field>
-        <Field label="Role">
-          {(props) => (
-            <Select {...props} value={role} onChange={(event) => setRole(event.target.value as Role)}>
-              {ROLES.map((one) => (
-                <option key={one}>{one}</option>
-              ))}
-            </Select>
-          )}
-        </Field>
+        <Field label="Role">{(props) => <Choice {...props} value={role} onChange={setRole} choices={ROLES} />}</Field>
         <Button look="ember" type="submit" disabled={email.trim() === ""}>
           Invite
         </Button>

@@ -4,7 +4,7 @@ import { formatDistanceToNowStrict } from "date-fns";
 import { useState } from "react";
 import { ROLES, type Role } from "@/server/sign-in/roles";
 import { Button } from "@/ui/button";
-import { Field, Select, TextInput } from "@/ui/field";
+import { Choice, Field, Select, TextInput } from "@/ui/field";
 import { Surface } from "@/ui/page";
 import { apiDelete, apiSend, toastError, useApi } from "../../../_lib/api";
 import { useApiPath, useRefresh } from "../../../_lib/workspace";
@@ -85,13 +85,7 @@ export function Tokens() {
           )}
         </Field>
         <Field label="Role">
-          {(props) => (
-            <Select {...props} value={role} onChange={(event) => setRole(event.target.value as Role)}>
-              {TOKEN_ROLES.map((one) => (
-                <option key={one}>{one}</option>
-              ))}
-            </Select>
-          )}
+          {(props) => <Choice {...props} value={role} onChange={setRole} choices={TOKEN_ROLES} />}
         </Field>
         <Field label="Lasts">
           {(props) => (

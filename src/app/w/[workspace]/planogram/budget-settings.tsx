@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import type { Planogram } from "@/core/planogram/planogram";
-import { Field, Select, TextInput } from "@/ui/field";
+import { Choice, Field, TextInput } from "@/ui/field";
 import { MoneyInput } from "./money-input";
 
 const SHARE_LABEL: Record<Planogram["shareBy"], string> = {
@@ -52,17 +52,12 @@ export function BudgetSettings({
       />
       <Field label="Shared by">
         {(props) => (
-          <Select
+          <Choice
             {...props}
             value={draft.shareBy}
-            onChange={(event) => onChange({ shareBy: event.target.value as Planogram["shareBy"] })}
-          >
-            {Object.entries(SHARE_LABEL).map(([key, label]) => (
-              <option key={key} value={key}>
-                {label}
-              </option>
-            ))}
-          </Select>
+            onChange={(shareBy) => onChange({ shareBy })}
+            choices={SHARE_LABEL}
+          />
         )}
       </Field>
       {draft.shareBy === "evenly" && campaigns > 0 && (

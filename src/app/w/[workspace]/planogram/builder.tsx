@@ -13,7 +13,7 @@ import type { AccountLine } from "@/server/planogram/workbench";
 import type { SplitField } from "@/server/planogram/planograms";
 import type { JobView } from "@/server/jobs/jobs";
 import { Button } from "@/ui/button";
-import { Checkbox, Field, Select, TextInput } from "@/ui/field";
+import { Choice, Checkbox, Field, Select, TextInput } from "@/ui/field";
 import { ErrorNote } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
 import { sameValue } from "@/core/kit/diff";
@@ -205,17 +205,12 @@ export function Builder({
               />
               <Field label="Bidding">
                 {(props) => (
-                  <Select
+                  <Choice
                     {...props}
                     value={draft.bidding}
-                    onChange={(event) => set({ bidding: event.target.value as Planogram["bidding"] })}
-                  >
-                    {Object.entries(BIDDING_LABEL).map(([bidding, label]) => (
-                      <option key={bidding} value={bidding}>
-                        {label}
-                      </option>
-                    ))}
-                  </Select>
+                    onChange={(bidding) => set({ bidding })}
+                    choices={BIDDING_LABEL}
+                  />
                 )}
               </Field>
               {draft.bidding === "return" && (
@@ -232,15 +227,12 @@ export function Builder({
               )}
               <Field label="Purpose">
                 {(props) => (
-                  <Select
+                  <Choice
                     {...props}
                     value={draft.purpose}
-                    onChange={(event) => set({ purpose: event.target.value as Planogram["purpose"] })}
-                  >
-                    {PURPOSES.map((purpose) => (
-                      <option key={purpose}>{purpose}</option>
-                    ))}
-                  </Select>
+                    onChange={(purpose) => set({ purpose })}
+                    choices={PURPOSES}
+                  />
                 )}
               </Field>
               <Field label="Serves" hint="Where items have several homes.">

@@ -8,7 +8,7 @@ import { QUIET_REASONS, type QuietReason } from "@/core/targets/quiet";
 import type { AimedTarget } from "@/server/targets/aimed-at";
 import { Button } from "@/ui/button";
 import { DataTable, type TableColumn } from "@/ui/data-table";
-import { Select, TextInput } from "@/ui/field";
+import { Choice, TextInput } from "@/ui/field";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
 import { useApi } from "../../../_lib/api";
@@ -175,18 +175,7 @@ export default function TargetsPage() {
               className="w-64!"
               {...list.search}
             />
-            <Select
-              aria-label="Shown"
-              className="w-52!"
-              value={shown}
-              onChange={(event) => setShown(event.target.value as typeof shown)}
-            >
-              {Object.entries(SHOWN).map(([key, label]) => (
-                <option key={key} value={key}>
-                  {label}
-                </option>
-              ))}
-            </Select>
+            <Choice aria-label="Shown" className="w-52!" value={shown} onChange={setShown} choices={SHOWN} />
             <span className="text-sm text-soft num">{plural(list.found.length, "target")}</span>
           </div>
           {keys.length > 0 && (

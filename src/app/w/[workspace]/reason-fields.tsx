@@ -1,0 +1,33 @@
+import { addDays, format } from "date-fns";
+import { useState } from "react";
+import { EXCLUSION_REASONS } from "@/core/account/records/basics";
+import { Choice, Field, TextInput } from "@/ui/field";
+
+type Reason = (typeof EXCLUSION_REASONS)[number];
+
+/** Why something is kept out and when to look again, as a form has them. An empty day means never. */
+export function useReason(first: { reason: Reason; reviewOn: string | null }) {
+  const [reason, setReason] = useState<Reason>(first.reason);
+  const [reviewOn, setReviewOn] = useState(first.reviewOn ?? "");
+  return { reason, setReason, reviewOn, setReviewOn, asked: { reason, reviewOn: reviewOn || null } };
+}
+
+/** What is usual: wasteful, to be looked at again in so many days. */
+export function usualReason(days: number) {
+  return { reason: "wasteful" as const, reviewOn: format(addDays(new Date(), days), "yyyy-MM-dd") };
+}
+
+export function ReasonFields({ reason, setReason, reviewOn, setReviewOn }: ReturnType<typeof useReason>) {
+  return (
+    <>
+      <Field label="Why">
+        {(props) => <Choice {...props} value={reason} onChange={setReason} choices={EXCLUSION_REASONS} />}
+      </Field>
+      <Field label="Look again on" hint="Empty means never.">
+        {(props) => (
+          <TextInput {...props} type="date" value={reviewOn} onChange={(event) => setReviewOn(event.target.value)} />
+        )}
+      </Field>
+    </>
+  );
+}
