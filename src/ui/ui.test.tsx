@@ -11,7 +11,9 @@ import { Dialog } from "./dialog";
 import { EvidenceMark, evidenceWords } from "./evidence-bar";
 import { HeatMark } from "./heat";
 import { Plank } from "./plank";
+import { Choice } from "./field";
 import { useKeys } from "./use-keys";
+import { useUnfolded } from "./use-unfolded";
 
 const VIEW_HEIGHT = 360;
 const ROW_HEIGHT = 36;
@@ -312,5 +314,56 @@ describe("keys", () => {
     expect(told).toEqual([]);
     await user.keyboard("{Escape}");
     expect(onClose).toHaveBeenCalled();
+  });
+});
+
+describe("a tree's folds", () => {
+  function Tree() {
+    const { open, turn, turnAll } = useUnfolded();
+    return (
+      <>
+        <output>{[...open].sort().join(" ")}</output>
+        <button onClick={() => turn("a")}>a</button>
+        <button onClick={() => turnAll(["a", "b", "c"])}>all</button>
+      </>
+    );
+  }
+
+  it("turn one by one, and all at once: folded where one was unfolded, else unfolded", async () => {
+    const user = userEvent.setup();
+    render(<Tree />);
+    const seen = () => screen.getByRole("status").textContent;
+    const press = (name: string) => user.click(screen.getByRole("button", { name }));
+    await press("all");
+    expect(seen()).toBe("a b c");
+    await press("a");
+    expect(seen()).toBe("b c");
+    await press("all");
+    expect(seen()).toBe("");
+    await press("a");
+    await press("all");
+    expect(seen()).toBe("");
+  });
+});
+
+const FLEXES: Record<"hold" | "ease", string> = { hold: "exactly the bid", ease: "only below it" };
+
+describe("a choice", () => {
+  it("shows labels, tells values, and takes values that are their own labels", async () => {
+    const user = userEvent.setup();
+    const onChange = vi.fn();
+    const { rerender } = render(<Choice aria-label="Flex" choices={FLEXES} value="hold" onChange={onChange} />);
+    const box = screen.getByRole("combobox", { name: "Flex" });
+    expect(
+      within(box)
+        .getAllByRole("option")
+        .map(({ textContent }) => textContent),
+    ).toEqual(["exactly the bid", "only below it"]);
+    await user.selectOptions(box, "only below it");
+    expect(onChange).toHaveBeenCalledWith("ease");
+    rerender(<Choice aria-label="Why" choices={["unsafe", "wasteful"]} value="wasteful" onChange={onChange} />);
+    expect(screen.getByRole("combobox", { name: "Why" })).toHaveProperty("value", "wasteful");
+    await user.selectOptions(screen.getByRole("combobox"), "unsafe");
+    expect(onChange).toHaveBeenLastCalledWith("unsafe");
   });
 });
