@@ -1,8 +1,14 @@
 import Papa from "papaparse";
-import { neutraliseCell } from "./cells";
+import { neutraliseCell, type DecimalSign } from "./cells";
 
-/** Rows as CSV (RFC 4180) that is safe to open in a spreadsheet. */
-export function toCsv(headings: string[], rows: (string | number | null)[][]): string {
-  const safe = rows.map((row) => row.map((cell) => (cell === null ? "" : neutraliseCell(String(cell)))));
-  return `${Papa.unparse([headings.map(neutraliseCell), ...safe], { newline: "\r\n" })}\r\n`;
+/** Rows as CSV (RFC 4180, or parted by another sign) that is safe to open in a spreadsheet. */
+export function toCsv(
+  headings: string[],
+  rows: (string | number | null)[][],
+  { delimiter = ",", decimal = "." as DecimalSign } = {},
+): string {
+  const safe = [headings, ...rows].map((row) =>
+    row.map((cell) => (cell === null ? "" : neutraliseCell(String(cell), decimal))),
+  );
+  return `${Papa.unparse(safe, { newline: "\r\n", delimiter })}\r\n`;
 }

@@ -123,14 +123,22 @@ describe("files for spreadsheets", () => {
     ).toBe("id\t'=sum\n-12\t'=HYPERLINK(\"x\")\nA B\ttwo lines\n\t3.5");
   });
 
+  it("keep numbers with a comma where the file has such, parted by what it is parted by", () => {
+    const rows = [["-1,5", "-1.5", "-1,5,2"]];
+    expect(toCsv(["a", "b", "c"], rows, { delimiter: ";", decimal: "," })).toBe("a;b;c\r\n-1,5;-1.5;'-1,5,2\r\n");
+    expect(toTsv(["a", "b", "c"], rows, ",")).toBe("a\tb\tc\n-1,5\t-1.5\t'-1,5,2");
+    // Elsewhere a comma is no part of a number.
+    expect(toTsv(["a", "b", "c"], rows)).toBe("a\tb\tc\n'-1,5\t-1.5\t'-1,5,2");
+  });
+
   it("never begin a cell that would run, and keep numbers", () => {
-    expect(["＝1+1", "\uFEFF=1", "\u200B＠x", "＋1"].map(neutraliseCell)).toEqual([
+    expect(["＝1+1", "\uFEFF=1", "\u200B＠x", "＋1"].map((cell) => neutraliseCell(cell))).toEqual([
       "'＝1+1",
       "'\uFEFF=1",
       "'\u200B＠x",
       "'＋1",
     ]);
-    expect(["=1+1", "+x", "-2", "-2x", "@a", "ok"].map(neutraliseCell)).toEqual([
+    expect(["=1+1", "+x", "-2", "-2x", "@a", "ok"].map((cell) => neutraliseCell(cell))).toEqual([
       "'=1+1",
       "'+x",
       "-2",

@@ -1,3 +1,4 @@
+import type { FileAnswer } from "../files/answers";
 import { z } from "zod";
 import type { Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
@@ -15,13 +16,6 @@ export interface HeadedAnswer {
 export interface RedirectAnswer {
   location: string;
   cookies: string[];
-}
-
-/** A file as an answer. */
-export interface FileAnswer {
-  file: string | ReadableStream;
-  name: string;
-  contentType: string;
 }
 
 /** What an endpoint's handler is given: parsed path, query and body. A raw body comes as a stream. */

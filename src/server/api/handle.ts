@@ -1,3 +1,4 @@
+import type { FileAnswer } from "../files/answers";
 import { randomUUID } from "node:crypto";
 import { z } from "zod";
 import { FailureError, type Failure, type Outcome } from "@/core/kit/outcome";
@@ -12,7 +13,6 @@ import {
   matchPath,
   type BoundEndpoint,
   type EndpointRequest,
-  type FileAnswer,
   type HeadedAnswer,
   type RedirectAnswer,
 } from "./endpoint";

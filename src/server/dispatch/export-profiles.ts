@@ -1,12 +1,10 @@
 import { asc, eq } from "drizzle-orm";
-import Papa from "papaparse";
-import { neutraliseCell, toTsv } from "@/core/dispatch/cells";
 import { exportProfileSchema, PLAIN_PROFILE, profileRows, type ExportProfile } from "@/core/dispatch/export-profile";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { exportProfiles } from "@/db/schema";
 import { readAccount } from "../account/state";
-import { toXlsx } from "../files/sheet";
+import { csv, json, tsv, xlsx, type FileAnswer } from "../files/answers";
 import { noteChange, type WorkspaceInfo } from "../workspaces";
 
 /** All profiles, the plain one first. */
@@ -37,36 +35,24 @@ export async function removeProfile(db: Database, key: string): Promise<Outcome<
   return ok(null);
 }
 
-const TYPE = { csv: "text/csv; charset=utf-8", tsv: "text/tab-separated-values; charset=utf-8" } as const;
-
 /** The account with the basket on it as a profile writes it. */
-export async function profileFile(db: Database, info: WorkspaceInfo, given: ExportProfile) {
+export async function profileFile(db: Database, info: WorkspaceInfo, given: ExportProfile): Promise<FileAnswer> {
   const profile = exportProfileSchema.parse(given);
   const { live, planned } = await readAccount(db);
   const { headings, rows } = profileRows(planned, live, profile, info.currency);
   const name = `${profile.key}.${profile.format}`;
+  const { decimal, delimiter } = profile;
   switch (profile.format) {
-    case "xlsx": {
-      const contentType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
-      return { file: toXlsx(profile.name, headings, rows), name, contentType };
-    }
-    case "json": {
-      const objects = rows.map((row) => Object.fromEntries(headings.map((heading, at) => [heading, row[at] ?? null])));
-      return { file: JSON.stringify(objects, null, 1), name, contentType: "application/json" };
-    }
-    case "tsv":
-      return { file: toTsv(headings, rows), name, contentType: TYPE.tsv };
-    case "csv": {
-      const safe = [headings, ...rows].map((row) =>
-        row.map((cell) => (cell === null ? "" : neutralise(String(cell), profile.decimal))),
+    case "xlsx":
+      return xlsx(name, headings, rows, profile.name);
+    case "json":
+      return json(
+        name,
+        rows.map((row) => Object.fromEntries(headings.map((heading, at) => [heading, row[at] ?? null]))),
       );
-      const { delimiter } = profile;
-      return { file: `${Papa.unparse(safe, { newline: "\r\n", delimiter })}\r\n`, name, contentType: TYPE.csv };
-    }
+    case "tsv":
+      return tsv(name, headings, rows, decimal);
+    case "csv":
+      return csv(name, headings, rows, { delimiter, decimal });
   }
-}
-
-/** As any cell, but a number with a comma is no formula either. */
-function neutralise(cell: string, decimal: string): string {
-  return decimal === "," && /^-?\d+(,\d+)?$/.test(cell) ? cell : neutraliseCell(cell);
 }

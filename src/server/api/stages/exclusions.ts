@@ -1,8 +1,8 @@
+import { csv } from "../../files/answers";
 import { z } from "zod";
 import { keepNegatives, negativesSchema, previewNegatives } from "../../exclusions/negatives";
 import { ok } from "@/core/kit/outcome";
 import { keptOut } from "../../exclusions/kept-out";
-import { csv } from "./shared";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
 
 const versionSchema = z.object({ version: z.coerce.number().int().min(0).optional() });

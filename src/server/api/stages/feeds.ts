@@ -1,3 +1,4 @@
+import { csv } from "../../files/answers";
 import { z } from "zod";
 import { fail, ok } from "@/core/kit/outcome";
 import { countCosts } from "../../catalogue/costs";
@@ -21,7 +22,7 @@ import { understoodAs, understoodSchema } from "../../catalogue/understood";
 import { sinceSchema } from "../../meanwhile";
 import { inboxDir } from "../../settings";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
-import { choiceIn, csv, jobAnswer, page, readingQuerySchema } from "./shared";
+import { choiceIn, jobAnswer, page, readingQuerySchema } from "./shared";
 
 /** Where a feed comes from is an owner's to say, be it only for once. @throws FailureError for others */
 async function checkSource(asker: Asker | null, slug: string, source: SourceInput | null | undefined): Promise<void> {

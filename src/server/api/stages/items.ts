@@ -1,3 +1,4 @@
+import { csv, xlsx } from "../../files/answers";
 import { z } from "zod";
 import { columnLabel } from "@/core/catalogue/catalogue-columns";
 import { conditionSchema, whereSchema, type Where } from "@/core/catalogue/where";
@@ -31,7 +32,7 @@ import {
 import { windowOfDays, windowSchema } from "../../results/window";
 import type { WorkspaceInfo } from "../../workspaces";
 import { inWorkspace, pathNumber, type BoundEndpoint } from "../endpoint";
-import { csv, days, jobAnswer, xlsx } from "./shared";
+import { days, jobAnswer } from "./shared";
 
 /** Conditions come as JSON in the query: a list, all of which must hold, or a group of all or any. */
 const filterText = z

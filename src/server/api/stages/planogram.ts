@@ -1,3 +1,4 @@
+import { csv, json, xlsx, type FileAnswer } from "../../files/answers";
 import { intentSchema } from "@/core/account/intents";
 import { editAccount, editDiffSchema, stampSchema, takeBackEdit } from "../../account/edits";
 import { lookAtEdit } from "../../account/homes-between";
@@ -20,7 +21,7 @@ import {
 import { comeIntoStep, outOfStep } from "../../planogram/in-step";
 import { provePlanogram } from "../../planogram/prove";
 import { putRecords, recordsSchema } from "../../account/put-records";
-import { inWorkspace, type BoundEndpoint, type FileAnswer } from "../endpoint";
+import { inWorkspace, type BoundEndpoint } from "../endpoint";
 import { planogramSchema } from "@/core/planogram/planogram";
 import { resultDays } from "../../results/load";
 import type { Account } from "@/core/account/account";
@@ -28,7 +29,7 @@ import { STRUCTURE_HEADINGS, structureRows } from "@/core/dispatch/export";
 import { windowOfDays } from "../../results/window";
 import { z } from "zod";
 import { sinceSchema } from "../../meanwhile";
-import { csv, days, page, jobAnswer, xlsx } from "./shared";
+import { days, page, jobAnswer } from "./shared";
 
 /** The account's version that was looked at: records that changed since are not overwritten. */
 const stamped = z.object({ version: stampSchema });
@@ -39,11 +40,7 @@ const fileSchema = z.object({ format: z.enum(["csv", "xlsx", "json"]).default("j
 function structureFile(account: Account, format: "csv" | "xlsx" | "json", name: string): FileAnswer {
   if (format === "xlsx") return xlsx(`${name}.xlsx`, STRUCTURE_HEADINGS, structureRows(account));
   if (format === "csv") return csv(`${name}.csv`, STRUCTURE_HEADINGS, structureRows(account));
-  return {
-    file: JSON.stringify([...account.records()], null, 1),
-    name: `${name}.json`,
-    contentType: "application/json",
-  };
+  return json(`${name}.json`, [...account.records()]);
 }
 
 /** Operations of the planogram stage. */

@@ -1,3 +1,4 @@
+import { csv, xlsx } from "../../files/answers";
 import { z } from "zod";
 import { parseDay } from "@/core/kit/days";
 import { ok } from "@/core/kit/outcome";
@@ -13,7 +14,7 @@ import {
 } from "../../results/reports/reports";
 import { listReportImports, reportRowsAside } from "../../results/reports/take-back";
 import { inWorkspace, pathNumber, type BoundEndpoint } from "../endpoint";
-import { choiceIn, csv, jobAnswer, readingQuerySchema, xlsx } from "./shared";
+import { choiceIn, jobAnswer, readingQuerySchema } from "./shared";
 
 const kindSchema = z.enum(REPORT_KINDS);
 const inspectQuery = readingQuerySchema.extend({ kind: kindSchema.optional() });

@@ -1,3 +1,4 @@
+import { csv, xlsx } from "../../files/answers";
 import { approvalOf, approveBasket } from "../../dispatch/approval";
 import { basketFilterSchema, basketRemoveSchema, removeFromBasket, viewBasket } from "../../dispatch/basket";
 import {
@@ -27,7 +28,7 @@ import { forgottenItems } from "../../across/catalogue/standings";
 import { setUpSteps, tillStrip } from "../../across/results/till";
 import { sliceSchema } from "../../across/results/slice-query";
 import { exportSlice, viewSlice } from "../../across/results/slice";
-import { csv, days, page, jobAnswer, xlsx } from "./shared";
+import { days, page, jobAnswer } from "./shared";
 
 /** Results as a file: the metrics to write, in their order. */
 const exportQuery = sliceSchema.extend({

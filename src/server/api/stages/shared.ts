@@ -1,9 +1,7 @@
 import { ok } from "@/core/kit/outcome";
 import { type startDispatch } from "../../dispatch/dispatches";
-import { toCsv } from "@/core/dispatch/csv";
 import { windowSchema } from "../../results/window";
 import { readingSchema } from "../../catalogue/reading/open-feed";
-import { toXlsx } from "../../files/sheet";
 import { z } from "zod";
 
 /** The window of days a request asks for. */
@@ -14,20 +12,9 @@ export const page = z.object({
   limit: z.coerce.number().int().min(1).max(10_000).default(200),
 });
 
-/** Rows as a CSV file to download. */
-export function csv(name: string, headings: string[], rows: (string | number | null)[][]) {
-  return { file: toCsv(headings, rows), name, contentType: "text/csv; charset=utf-8" };
-}
-
 /** The answer for work that was queued. */
 export function jobAnswer(outcome: Awaited<ReturnType<typeof startDispatch>>) {
   return outcome.ok ? ok({ job: outcome.value.id }) : outcome;
-}
-
-/** Rows as an XLSX file to download. */
-export function xlsx(name: string, headings: string[], rows: (string | number | null)[][]) {
-  const contentType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
-  return { file: toXlsx(name.replace(/\.xlsx$/, ""), headings, rows), name, contentType };
 }
 
 /** How a person says that a file is to be read; empty texts are what is found out. */

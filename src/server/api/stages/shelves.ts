@@ -1,3 +1,4 @@
+import { csv } from "../../files/answers";
 import { z } from "zod";
 import { cellText } from "@/core/kit/columns";
 import { daySchema } from "@/core/kit/day-schema";
@@ -34,7 +35,6 @@ import {
 } from "../../shelves/sets";
 import { viewShelfSet } from "../../shelves/view";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
-import { csv } from "./shared";
 
 const formatSchema = z.object({ format: z.enum(LABEL_FORMATS).default("csv") });
 const onSchema = z.object({ on: daySchema.optional() });
