@@ -43,7 +43,11 @@ function List({ rows }: { rows: Line[] }) {
 
 function show(rows: Line[], search = "") {
   render(<List rows={rows} />, {
-    wrapper: ({ children }) => <NuqsTestingAdapter searchParams={search} hasMemory>{children}</NuqsTestingAdapter>,
+    wrapper: ({ children }) => (
+      <NuqsTestingAdapter searchParams={search} hasMemory>
+        {children}
+      </NuqsTestingAdapter>
+    ),
   });
 }
 
