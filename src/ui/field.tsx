@@ -52,7 +52,7 @@ export function Checkbox({ label, ...rest }: { label: ReactNode } & InputHTMLAtt
 }
 
 /** One of some choices: values with their labels, or values that are their own. */
-export function Choice<Value extends string>({
+export function ChoiceSelect<Value extends string>({
   choices,
   value,
   onChange,

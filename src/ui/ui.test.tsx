@@ -11,7 +11,7 @@ import { Dialog } from "./dialog";
 import { EvidenceMark, evidenceWords } from "./evidence-bar";
 import { HeatMark } from "./heat";
 import { Plank } from "./plank";
-import { Choice } from "./field";
+import { ChoiceSelect } from "./field";
 import { useKeys } from "./use-keys";
 import { useUnfolded } from "./use-unfolded";
 
@@ -352,7 +352,7 @@ describe("a choice", () => {
   it("shows labels, tells values, and takes values that are their own labels", async () => {
     const user = userEvent.setup();
     const onChange = vi.fn();
-    const { rerender } = render(<Choice aria-label="Flex" choices={FLEXES} value="hold" onChange={onChange} />);
+    const { rerender } = render(<ChoiceSelect aria-label="Flex" choices={FLEXES} value="hold" onChange={onChange} />);
     const box = screen.getByRole("combobox", { name: "Flex" });
     expect(
       within(box)
@@ -361,7 +361,7 @@ describe("a choice", () => {
     ).toEqual(["exactly the bid", "only below it"]);
     await user.selectOptions(box, "only below it");
     expect(onChange).toHaveBeenCalledWith("ease");
-    rerender(<Choice aria-label="Why" choices={["unsafe", "wasteful"]} value="wasteful" onChange={onChange} />);
+    rerender(<ChoiceSelect aria-label="Why" choices={["unsafe", "wasteful"]} value="wasteful" onChange={onChange} />);
     expect(screen.getByRole("combobox", { name: "Why" })).toHaveProperty("value", "wasteful");
     await user.selectOptions(screen.getByRole("combobox"), "unsafe");
     expect(onChange).toHaveBeenLastCalledWith("unsafe");

@@ -13,7 +13,7 @@ import type { AccountView } from "@/server/planogram/workbench";
 import type { AimingPreview } from "@/server/targets/aim";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
-import { Choice, Checkbox, Field, Select, TextInput } from "@/ui/field";
+import { ChoiceSelect, Checkbox, Field, Select, TextInput } from "@/ui/field";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { SearchSelect } from "@/ui/search-select";
 import { useSettled } from "@/ui/use-settled";
@@ -178,7 +178,7 @@ export function AimDialog({ start, onClose, onDone }: { start: AimStart; onClose
               </Field>
               <div className="grid grid-cols-2 gap-3">
                 <Field label="Purpose">
-                  {(props) => <Choice {...props} value={purpose} onChange={setPurpose} choices={PURPOSES} />}
+                  {(props) => <ChoiceSelect {...props} value={purpose} onChange={setPurpose} choices={PURPOSES} />}
                 </Field>
                 <Field label={`${currency} a day`}>
                   {(props) => (

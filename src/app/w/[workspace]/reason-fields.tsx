@@ -1,7 +1,7 @@
 import { addDays, format } from "date-fns";
 import { useState } from "react";
 import { EXCLUSION_REASONS } from "@/core/account/records/basics";
-import { Choice, Field, TextInput } from "@/ui/field";
+import { ChoiceSelect, Field, TextInput } from "@/ui/field";
 
 type Reason = (typeof EXCLUSION_REASONS)[number];
 
@@ -21,7 +21,7 @@ export function ReasonFields({ reason, setReason, reviewOn, setReviewOn }: Retur
   return (
     <>
       <Field label="Why">
-        {(props) => <Choice {...props} value={reason} onChange={setReason} choices={EXCLUSION_REASONS} />}
+        {(props) => <ChoiceSelect {...props} value={reason} onChange={setReason} choices={EXCLUSION_REASONS} />}
       </Field>
       <Field label="Look again on" hint="Empty means never.">
         {(props) => (

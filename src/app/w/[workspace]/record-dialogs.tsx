@@ -5,7 +5,7 @@ import { useState, type ReactNode } from "react";
 import { formatMoney, parseMoney } from "@/core/kit/money";
 import type { BudgetsView } from "@/server/budgets/pools";
 import { Dialog } from "@/ui/dialog";
-import { Choice, Field, Select, TextInput } from "@/ui/field";
+import { ChoiceSelect, Field, Select, TextInput } from "@/ui/field";
 import { useApi } from "../../_lib/api";
 import { useApiPath, useWorkspace } from "../../_lib/workspace";
 import { EditForm, type ActedOn, type FormProps } from "./edit-form";
@@ -129,7 +129,7 @@ function AmountForm({ on, field, onClose, onDone }: FormProps & { field: "bid" |
       onClose={onClose}
       onDone={onDone}
     >
-      <Field label="How">{(props) => <Choice {...props} value={how} onChange={setHow} choices={WAYS} />}</Field>
+      <Field label="How">{(props) => <ChoiceSelect {...props} value={how} onChange={setHow} choices={WAYS} />}</Field>
       <Field
         label={how === "percent" ? "Percent, minus for lower" : `Amount in ${currency}`}
         {...(error ? { error } : {})}
@@ -206,7 +206,7 @@ function FlexForm({ on, ...rest }: FormProps) {
       {...rest}
     >
       <Field label="In each auction">
-        {(props) => <Choice {...props} value={mode} onChange={setMode} choices={FLEX_WORDS} />}
+        {(props) => <ChoiceSelect {...props} value={mode} onChange={setMode} choices={FLEX_WORDS} />}
       </Field>
       {mode === "stretch" && (
         <Field label="By at most, percent" {...(isFit ? {} : { error: "A percentage from 1 to 200." })}>

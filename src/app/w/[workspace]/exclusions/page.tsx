@@ -8,7 +8,7 @@ import { formatMoney, toUnits } from "@/core/kit/money";
 import type { KeptOut } from "@/server/exclusions/kept-out";
 import { Button, buttonClasses } from "@/ui/button";
 import { DataTable, type TableColumn } from "@/ui/data-table";
-import { Choice, TextInput } from "@/ui/field";
+import { ChoiceSelect, TextInput } from "@/ui/field";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
 import { apiSend, toastError, useApi } from "../../../_lib/api";
@@ -178,7 +178,7 @@ export default function ExclusionsPage() {
               className="w-64!"
               {...list.search}
             />
-            <Choice aria-label="Shown" className="w-48!" value={shown} onChange={setShown} choices={SHOWN} />
+            <ChoiceSelect aria-label="Shown" className="w-48!" value={shown} onChange={setShown} choices={SHOWN} />
             <span className="text-sm text-soft num">{plural(list.found.length, "entry", "entries")}</span>
           </div>
           {list.picked.length > 0 && (

@@ -5,7 +5,7 @@ import { useState } from "react";
 import { formatMoment } from "@/core/kit/format";
 import { ROLES, ROLE_WORDS, type Role } from "@/server/sign-in/roles";
 import { Button } from "@/ui/button";
-import { Choice, Field, Select, TextInput } from "@/ui/field";
+import { ChoiceSelect, Field, Select, TextInput } from "@/ui/field";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
 import { apiDelete, apiSend, toastError, useApi } from "../../../_lib/api";
@@ -152,7 +152,9 @@ function Invite() {
             />
           )}
         </Field>
-        <Field label="Role">{(props) => <Choice {...props} value={role} onChange={setRole} choices={ROLES} />}</Field>
+        <Field label="Role">
+          {(props) => <ChoiceSelect {...props} value={role} onChange={setRole} choices={ROLES} />}
+        </Field>
         <Button look="ember" type="submit" disabled={email.trim() === ""}>
           Invite
         </Button>

@@ -4,7 +4,7 @@ import { formatDistanceToNowStrict } from "date-fns";
 import { useState } from "react";
 import { ROLES, type Role } from "@/server/sign-in/roles";
 import { Button } from "@/ui/button";
-import { Choice, Field, Select, TextInput } from "@/ui/field";
+import { ChoiceSelect, Field, Select, TextInput } from "@/ui/field";
 import { Surface } from "@/ui/page";
 import { apiDelete, apiSend, toastError, useApi } from "../../../_lib/api";
 import { useApiPath, useRefresh } from "../../../_lib/workspace";
@@ -85,7 +85,7 @@ export function Tokens() {
           )}
         </Field>
         <Field label="Role">
-          {(props) => <Choice {...props} value={role} onChange={setRole} choices={TOKEN_ROLES} />}
+          {(props) => <ChoiceSelect {...props} value={role} onChange={setRole} choices={TOKEN_ROLES} />}
         </Field>
         <Field label="Lasts">
           {(props) => (

@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import type { Planogram } from "@/core/planogram/planogram";
-import { Choice, Field, TextInput } from "@/ui/field";
+import { ChoiceSelect, Field, TextInput } from "@/ui/field";
 import { MoneyInput } from "./money-input";
 
 const SHARE_LABEL: Record<Planogram["shareBy"], string> = {
@@ -52,7 +52,7 @@ export function BudgetSettings({
       />
       <Field label="Shared by">
         {(props) => (
-          <Choice
+          <ChoiceSelect
             {...props}
             value={draft.shareBy}
             onChange={(shareBy) => onChange({ shareBy })}

@@ -13,7 +13,7 @@ import type { AccountLine } from "@/server/planogram/workbench";
 import type { SplitField } from "@/server/planogram/planograms";
 import type { JobView } from "@/server/jobs/jobs";
 import { Button } from "@/ui/button";
-import { Choice, Checkbox, Field, Select, TextInput } from "@/ui/field";
+import { ChoiceSelect, Checkbox, Field, Select, TextInput } from "@/ui/field";
 import { ErrorNote } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
 import { sameValue } from "@/core/kit/diff";
@@ -205,7 +205,7 @@ export function Builder({
               />
               <Field label="Bidding">
                 {(props) => (
-                  <Choice
+                  <ChoiceSelect
                     {...props}
                     value={draft.bidding}
                     onChange={(bidding) => set({ bidding })}
@@ -227,7 +227,7 @@ export function Builder({
               )}
               <Field label="Purpose">
                 {(props) => (
-                  <Choice
+                  <ChoiceSelect
                     {...props}
                     value={draft.purpose}
                     onChange={(purpose) => set({ purpose })}

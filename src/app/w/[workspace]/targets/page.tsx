@@ -8,7 +8,7 @@ import { QUIET_REASONS, type QuietReason } from "@/core/targets/quiet";
 import type { AimedTarget } from "@/server/targets/aimed-at";
 import { Button } from "@/ui/button";
 import { DataTable, type TableColumn } from "@/ui/data-table";
-import { Choice, TextInput } from "@/ui/field";
+import { ChoiceSelect, TextInput } from "@/ui/field";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
 import { useApi } from "../../../_lib/api";
@@ -175,7 +175,7 @@ export default function TargetsPage() {
               className="w-64!"
               {...list.search}
             />
-            <Choice aria-label="Shown" className="w-52!" value={shown} onChange={setShown} choices={SHOWN} />
+            <ChoiceSelect aria-label="Shown" className="w-52!" value={shown} onChange={setShown} choices={SHOWN} />
             <span className="text-sm text-soft num">{plural(list.found.length, "target")}</span>
           </div>
           {keys.length > 0 && (

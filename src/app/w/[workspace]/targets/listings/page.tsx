@@ -7,7 +7,7 @@ import { formatMoney, parseMoney, toUnits } from "@/core/kit/money";
 import type { KnownListing } from "@/server/targets/listings";
 import { Button } from "@/ui/button";
 import { DataTable, type TableColumn } from "@/ui/data-table";
-import { Choice, TextInput } from "@/ui/field";
+import { ChoiceSelect, TextInput } from "@/ui/field";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
 import { SearchSelect } from "@/ui/search-select";
@@ -156,7 +156,7 @@ export default function ListingsPage() {
               className="w-48!"
               {...list.search}
             />
-            <Choice aria-label="Whose" className="w-48!" value={kind} onChange={setKind} choices={KINDS} />
+            <ChoiceSelect aria-label="Whose" className="w-48!" value={kind} onChange={setKind} choices={KINDS} />
             <span className="w-64">
               <SearchSelect
                 label="Category"
