@@ -47,9 +47,6 @@ export async function jobsDone(page: Page, workspace: string, seconds = 80): Pro
 
 /** Chooses from a list that is searched by typing. */
 export async function choose(box: Locator, text: string): Promise<void> {
-  // A list that was drawn anew meanwhile is asked for again, as a person would.
-  await expect(async () => {
-    await box.fill(text);
-    await box.page().getByRole("option", { name: text, exact: true }).click({ timeout: 5000 });
-  }).toPass();
+  await box.fill(text);
+  await box.page().getByRole("option", { name: text, exact: true }).click();
 }
