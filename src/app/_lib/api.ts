@@ -28,7 +28,7 @@ async function read<T>(response: Response): Promise<T> {
 function send(path: string, init?: RequestInit): Promise<Response> {
   return fetch(`/api/v1/${path}`, init).catch(() => {
     const message = "The server can't be reached.";
-    const hint = "Check that Hot Shelf is still running; what is shown is read again when it answers.";
+    const hint = "Check that Hot Shelf is still running. A workspace's pages are read again when it answers.";
     throw new ApiError({ code: "offline", message, hint }, 0);
   });
 }

@@ -60,7 +60,8 @@ export default function ShelvesPage() {
     />
   );
   if (fresh) return <Builder key={fresh.key} definition={fresh} isNew onClose={close} />;
-  if (page.error) {
+  // With the set on screen a reading that fails is no reason to take the draft away that somebody is editing.
+  if (page.error && !page.data) {
     return (
       <div className="space-y-4">
         <PageHead title="Shelves">
