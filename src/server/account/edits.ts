@@ -19,6 +19,8 @@ export interface Edited {
   /** How many records change. */
   changes: number;
   words: string;
+  /** The version of the account that has them. */
+  version: number;
   /** The change itself, so that it can be taken back. */
   diff: Diff<AccountRecord>;
 }
@@ -32,13 +34,15 @@ export function editAccount(
   currency: string,
 ): Promise<Outcome<Edited>> {
   const words = intentInWords(intent, currency);
-  return commit(db, who, stamp, async ({ planned }) => {
-    const edited = edit(planned, intent, await itemFacts(db, planned));
-    if (!edited.ok) return edited;
-    const diff = edited.value.diff();
-    const into = { diff, source: "by hand", reason: words, reasons: edited.value.reasons };
+  return commit(db, who, stamp, async ({ planned, version }) => {
+    const made = edit(planned, intent, await itemFacts(db, planned));
+    if (!made.ok) return made;
+    const diff = made.value.diff();
+    const into = { diff, source: "by hand", reason: words, reasons: made.value.reasons };
     const also = intent.action === "rename-value" ? (tx: Transaction) => noteRename(tx, intent) : undefined;
-    return ok({ into, told: null, ...(also && { also }), value: { changes: diffSize(diff), words, diff } });
+    const changes = diffSize(diff);
+    const edited: Edited = { changes, words, version: changes > 0 || also ? version + 1 : version, diff };
+    return ok({ into, told: null, ...(also && { also }), value: edited });
   });
 }
 

@@ -60,7 +60,15 @@ describe("the account over the API", () => {
     );
     // Another record, or no version at all, is nobody's conflict.
     expect((await ask("POST", `account/edits?version=${version}`, budget("b", 12_000))).status).toBe(200);
-    expect((await ask("POST", "account/edits", budget("a", 13_000))).status).toBe(200);
+    const { status, body: made } = await ask("POST", "account/edits", budget("a", 13_000));
+    expect(status).toBe(200);
+    // The answer says which version has the edit: who knows that one has seen it.
+    expect(made["version"]).toBe((await ask("GET", "account")).body["version"]);
+    const next = (amount: number) =>
+      ask("POST", `account/edits?version=${made["version"] as number}`, budget("a", amount));
+    const { status: again, body: second } = await next(14_000);
+    expect([again, second["version"]]).toEqual([200, (made["version"] as number) + 1]);
+    expect((await next(14_000)).body).toMatchObject({ changes: 0, version: second["version"] });
   });
 
   it("tells pages and scripts apart by name, in the basket and in the history", async () => {

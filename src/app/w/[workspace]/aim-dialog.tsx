@@ -117,9 +117,9 @@ export function AimDialog({ start, onClose, onDone }: { start: AimStart; onClose
     try {
       const { changes } = await apiSend<{ changes: number }>(apiPath("targets"), body);
       toast.success(changes === 0 ? "That is aimed at there already." : `${plural(changes, "change")} in the basket`);
-      await refresh();
       onDone?.();
       onClose();
+      await refresh();
     } catch (error) {
       toastError(error);
     }

@@ -40,7 +40,7 @@ export function EditForm({
   const submit = async () => {
     if (!made || busy) return;
     setBusy(true);
-    if (await edit(made)) onDone();
+    await edit(made, onDone);
     setBusy(false);
   };
   return (

@@ -58,7 +58,7 @@ export function ItemActionDialog({ action, ...props }: ItemActionProps & { actio
   );
 }
 
-function BidForm({ onClose, onDone, ...chosen }: ItemFormProps) {
+function BidForm({ onClose, ...chosen }: ItemFormProps) {
   const { currency } = useWorkspace();
   const edit = useItemEdit(chosen);
   const [way, setWay] = useState<"percent" | "fixed">("percent");
@@ -75,10 +75,9 @@ function BidForm({ onClose, onDone, ...chosen }: ItemFormProps) {
         : "A percentage from −90 to 400.";
   const submit = async () => {
     if (error) return;
-    const done = await edit(
+    await edit(
       way === "fixed" && amount.ok ? { action: "item-bid", bid: amount.mills } : { action: "item-bid-change", percent },
     );
-    if (done) onDone();
   };
   return (
     <form
@@ -114,13 +113,13 @@ function BidForm({ onClose, onDone, ...chosen }: ItemFormProps) {
   );
 }
 
-function ExcludeForm({ onClose, onDone, ...chosen }: ItemFormProps) {
+function ExcludeForm({ onClose, ...chosen }: ItemFormProps) {
   const edit = useItemEdit(chosen);
   const [campaign, setCampaign] = useState(chosen.campaign ?? "");
   const why = useReason(usualReason(REVIEW_DAYS));
   const submit = async () => {
     const where = campaign === "" ? null : campaign;
-    if (await edit({ action: "exclude", ...why.asked, campaign: where })) onDone();
+    await edit({ action: "exclude", ...why.asked, campaign: where });
   };
   return (
     <form
@@ -174,8 +173,8 @@ function NoteForm({ items, count, onClose, onDone }: ItemFormProps) {
     try {
       await apiSend(apiPath("notes/many"), { lines: items.map((id) => ({ id, text: text.trim() })) });
       toast.success(`Note kept on ${plural(count, "item")}`);
-      await refresh();
       onDone();
+      await refresh();
     } catch (error) {
       toastError(error);
     }

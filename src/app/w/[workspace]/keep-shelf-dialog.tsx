@@ -62,8 +62,8 @@ export function KeepShelfDialog({
           </Link>
         ),
       });
-      await refresh();
       onClose();
+      await refresh();
     } catch (error) {
       toastError(error);
     }

@@ -70,9 +70,9 @@ export function NegativeDialog({
     try {
       const { changes } = await apiSend<{ changes: number }>(apiPath("negatives"), body);
       toast.success(changes === 0 ? "That is kept out already." : `${plural(changes, "change")} in the basket`);
-      await refresh();
       onDone();
       onClose();
+      await refresh();
     } catch (error) {
       toastError(error);
     }

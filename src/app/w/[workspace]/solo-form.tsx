@@ -40,7 +40,6 @@ export function SoloForm(props: ItemFormProps) {
 
 function SoloFields({
   onClose,
-  onDone,
   catchAll,
   bid: start,
   ...chosen
@@ -59,7 +58,7 @@ function SoloFields({
   const submit = async () => {
     if (!isFit) return;
     const own = { dailyBudget: dailyBudget.mills, bid: click.mills, families, each };
-    if (await edit({ action: "solo", name: each ? "" : name.trim(), ...own })) onDone();
+    await edit({ action: "solo", name: each ? "" : name.trim(), ...own });
   };
   return (
     <form

@@ -20,7 +20,8 @@ export function TillStrip({ till }: { till: Till | undefined }) {
   const basket = useApi<BasketView>(till && till.basket > 0 ? apiPath("basket?limit=1") : null);
   const money = (amount: number) => formatMoneyShort(amount, currency);
   const effect = basket.data?.effect;
-  const hasEffect = effect && isTold(effect);
+  // Both are read anew after a change, one before the other: an older estimate does not stand beside a newer count.
+  const hasEffect = effect && basket.data?.version === till?.version && isTold(effect);
   return (
     <footer
       aria-label="Till strip"

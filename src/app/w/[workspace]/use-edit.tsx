@@ -7,25 +7,29 @@ import type { z } from "zod";
 import type { intentSchema } from "@/core/account/intents";
 import type { Edited } from "@/server/account/edits";
 import { apiSend, toastError } from "../../_lib/api";
-import { useApiPath, useRefresh } from "../../_lib/workspace";
+import { noteOwnVersion, versionInMind } from "../../_lib/own-versions";
+import { useApiPath, useRefresh, useWorkspace } from "../../_lib/workspace";
 
 /** An edit of the account, as forms make it. */
 export type Edit = z.input<typeof intentSchema>;
 
 /**
- * Puts an edit of the account into the basket; says so, with a way to take it back. Answers whether it worked.
+ * Puts an edit of the account into the basket; says so, with a way to take it back. Answers whether it worked, once the
+ * screen shows it.
  * @param version the account's version that is on screen: what somebody else changed since is not overwritten
+ * @returns takes an edit, and what is to be done as soon as it is in the basket, such as closing a dialog: reading the
+ *   figures anew takes seconds in a large account
  */
-export function useEdit(version?: number): (edit: Edit) => Promise<boolean> {
+export function useEdit(version?: number): (edit: Edit, onTaken?: () => void) => Promise<boolean> {
+  const { slug } = useWorkspace();
   const apiPath = useApiPath();
   const refresh = useRefresh();
   return useCallback(
-    async (edit) => {
+    async (edit, onTaken) => {
       try {
-        const { changes, words, diff } = await apiSend<Edited>(
-          apiPath(version === undefined ? "account/edits" : `account/edits?version=${version}`),
-          edit,
-        );
+        const seen = version === undefined ? "" : `?version=${versionInMind(slug, version)}`;
+        const { changes, words, diff, ...made } = await apiSend<Edited>(apiPath(`account/edits${seen}`), edit);
+        if (changes > 0) noteOwnVersion(slug, made.version);
         if (changes === 0) toast.info("That is how it is already; nothing to change.");
         else {
           toast.success(`${words}: ${plural(changes, "change")} in the basket`, {
@@ -35,6 +39,7 @@ export function useEdit(version?: number): (edit: Edit) => Promise<boolean> {
             },
           });
         }
+        onTaken?.();
         await refresh();
         return true;
       } catch (error) {
@@ -42,6 +47,6 @@ export function useEdit(version?: number): (edit: Edit) => Promise<boolean> {
         return false;
       }
     },
-    [apiPath, refresh, version],
+    [apiPath, refresh, slug, version],
   );
 }

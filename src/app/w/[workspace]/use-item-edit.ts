@@ -22,23 +22,29 @@ export interface ItemFormProps {
 /** Edits beyond this many items are made by a job: they take longer than one waits for an answer. */
 const MOST_AT_ONCE = 500;
 
-/** Puts an edit of the chosen items into the basket, at once or as a job. Answers whether that worked. */
-export function useItemEdit({ items, query, count }: Pick<ItemFormProps, "items" | "query" | "count">) {
+/** Puts an edit of the chosen items into the basket, at once or as a job. `onDone` is called as soon as it is taken. */
+export function useItemEdit({
+  items,
+  query,
+  count,
+  onDone,
+}: Pick<ItemFormProps, "items" | "query" | "count" | "onDone">) {
   const edit = useEdit();
   const apiPath = useApiPath();
   const refresh = useRefresh();
-  return async (intent: z.input<typeof itemIntentSchema>): Promise<boolean> => {
-    if (items.length > 0 && items.length <= MOST_AT_ONCE)
-      return edit({ ...intent, items } as Parameters<typeof edit>[0]);
+  return async (intent: z.input<typeof itemIntentSchema>): Promise<void> => {
+    if (items.length > 0 && items.length <= MOST_AT_ONCE) {
+      await edit({ ...intent, items } as Parameters<typeof edit>[0], onDone);
+      return;
+    }
     const which = query === null ? items : { query: Object.fromEntries(new URLSearchParams(query)) };
     try {
       await apiSend(apiPath("account/edits/many"), { intent, items: which });
       toast.info(`Changing ${plural(count, "item")}. You can go on meanwhile.`);
+      onDone();
       await refresh();
-      return true;
     } catch (error) {
       toastError(error);
-      return false;
     }
   };
 }

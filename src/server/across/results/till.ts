@@ -32,7 +32,9 @@ export interface TillStrip {
   leaks: number;
   feedReadAt: number | null;
   resultsTo: string | null;
+  /** Changes that wait, and the account's version that has them: an estimate of another version is not theirs. */
   basket: number;
+  version: number;
 }
 
 /** What the till strip shows. Homes and leaks are of the account as the channel has it. */
@@ -61,6 +63,7 @@ export async function tillStrip(db: Database, info: WorkspaceInfo, days: number)
     feedReadAt: feed?.readAt ?? null,
     resultsTo: span ? formatDay(span.to) : null,
     basket: at.waiting,
+    version: at.version,
   };
 }
 

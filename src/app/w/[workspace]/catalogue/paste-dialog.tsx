@@ -115,8 +115,8 @@ function PasteForm({ onClose, onSelect }: { onClose: () => void; onSelect: (ids:
       await apiSend(apiPath("notes/many"), { lines: notes });
       toast.success(`${plural(notes.length, "note")} kept`);
     }
-    await refresh();
     onClose();
+    await refresh();
   };
   const asks = [...pasted.has].join(", ");
   return (

@@ -33,9 +33,9 @@ export function EditKept({
       const body = { action: "kept-out", keys: entries.map(({ key }) => key), ...why.asked };
       const { changes } = await apiSend<{ changes: number }>(apiPath(`account/edits?version=${version}`), body);
       toast.success(changes === 0 ? "That is how it is already." : `${plural(changes, "change")} in the basket`);
-      await refresh();
       onDone();
       onClose();
+      await refresh();
     } catch (error) {
       toastError(error);
     }

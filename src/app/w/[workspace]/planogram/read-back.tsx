@@ -36,8 +36,8 @@ export function ReadBack({ onClose }: { onClose: () => void }) {
     try {
       const { changes } = await apiSend<{ changes: number }>(apiPath("structure/read-back"), { text });
       toast.success(`${plural(changes, "change")} in the basket`);
-      await refresh();
       onClose();
+      await refresh();
     } catch (error) {
       toastError(error);
     }

@@ -20,8 +20,8 @@ export function TeachDialog({ open, onClose }: { open: boolean; onClose: () => v
   const save = async () => {
     await apiSend(apiPath("availability-words"), { words: meanings }, "PUT");
     toast.success("Words learned. They count from the next reading of the feed on.");
-    await refresh();
     onClose();
+    await refresh();
   };
   return (
     <Dialog open={open} onClose={onClose} title="What do these words mean?">
