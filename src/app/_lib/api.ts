@@ -87,8 +87,8 @@ export function apiSend<T>(
 }
 
 /** Sends JSON to the API and takes bytes. */
-export async function apiBytes(path: string, body: unknown): Promise<ArrayBuffer> {
-  const response = await send(path, withJson(body, "POST"));
+export async function apiBytes(path: string, body: unknown, signal?: AbortSignal): Promise<ArrayBuffer> {
+  const response = await send(path, { ...withJson(body, "POST"), ...(signal ? { signal } : {}) });
   return response.ok ? response.arrayBuffer() : read(response);
 }
 
@@ -108,6 +108,18 @@ export function useApi<T>(path: string | null, options?: Partial<UseQueryOptions
     queryKey: ["api", path],
     queryFn: () => apiGet<T>(path as string),
     enabled: path !== null,
+    ...options,
+  });
+}
+
+/**
+ * Asks the API about something that does not exist yet, such as a draft, with caching; the path and the question are the
+ * key. One that is wanted no more is ended, and the work on it.
+ */
+export function useAsk<T>(path: string, question: unknown, options?: Partial<UseQueryOptions<T, ApiError>>) {
+  return useQuery<T, ApiError>({
+    queryKey: ["api", path, "asked", question],
+    queryFn: ({ signal }) => apiSend<T>(path, question, "POST", signal),
     ...options,
   });
 }

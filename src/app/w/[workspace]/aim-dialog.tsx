@@ -1,6 +1,5 @@
 "use client";
 
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
 import type { ListingWindow } from "@/core/account/listing-window";
@@ -17,7 +16,7 @@ import { ChoiceSelect, Checkbox, Field, Select, TextInput } from "@/ui/field";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { SearchSelect } from "@/ui/search-select";
 import { useSettled } from "@/ui/use-settled";
-import { ApiError, apiSend, toastError, useApi } from "../../_lib/api";
+import { ApiError, apiSend, toastError, useApi, useAsk } from "../../_lib/api";
 import { useApiPath, useDays, useRefresh, useWorkspace } from "../../_lib/workspace";
 import { AimItems } from "./aim-items";
 import { AimTargets } from "./aim-targets";
@@ -93,10 +92,7 @@ export function AimDialog({ start, onClose, onDone }: { start: AimStart; onClose
           : { kind: "campaign", campaign: where, items },
   };
   const asked = useSettled(JSON.stringify(body), 200);
-  const preview = useQuery({
-    queryKey: ["api", "aims preview", asked],
-    queryFn: () => apiSend<AimingPreview>(apiPath("targets/preview"), JSON.parse(asked)),
-    retry: false,
+  const preview = useAsk<AimingPreview>(apiPath("targets/preview"), JSON.parse(asked), {
     placeholderData: (before) => before,
   });
   const found = preview.data;

@@ -1,11 +1,10 @@
 "use client";
 
-import { useQuery } from "@tanstack/react-query";
 import { plural } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";
 import type { RateCards } from "@/server/market/look";
 import { cx } from "@/ui/cx";
-import { apiSend } from "../../_lib/api";
+import { useAsk } from "../../_lib/api";
 import { useApiPath, useWorkspace } from "../../_lib/workspace";
 
 /** Items whose rate card is asked for; of more a range would say little. */
@@ -16,13 +15,7 @@ export function ClickPrices({ items }: { items: string[] }) {
   const apiPath = useApiPath();
   const { currency } = useWorkspace();
   const isFew = items.length > 0 && items.length <= MOST_CARDS;
-  const { data } = useQuery({
-    queryKey: ["rate card", items],
-    queryFn: () => apiSend<RateCards>(apiPath("rate-card"), { items }),
-    enabled: isFew,
-    retry: false,
-    staleTime: Infinity,
-  });
+  const { data } = useAsk<RateCards>(apiPath("rate-card"), { items }, { enabled: isFew });
   const cards = data?.items.flatMap(({ card }) => card ?? []) ?? [];
   if (!isFew || cards.length === 0) return null;
   const range = (key: "low" | "typical" | "high") => {
@@ -42,12 +35,7 @@ export function ClickPrices({ items }: { items: string[] }) {
 export function GroupClickPrices({ group }: { group: string }) {
   const apiPath = useApiPath();
   const { currency } = useWorkspace();
-  const { data, isPending } = useQuery({
-    queryKey: ["rate card", "group", group],
-    queryFn: () => apiSend<RateCards>(apiPath("rate-card"), { groups: [group] }),
-    retry: false,
-    staleTime: 60_000,
-  });
+  const { data, isPending } = useAsk<RateCards>(apiPath("rate-card"), { groups: [group] });
   const found = data?.groups[0];
   const card = found?.card;
   if (!card) {

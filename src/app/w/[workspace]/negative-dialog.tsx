@@ -1,6 +1,5 @@
 "use client";
 
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
 import { formatCount, plural } from "@/core/kit/format";
@@ -12,7 +11,7 @@ import { Dialog } from "@/ui/dialog";
 import { Field, Select } from "@/ui/field";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { SearchSelect } from "@/ui/search-select";
-import { ApiError, apiSend, toastError, useApi } from "../../_lib/api";
+import { ApiError, apiSend, toastError, useApi, useAsk } from "../../_lib/api";
 import { useApiPath, useDays, useRefresh, useWorkspace } from "../../_lib/workspace";
 import { ReasonFields, usualReason, useReason } from "./reason-fields";
 
@@ -59,10 +58,7 @@ export function NegativeDialog({
     ...{ values, scope: scope === EVERYWHERE ? null : scope, ...why.asked },
     ...{ what: level === "placement" ? ("placement" as const) : what, match },
   };
-  const preview = useQuery({
-    queryKey: ["api", "negatives preview", JSON.stringify(body)],
-    queryFn: () => apiSend<NegativesPreview>(apiPath("negatives/preview"), body),
-    retry: false,
+  const preview = useAsk<NegativesPreview>(apiPath("negatives/preview"), body, {
     placeholderData: (before) => before,
   });
   const keep = async () => {

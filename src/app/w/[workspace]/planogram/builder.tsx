@@ -1,7 +1,6 @@
 "use client";
 
 import { useEffect, useMemo, useState } from "react";
-import { useQuery } from "@tanstack/react-query";
 import { useRouter } from "next/navigation";
 import type { Failure } from "@/core/kit/outcome";
 import { planogramSchema, type Planogram } from "@/core/planogram/planogram";
@@ -22,7 +21,7 @@ import { variantsOf } from "@/core/planogram/planned-campaigns";
 import { versionOf } from "@/core/kit/version-of";
 import type { PlanProof } from "@/server/planogram/prove";
 import { useSettled } from "@/ui/use-settled";
-import { apiGet, ApiError, apiSend, toastMeanwhile } from "../../../_lib/api";
+import { ApiError, apiGet, apiSend, toastMeanwhile, useAsk } from "../../../_lib/api";
 import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../_lib/workspace";
 import { useFields } from "../catalogue/use-feeds";
 import { fieldChoices, WhereBuilder } from "../catalogue/where-builder";
@@ -94,12 +93,9 @@ export function Builder({
   const fault = parsed.success ? null : (parsed.error.issues[0]?.message ?? "Something is not right.");
 
   const settled = useSettled(draft, 400);
-  const proof = useQuery({
-    queryKey: ["api", "planogram-proof", slug, settled],
-    queryFn: ({ signal }) => apiSend<PlanProof>(apiPath("planograms/proof"), settled, "POST", signal),
+  const proof = useAsk<PlanProof>(apiPath("planograms/proof"), settled, {
     enabled: planogramSchema.safeParse(settled).success,
     placeholderData: (before) => before,
-    retry: false,
   });
 
   useEffect(() => {

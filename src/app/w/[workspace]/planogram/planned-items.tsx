@@ -1,6 +1,5 @@
 "use client";
 
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { plural } from "@/core/kit/format";
 import type { PlannedGroup } from "@/core/planogram/planned-campaigns";
@@ -10,7 +9,7 @@ import { Button } from "@/ui/button";
 import { SidePanel } from "@/ui/dialog";
 import { ItemTag } from "@/ui/item-tag";
 import { Loading } from "@/ui/notes";
-import { apiSend } from "../../../_lib/api";
+import { useAsk } from "../../../_lib/api";
 import { useApiPath } from "../../../_lib/workspace";
 
 const PAGE = 100;
@@ -27,12 +26,11 @@ export function PlannedItemsPanel({
 }) {
   const apiPath = useApiPath();
   const [limit, setLimit] = useState(PAGE);
-  const items = useQuery({
-    queryKey: ["api", "planned-items", planogram, group?.node, limit],
-    queryFn: () =>
-      apiSend<PlannedItems>(apiPath(`planograms/preview/items?node=${group?.node}&limit=${limit}`), planogram),
-    enabled: group !== null,
-  });
+  const items = useAsk<PlannedItems>(
+    apiPath(`planograms/preview/items?node=${group?.node}&limit=${limit}`),
+    planogram,
+    { enabled: group !== null },
+  );
   return (
     <SidePanel
       open={group !== null}

@@ -1,6 +1,5 @@
 "use client";
 
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
 import { formatCount, plural } from "@/core/kit/format";
@@ -10,7 +9,7 @@ import { Dialog } from "@/ui/dialog";
 import { Field } from "@/ui/field";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { useSettled } from "@/ui/use-settled";
-import { ApiError, apiSend, apiUpload, toastError } from "../../../_lib/api";
+import { ApiError, apiSend, apiUpload, toastError, useAsk } from "../../../_lib/api";
 import { useApiPath, useRefresh } from "../../../_lib/workspace";
 
 /** Reads a structure file back that was edited elsewhere: what it changes is shown before it goes into the basket. */
@@ -25,12 +24,11 @@ export function ReadBack({ onClose }: { onClose: () => void }) {
       ? (await apiUpload<{ text: string }>(apiPath("structure/read-back/cells"), file)).text
       : file.text();
   const asked = useSettled(text, 300);
-  const preview = useQuery({
-    queryKey: ["api", "read back", asked],
-    queryFn: () => apiSend<ReadBackView>(apiPath("structure/read-back/preview"), { text: asked }),
-    enabled: asked.trim() !== "",
-    retry: false,
-  });
+  const preview = useAsk<ReadBackView>(
+    apiPath("structure/read-back/preview"),
+    { text: asked },
+    { enabled: asked.trim() !== "" },
+  );
   const keep = async () => {
     setBusy(true);
     try {

@@ -1,9 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
 import type { Histogram } from "@/core/shelves/histogram";
 import { metricLabel } from "@/core/shelves/shelf-metrics";
 import type { BandShelf, ShelfRule, ShelfSet } from "@/core/shelves/shelf-set";
 import { useSettled } from "@/ui/use-settled";
-import { apiSend } from "../../../_lib/api";
+import { useAsk } from "../../../_lib/api";
 import { useApiPath, useWorkspace } from "../../../_lib/workspace";
 import { CutChart, type CutMark } from "./cut-chart";
 import { metricText } from "./shelf-words";
@@ -28,12 +27,9 @@ export function BuilderChart({
   const { windowDays, goal, leastClicks, leastOrders } = draft;
   const asked = shown && { metric: shown.metric, evidence: shown.evidence, windowDays, goal, leastClicks, leastOrders };
   const key = useSettled(JSON.stringify(asked ?? null), 200);
-  const bars = useQuery({
-    queryKey: ["api", "distribution", key],
-    queryFn: () => apiSend<Histogram>(apiPath("shelf-sets/distribution"), JSON.parse(key)),
+  const bars = useAsk<Histogram>(apiPath("shelf-sets/distribution"), JSON.parse(key), {
     enabled: key !== "null" && !Object.values(asked ?? {}).some((value) => Number.isNaN(value)),
     placeholderData: (before) => before,
-    retry: false,
   });
   if (!shown || !bars.data) return null;
   const text = (value: number) => metricText(shown.metric, value, currency);

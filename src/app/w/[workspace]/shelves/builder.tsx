@@ -1,4 +1,3 @@
-import { useQuery } from "@tanstack/react-query";
 import { Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { toast } from "sonner";
@@ -10,7 +9,7 @@ import type { ShelfSetPage } from "@/server/shelves/blocks";
 import { Button } from "@/ui/button";
 import { PageHead } from "@/ui/page";
 import { useSettled } from "@/ui/use-settled";
-import { apiDelete, ApiError, apiSend, toastError, toastMeanwhile } from "../../../_lib/api";
+import { ApiError, apiDelete, apiSend, toastError, toastMeanwhile, useAsk } from "../../../_lib/api";
 import { useApiPath, useOwnWindow, useRefresh } from "../../../_lib/workspace";
 import { BuilderChart } from "./builder-chart";
 import { BuilderSettings } from "./builder-settings";
@@ -38,15 +37,13 @@ export function Builder({
   useOwnWindow(`The set’s own: last ${draft.windowDays || "…"} days`);
   const parsed = shelfSetSchema.safeParse(draft);
   const fault = parsed.success ? null : (parsed.error.issues[0]?.message ?? "Something is not right.");
-  const settled = useSettled(JSON.stringify(draft), 350);
-  const preview = useQuery({
-    queryKey: ["api", "shelf preview", settled],
-    queryFn: () => apiSend<ShelfSetPage>(apiPath("shelf-sets/preview"), JSON.parse(settled)),
-    enabled: shelfSetSchema.safeParse(JSON.parse(settled)).success,
+  const asked: unknown = JSON.parse(useSettled(JSON.stringify(draft), 350));
+  const preview = useAsk<ShelfSetPage>(apiPath("shelf-sets/preview"), asked, {
+    enabled: shelfSetSchema.safeParse(asked).success,
     placeholderData: (before) => before,
-    retry: false,
   });
-  const figures = useLiveFigures(draft);
+  const { figures, error: liveError } = useLiveFigures(draft);
+  const error = preview.error ?? liveError;
   const change = (next: ShelfSet) => setDraft((old) => withPlainNames(old, next));
   const changeShelf = (at: number, shelf: ShelfRule) =>
     change({ ...draft, shelves: draft.shelves.map((other, i) => (i === at ? shelf : other)) });
@@ -91,7 +88,7 @@ export function Builder({
     <div className="space-y-3">
       <PageHead title={isNew ? `New: ${draft.name}` : `Edit ${definition.name}`} facts={draft.about || undefined}>
         <span role="status" className="max-w-96 text-sm font-semibold text-ember">
-          {fault ?? (preview.error instanceof ApiError ? preview.error.failure.message : null)}
+          {fault ?? (error instanceof ApiError ? error.failure.message : error?.message)}
         </span>
         {!fault && !isNew && moved !== null && (
           <span className="text-sm text-soft num">

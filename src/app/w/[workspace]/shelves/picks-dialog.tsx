@@ -1,4 +1,3 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
 import { plural } from "@/core/kit/format";
@@ -8,7 +7,7 @@ import { Dialog } from "@/ui/dialog";
 import { Field, Select, TextInput } from "@/ui/field";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { useSettled } from "@/ui/use-settled";
-import { ApiError, apiSend, toastError, useApi } from "../../../_lib/api";
+import { ApiError, apiSend, toastError, useApi, useAsk } from "../../../_lib/api";
 import { useApiPath, useRefresh } from "../../../_lib/workspace";
 
 type Mode = "add" | "replace" | "remove";
@@ -34,13 +33,8 @@ export function PicksDialog({
   const [from, setFrom] = useState("");
   const [until, setUntil] = useState("");
   const body = { text, mode, from: from || null, until: until || null };
-  const asked = useSettled(JSON.stringify(body), 250);
-  const effect = useQuery({
-    queryKey: ["api", "picks preview", path, asked],
-    queryFn: () => apiSend<PickEffect>(path, { ...JSON.parse(asked), preview: true }),
-    enabled: (JSON.parse(asked) as typeof body).text.trim() !== "",
-    retry: false,
-  });
+  const asked = JSON.parse(useSettled(JSON.stringify(body), 250)) as typeof body;
+  const effect = useAsk<PickEffect>(path, { ...asked, preview: true }, { enabled: asked.text.trim() !== "" });
   const put = async () => {
     try {
       const { counts } = await apiSend<PickEffect>(path, body);

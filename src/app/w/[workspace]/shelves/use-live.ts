@@ -16,24 +16,27 @@ function structureOf(set: ShelfSet): ShelfSet {
   return { ...set, name: set.key, shelves };
 }
 
-/** What every shelf of a draft would hold, worked out on the screen as cuts are dragged; null until the columns are here. */
-export function useLiveFigures(draft: ShelfSet): LiveFigures | null {
-  const apiPath = useApiPath();
+/**
+ * What every shelf of a draft would hold, worked out on the screen as cuts are dragged; null until the columns are here.
+ * @returns the figures, and why there are none where the columns could not be read
+ */
+export function useLiveFigures(draft: ShelfSet): { figures: LiveFigures | null; error: Error | null } {
+  const path = useApiPath()("shelf-sets/live");
   const wanted = JSON.stringify(structureOf(draft));
   const structure = useSettled(wanted, 150);
   const isWhole = shelfSetSchema.safeParse(JSON.parse(structure)).success;
-  const live = useQuery({
-    queryKey: ["api", "live shelves", structure],
-    queryFn: async () => ({
+  const { data: live, error } = useQuery({
+    queryKey: ["api", path, "asked", structure],
+    queryFn: async ({ signal }) => ({
       of: structure,
-      set: decodeLive(await apiBytes(apiPath("shelf-sets/live"), JSON.parse(structure))),
+      set: decodeLive(await apiBytes(path, JSON.parse(structure), signal)),
     }),
     enabled: isWhole,
     placeholderData: keepPreviousData,
     staleTime: 60_000,
-  }).data;
-  return useMemo(() => {
-    if (!live || live.of !== wanted) return null;
-    return liveFigures(draft, live.set);
-  }, [live, wanted, draft]);
+  });
+  return useMemo(
+    () => ({ figures: live?.of === wanted ? liveFigures(draft, live.set) : null, error }),
+    [live, wanted, draft, error],
+  );
 }

@@ -1,6 +1,6 @@
 "use client";
 
-import { useQuery, keepPreviousData } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { Plus } from "lucide-react";
 import { useParams, useRouter } from "next/navigation";
 import { useState } from "react";
@@ -15,7 +15,7 @@ import { Field, Select, TextInput } from "@/ui/field";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
 import { useSettled } from "@/ui/use-settled";
-import { ApiError, apiSend, toastError, toastMeanwhile, useApi } from "../../../../../_lib/api";
+import { ApiError, apiSend, toastError, toastMeanwhile, useApi, useAsk } from "../../../../../_lib/api";
 import { useApiPath, useRefresh, useWorkspace } from "../../../../../_lib/workspace";
 import { CatalogueTabs } from "../../tabs";
 import { useFeeds, useFields } from "../../use-feeds";
@@ -254,11 +254,7 @@ function usePreview(field: DerivedField, lookUp: string) {
       .slice(0, 50),
   };
   const settled = useSettled(JSON.stringify(body));
-  return useQuery({
-    queryKey: ["derived-preview", settled],
-    queryFn: () => apiSend<DerivedPreviewView>(apiPath("derived/preview"), JSON.parse(settled)),
+  return useAsk<DerivedPreviewView>(apiPath("derived/preview"), JSON.parse(settled), {
     placeholderData: keepPreviousData,
-    retry: false,
-    staleTime: Infinity,
   });
 }
