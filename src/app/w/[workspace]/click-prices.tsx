@@ -15,16 +15,24 @@ export function ClickPrices({ items }: { items: string[] }) {
   const apiPath = useApiPath();
   const { currency } = useWorkspace();
   const isFew = items.length > 0 && items.length <= MOST_CARDS;
-  const { data } = useAsk<RateCards>(apiPath("rate-card"), { items }, { enabled: isFew });
+  const { data, isError } = useAsk<RateCards>(apiPath("rate-card"), { items }, { enabled: isFew });
   const cards = data?.items.flatMap(({ card }) => card ?? []) ?? [];
-  if (!isFew || cards.length === 0) return null;
+  if (!isFew || isError) return null;
+  // As high as the answer, so that what stands below stays where it is.
+  if (cards.length === 0) {
+    return (
+      <p className="min-h-14 rounded-md bg-petrol-wash px-3 py-2 text-sm text-soft">
+        {data ? "The rate card knows none of them." : "Asking the rate card …"}
+      </p>
+    );
+  }
   const range = (key: "low" | "typical" | "high") => {
     const [least, most] = [Math.min(...cards.map((card) => card[key])), Math.max(...cards.map((card) => card[key]))];
     const from = formatMoney(least, currency);
     return least === most ? from : `${from} to ${formatMoney(most, currency)}`;
   };
   return (
-    <p className="rounded-md bg-petrol-wash px-3 py-2 text-sm num">
+    <p className="min-h-14 rounded-md bg-petrol-wash px-3 py-2 text-sm num">
       Rate card: a click costs <b>{range("typical")}</b> where half of the auctions are won, {range("low")} for a fifth
       of them, {range("high")} for most of those for the best slot.
     </p>

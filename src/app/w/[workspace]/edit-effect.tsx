@@ -1,10 +1,9 @@
 "use client";
 
-import { useQuery } from "@tanstack/react-query";
 import { formatCount, plural } from "@/core/kit/format";
 import type { HomesBetween } from "@/server/account/homes-between";
 import { useSettled } from "@/ui/use-settled";
-import { apiSend, type ApiError } from "../../_lib/api";
+import { useAsk } from "../../_lib/api";
 import { useApiPath } from "../../_lib/workspace";
 import type { Edit } from "./use-edit";
 
@@ -16,19 +15,28 @@ export function EditEffect({ edit }: { edit: Edit }) {
   const apiPath = useApiPath();
   const asked = useSettled(JSON.stringify(edit), 300);
   const isAsked = MOVING.has(edit.action) && !(edit.action === "amount" && edit.field === "dailyBudget");
-  const effect = useQuery<HomesBetween, ApiError>({
-    queryKey: ["api", "edit effect", apiPath(""), asked],
-    queryFn: ({ signal }) => apiSend<HomesBetween>(apiPath("account/edits/look"), JSON.parse(asked), "POST", signal),
+  const effect = useAsk<HomesBetween>(apiPath("account/edits/look"), JSON.parse(asked), {
     enabled: isAsked,
     placeholderData: (before) => before,
-    retry: false,
   });
-  if (!isAsked || !effect.data) return null;
-  const { homed, moved, homeless, takers, leaks } = effect.data;
+  if (!isAsked || effect.isError) return null;
+  // The place is there from the start: what comes later must not push the buttons away from under somebody's hand.
+  return (
+    <p role="status" className="min-h-14 rounded-md bg-raised px-3 py-2 text-sm num">
+      {effect.data ? (
+        <EffectWords {...effect.data} />
+      ) : (
+        <span className="text-soft">Looking who serves them then …</span>
+      )}
+    </p>
+  );
+}
+
+function EffectWords({ homed, moved, homeless, takers, leaks }: HomesBetween) {
   const taken = homed + moved;
   const named = takers.map(({ name, items }) => `${name} (${formatCount(items)})`).join(", ");
   return (
-    <p role="status" className="rounded-md bg-raised px-3 py-2 text-sm num">
+    <>
       {taken + homeless === 0 && "Who serves each item stays as it is. "}
       {taken > 0 && `${plural(taken, "item")} ${taken === 1 ? "is" : "are"} served by ${named} then. `}
       {homeless > 0 && (
@@ -39,6 +47,6 @@ export function EditEffect({ edit }: { edit: Edit }) {
           {plural(leaks.after - leaks.before, "open remainder")} more bids on what nobody named.
         </span>
       )}
-    </p>
+    </>
   );
 }

@@ -9,6 +9,7 @@ import type { KeptShelf } from "@/server/shelves/keep";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
 import { Field, Select, TextInput } from "@/ui/field";
+import { Loading } from "@/ui/notes";
 import { apiSend, toastError } from "../../_lib/api";
 import { useApiPath, useRefresh, useWorkspace } from "../../_lib/workspace";
 import { useShelfSets } from "./shelves/use-shelf-fields";
@@ -42,7 +43,8 @@ export function KeepShelfDialog({
   const apiPath = useApiPath();
   const refresh = useRefresh();
   const { slug } = useWorkspace();
-  const sets = (useShelfSets().data ?? []).filter(({ definition }) => !not.includes(definition.key));
+  const known = useShelfSets();
+  const sets = (known.data ?? []).filter(({ definition }) => !not.includes(definition.key));
   const own = sets.find(({ definition }) => definition.name === "My shelves");
   const [chosen, setChosen] = useState<string | null>(null);
   const [name, setName] = useState(suggestion);
@@ -81,62 +83,72 @@ export function KeepShelfDialog({
             : `Keep ${plural(count, "item")} as a shelf`
       }
     >
-      <form
-        className="space-y-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          void keep();
-        }}
-      >
-        <Field label="Name of the shelf">
-          {(props) => (
-            <TextInput
-              {...props}
-              autoFocus
-              maxLength={40}
-              value={name}
-              onChange={(event) => setName(event.target.value)}
-            />
-          )}
-        </Field>
-        <Field
-          label="In the set"
-          hint={set === NEW ? undefined : "It comes first there, so it takes its items before the other shelves do."}
+      {/* Which set it goes into has to be known first: a form that changes while it is filled in is clicked amiss. */}
+      {known.isPending ? (
+        <Loading what="the sets" />
+      ) : (
+        <form
+          className="space-y-3"
+          onSubmit={(event) => {
+            event.preventDefault();
+            void keep();
+          }}
         >
-          {(props) => (
-            <Select {...props} value={set} onChange={(event) => setChosen(event.target.value)}>
-              {sets.map(({ definition }) => (
-                <option key={definition.key} value={definition.key}>
-                  {definition.name}
-                </option>
-              ))}
-              <option value={NEW}>a new set</option>
-            </Select>
-          )}
-        </Field>
-        {set === NEW && (
-          <Field label="Name of the new set">
+          <Field label="Name of the shelf">
             {(props) => (
-              <TextInput {...props} maxLength={60} value={newSet} onChange={(event) => setNewSet(event.target.value)} />
+              <TextInput
+                {...props}
+                autoFocus
+                maxLength={40}
+                value={name}
+                onChange={(event) => setName(event.target.value)}
+              />
             )}
           </Field>
-        )}
-        <p className="text-sm text-soft">
-          {isPick
-            ? "A hand-picked shelf holds just these items until somebody changes the list. A shelf of that name takes them in."
-            : "The shelf keeps the conditions: items come and go by themselves, over the set’s own days."}
-        </p>
-        <div className="flex justify-end gap-2">
-          <Button onClick={onClose}>Leave it</Button>
-          <Button
-            look="ember"
-            type="submit"
-            disabled={busy || name.trim() === "" || (set === NEW && newSet.trim() === "")}
+          <Field
+            label="In the set"
+            hint={set === NEW ? undefined : "It comes first there, so it takes its items before the other shelves do."}
           >
-            {isPick ? "Put on the shelf" : "Keep as a shelf"}
-          </Button>
-        </div>
-      </form>
+            {(props) => (
+              <Select {...props} value={set} onChange={(event) => setChosen(event.target.value)}>
+                {sets.map(({ definition }) => (
+                  <option key={definition.key} value={definition.key}>
+                    {definition.name}
+                  </option>
+                ))}
+                <option value={NEW}>a new set</option>
+              </Select>
+            )}
+          </Field>
+          {set === NEW && (
+            <Field label="Name of the new set">
+              {(props) => (
+                <TextInput
+                  {...props}
+                  maxLength={60}
+                  value={newSet}
+                  onChange={(event) => setNewSet(event.target.value)}
+                />
+              )}
+            </Field>
+          )}
+          <p className="text-sm text-soft">
+            {isPick
+              ? "A hand-picked shelf holds just these items until somebody changes the list. A shelf of that name takes them in."
+              : "The shelf keeps the conditions: items come and go by themselves, over the set’s own days."}
+          </p>
+          <div className="flex justify-end gap-2">
+            <Button onClick={onClose}>Leave it</Button>
+            <Button
+              look="ember"
+              type="submit"
+              disabled={busy || name.trim() === "" || (set === NEW && newSet.trim() === "")}
+            >
+              {isPick ? "Put on the shelf" : "Keep as a shelf"}
+            </Button>
+          </div>
+        </form>
+      )}
     </Dialog>
   );
 }

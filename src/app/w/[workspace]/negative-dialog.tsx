@@ -112,7 +112,7 @@ export function NegativeDialog({
           {preview.data && <Effect found={preview.data} noun={noun} money={money} />}
           <div className="mt-auto flex justify-end gap-2">
             <Button onClick={onClose}>Leave it</Button>
-            <Button look="ember" disabled={busy || Boolean(preview.error)} onClick={() => void keep()}>
+            <Button look="ember" disabled={busy || !preview.data || preview.isError} onClick={() => void keep()}>
               Put into the basket
             </Button>
           </div>
