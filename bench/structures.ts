@@ -31,8 +31,6 @@ import { findWorkspace } from "@/server/workspaces";
 
 const DAYS = 30;
 const SEEDS = 10;
-/** What stands beside the account that runs gets this share of its budget on top. */
-const BESIDE = 0.25;
 
 const { db, info } = (await findWorkspace("quillmoor"))!;
 const { live } = await readAccount(db);
@@ -104,13 +102,7 @@ async function measure(name: string, account: Account): Promise<Row> {
 
 async function accountOf(template: Template): Promise<Account | null> {
   if (template.needs.some((need) => !fields.some(({ by }) => by === need))) return null;
-  const changed = { ...base, ...template.change(base) } as Planogram;
-  const isBeside = changed.replaces.length === 0;
-  const planogram: Planogram = {
-    ...changed,
-    key: `t-${template.key}`,
-    totalBudget: isBeside ? Math.round(changed.totalBudget * BESIDE) : changed.totalBudget,
-  };
+  const planogram: Planogram = { ...base, ...template.change(base), key: `t-${template.key}` };
   const planned = await planFor(db, planogram);
   if (!planned.ok) return null;
   const records = plannedRecords(planogram, planned.value.plan, planned.value.catalogue);

@@ -77,6 +77,9 @@ test("cuts are changed with a preview, and left as they were", async ({ page }) 
     .filter({ has: page.getByRole("link", { name: "Hot" }) });
   const before = await hot.getByText(/^\d+ items/).textContent();
   await page.getByRole("button", { name: "Edit shelves" }).click();
+  // What every shelf would hold stands there at once, and is what it holds now.
+  const edited = page.getByRole("table", { name: "Shelves of the set" }).getByRole("row").filter({ hasText: "Hot" });
+  await expect(edited.getByRole("cell").nth(2)).toHaveText(/\d+/.exec(before!)![0]);
   await page.getByRole("button", { name: /^Hot/ }).click();
   await page.getByLabel("Value", { exact: true }).fill("50");
   await expect(page.getByText(/takes all that .* could hold/)).toBeVisible();

@@ -2,7 +2,7 @@
 
 import { Combobox, ComboboxButton, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headlessui/react";
 import { Check, ChevronDown } from "lucide-react";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { cx } from "./cx";
 
 export interface Choice {
@@ -40,6 +40,14 @@ export function SearchSelect({
     .filter(({ label: text, group }) => words.every((word) => `${text} ${group ?? ""}`.toLowerCase().includes(word)))
     .slice(0, MOST_SHOWN);
   const chosen = choices.find((choice) => choice.value === value);
+  const shown = chosen?.label ?? value;
+  const input = useRef<HTMLInputElement>(null);
+  // A label that arrives while somebody stands in the box, but has not typed yet, is marked again: else what they type
+  // would be put behind it.
+  useEffect(() => {
+    const box = input.current;
+    if (box && box === document.activeElement && box.value === shown) box.select();
+  }, [shown]);
   return (
     <Combobox
       immediate
@@ -52,11 +60,12 @@ export function SearchSelect({
     >
       <div className={cx("relative", className ?? "w-full")}>
         <ComboboxInput
+          ref={input}
           aria-label={label}
           autoComplete="off"
           placeholder={placeholder}
           title={chosen?.label}
-          displayValue={() => chosen?.label ?? value}
+          displayValue={() => shown}
           className="h-8 w-full truncate rounded-md border border-line bg-surface pl-2 pr-7 text-sm text-ink placeholder:text-soft disabled:opacity-60"
           onChange={(event) => setQuery(event.target.value)}
           onFocus={(event) => event.target.select()}

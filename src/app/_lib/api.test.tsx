@@ -60,12 +60,15 @@ describe("a question about a draft", () => {
     expect(asked.map(({ path }) => path)).toEqual(["lamps/preview", "rugs/preview"]);
   });
 
-  it("is ended when another one takes its place", async () => {
+  it("that takes long is ended when another one takes its place", async () => {
     answer = ({ body }) => ((body as { no: number }).no === 1 ? new Promise(() => {}) : { done: 2 });
-    const { result, rerender } = renderHook(({ no }) => useAsk<{ done: number }>("lamps/preview", { no }), {
-      wrapper: shell(),
-      initialProps: { no: 1 },
-    });
+    const { result, rerender } = renderHook(
+      ({ no }) => useAsk<{ done: number }>("lamps/preview", { no }, { isLong: true }),
+      {
+        wrapper: shell(),
+        initialProps: { no: 1 },
+      },
+    );
     await waitFor(() => expect(asked).toHaveLength(1));
     rerender({ no: 2 });
     await waitFor(() => expect(result.current.data).toEqual({ done: 2 }));

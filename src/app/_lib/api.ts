@@ -87,8 +87,8 @@ export function apiSend<T>(
 }
 
 /** Sends JSON to the API and takes bytes. */
-export async function apiBytes(path: string, body: unknown, signal?: AbortSignal): Promise<ArrayBuffer> {
-  const response = await send(path, { ...withJson(body, "POST"), ...(signal ? { signal } : {}) });
+export async function apiBytes(path: string, body: unknown): Promise<ArrayBuffer> {
+  const response = await send(path, withJson(body, "POST"));
   return response.ok ? response.arrayBuffer() : read(response);
 }
 
@@ -114,12 +114,19 @@ export function useApi<T>(path: string | null, options?: Partial<UseQueryOptions
 
 /**
  * Asks the API about something that does not exist yet, such as a draft, with caching; the path and the question are the
- * key. One that is wanted no more is ended, and the work on it.
+ * key.
+ * @param options.isLong ends the work on a question that is wanted no more; for what takes long even where all that it
+ *   reads is at hand, since ended work also loses what it has read so far
  */
-export function useAsk<T>(path: string, question: unknown, options?: Partial<UseQueryOptions<T, ApiError>>) {
+export function useAsk<T>(
+  path: string,
+  question: unknown,
+  { isLong = false, ...options }: Partial<UseQueryOptions<T, ApiError>> & { isLong?: boolean } = {},
+) {
   return useQuery<T, ApiError>({
     queryKey: ["api", path, "asked", question],
-    queryFn: ({ signal }) => apiSend<T>(path, question, "POST", signal),
+    // Reading the signal is what makes a question one that is ended.
+    queryFn: (context) => apiSend<T>(path, question, "POST", isLong ? context.signal : undefined),
     ...options,
   });
 }

@@ -1,4 +1,4 @@
-import type { Diff } from "../kit/diff";
+import { touchedBy, type Diff } from "../kit/diff";
 import { kindOf, type AccountRecord, type RecordOf, type RecordType } from "./records";
 import type { ProductGroup } from "./records/product-group";
 
@@ -160,11 +160,12 @@ export class Account {
     return after;
   }
 
-  private changedBy({ added, changed, removed }: Diff<AccountRecord>): Account {
+  private changedBy(diff: Diff<AccountRecord>): Account {
+    const { added, changed, removed } = touchedBy(diff);
     const own = new Map<string, AccountRecord | null>();
-    for (const key of Object.keys(removed)) own.set(key, null);
-    for (const key of Object.keys(changed)) own.set(key, changed[key]![1]);
-    for (const key of Object.keys(added)) own.set(key, added[key]!);
+    for (const { key } of removed) own.set(key, null);
+    for (const [, to] of changed) own.set(to.key, to);
+    for (const record of added) own.set(record.key, record);
     return this.withRecords(own);
   }
 

@@ -1,4 +1,4 @@
-import type { Diff } from "../kit/diff";
+import { touchedBy, type Diff } from "../kit/diff";
 import { formatCount, plural } from "../kit/format";
 import { formatMoney } from "../kit/money";
 import type { Account } from "./account";
@@ -27,7 +27,8 @@ const MOST_KEYS = 50;
 /** Checks an account as it would be after a diff, against the channel's limits and for mistakes that cost money. */
 export function checkDiff(live: Account, diff: Diff<AccountRecord>, currency: string): Check[] {
   const after = live.with(diff);
-  const touched = [...Object.values(diff.added), ...Object.values(diff.changed).map(([, to]) => to)];
+  const { added, changed } = touchedBy(diff);
+  const touched = [...added, ...changed.map(([, to]) => to)];
   const checks: Check[] = [];
   const add = (code: string, grave: boolean, records: { key: string }[], message: (count: number) => string) => {
     if (records.length === 0) return;
@@ -171,11 +172,10 @@ function misfits(after: Account, diff: Diff<AccountRecord>, touched: AccountReco
   const orphans: AccountRecord[] = [];
   const misplaced: AccountRecord[] = [];
   const penniless: AccountRecord[] = [];
+  const { changed, removed } = touchedBy(diff);
   const isStable =
-    Object.keys(diff.removed).length === 0 &&
-    Object.values(diff.changed).every(
-      ([from, to]) => from.type === to.type && campaignKindOf(from) === campaignKindOf(to),
-    );
+    removed.length === 0 &&
+    changed.every(([from, to]) => from.type === to.type && campaignKindOf(from) === campaignKindOf(to));
   for (const record of isStable ? touched : after.records()) {
     const kind = kindOf(record.type);
     for (const { key, types, bond } of kind.parents(record)) {

@@ -21,7 +21,17 @@ describe("a name that contradicts its settings", () => {
     for (const purpose of PURPOSES) {
       for (const kind of CAMPAIGN_KINDS) {
         const name = renderName([{ kind: "purpose" }, { kind: "text", text: " · " }, { kind: "campaign-kind" }], {
-          ...{ levels: [], purpose, planogram: "", campaign: "", number: 1, kind, firstDay: "", match: "" },
+          ...{
+            levels: [],
+            product: "",
+            purpose,
+            planogram: "",
+            campaign: "",
+            number: 1,
+            kind,
+            firstDay: "",
+            match: "",
+          },
         });
         expect(clash(name, purpose, kind)).toBeNull();
       }

@@ -1,4 +1,4 @@
-import type { Diff } from "../kit/diff";
+import { touchedBy, type Diff } from "../kit/diff";
 import { plural } from "../kit/format";
 import { formatMoney } from "../kit/money";
 import type { Account } from "./account";
@@ -35,7 +35,8 @@ export function changesInWords(
 ): ChangeWords[] {
   const isLeftOut = (record: AccountRecord) => isScaffold(record) !== (which === "scaffold");
   // Names are those after the change, and of what goes those it had.
-  const goes = Object.keys(diff.removed).length > 0;
+  const { added, changed, removed } = touchedBy(diff);
+  const goes = removed.length > 0;
   const known = knownIn(live.with(goes ? { ...diff, removed: {} } : diff));
   const telling = (record: AccountRecord): Telling => ({
     ...known,
@@ -44,7 +45,7 @@ export function changesInWords(
   });
   const words: ChangeWords[] = [];
   const put = (record: AccountRecord, text: string) => words.push({ key: record.key, type: record.type, text });
-  for (const record of Object.values(diff.added)) {
+  for (const record of added) {
     if (isLeftOut(record)) continue;
     const kind = kindOf(record.type);
     const told = telling(record);
@@ -55,13 +56,13 @@ export function changesInWords(
         : (kind.added?.(record, told) ?? `New ${kind.label[0]} "${told.name}"`),
     );
   }
-  for (const [from, to] of Object.values(diff.changed)) {
+  for (const [from, to] of changed) {
     const parts = fieldsInWords(from, to, telling(to));
     const name = kindOf(to.type).name(to, known);
     if (parts.length > 0 === (which === "readable"))
       put(to, `${capital(kindOf(to.type).label[0])} "${name}": ${parts.join(", ") || "nothing that can be seen"}`);
   }
-  for (const record of Object.values(diff.removed)) {
+  for (const record of removed) {
     if (isLeftOut(record)) continue;
     const kind = kindOf(record.type);
     const told = telling(record);
@@ -120,9 +121,10 @@ export function describeDiff(live: Account, diff: Diff<AccountRecord>, currency:
     const key = `${verb}/${record.type}`;
     counts.set(key, (counts.get(key) ?? 0) + 1);
   };
-  for (const record of Object.values(diff.added)) if (!isScaffold(record)) count("new", record);
-  for (const [, to] of Object.values(diff.changed)) count("changed", to);
-  for (const record of Object.values(diff.removed)) if (!isScaffold(record)) count("removed", record);
+  const { added, changed, removed } = touchedBy(diff);
+  for (const record of added) if (!isScaffold(record)) count("new", record);
+  for (const [, to] of changed) count("changed", to);
+  for (const record of removed) if (!isScaffold(record)) count("removed", record);
   for (const type of RECORD_TYPES) {
     const [one, many] = kindOf(type).label;
     const parts = ["new", "changed", "removed"].flatMap((verb) => {

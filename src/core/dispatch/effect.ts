@@ -1,4 +1,4 @@
-import type { Diff } from "../kit/diff";
+import { touchedBy, type Diff } from "../kit/diff";
 import type { ServingGroup } from "../account/walk";
 import { firstHomes } from "../account/homes";
 import type { AccountRecord } from "../account/records";
@@ -78,10 +78,10 @@ export function estimateEffect(
       effect.repriced++;
     } else effect.unknown++;
   }
-  for (const record of [...Object.values(diff.added), ...Object.values(diff.removed)]) {
-    if (!isCounted(record)) effect.unknown++;
-  }
-  for (const [from, to] of Object.values(diff.changed)) {
+  const { added, changed, removed } = touchedBy(diff);
+  for (const record of added) if (!isCounted(record)) effect.unknown++;
+  for (const record of removed) if (!isCounted(record)) effect.unknown++;
+  for (const [from, to] of changed) {
     const [a, b] = [from as Partial<Campaign>, to as Partial<Campaign>];
     if (UNTOLD.some((field) => JSON.stringify(a[field]) !== JSON.stringify(b[field]))) effect.unknown++;
     else if (to.type !== "campaign" && !isCounted(to)) effect.unknown++;

@@ -82,7 +82,31 @@ export function composeDiffs<T>(first: Diff<T>, second: Diff<T>): Diff<T> {
   return diffRecords(start, end);
 }
 
+/** What a diff holds, as lists. */
+export interface Touched<T> {
+  added: readonly T[];
+  changed: readonly (readonly [from: T, to: T])[];
+  removed: readonly T[];
+}
+
+const lists = new WeakMap<Diff<unknown>, Touched<unknown>>();
+
+/**
+ * What a diff holds, as lists in the order of its keys. They are made once, since a diff never changes once it is made:
+ * going through the keys of half a million changes takes a third of a second each time.
+ */
+export function touchedBy<T>(diff: Diff<T>): Touched<T> {
+  let found = lists.get(diff) as Touched<T> | undefined;
+  if (!found) {
+    const { added, changed, removed } = diff;
+    found = { added: Object.values(added), changed: Object.values(changed), removed: Object.values(removed) };
+    lists.set(diff, found);
+  }
+  return found;
+}
+
 /** How many records a diff touches. */
 export function diffSize(diff: Diff<unknown>): number {
-  return Object.keys(diff.added).length + Object.keys(diff.changed).length + Object.keys(diff.removed).length;
+  const { added, changed, removed } = touchedBy(diff);
+  return added.length + changed.length + removed.length;
 }

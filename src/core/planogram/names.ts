@@ -4,10 +4,11 @@ import { CHANNEL_LIMITS } from "../account/channel-limits";
 /** Levels of a ladder, as many as the channel's trees are deep. */
 export const MOST_LEVELS = CHANNEL_LIMITS.splitDepth;
 
-/** A part of a name: fixed text, the value of a split level (1 is the top), or a setting of the planogram. */
+/** A part of a name: fixed text, the value of a split level (1 is the top), what the items are called, or a setting of the planogram. */
 export const namePartSchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("text"), text: z.string().max(60) }),
   z.object({ kind: z.literal("level"), level: z.int().min(1).max(MOST_LEVELS) }),
+  z.object({ kind: z.literal("product") }),
   z.object({ kind: z.literal("purpose") }),
   z.object({ kind: z.literal("campaign-kind") }),
   z.object({ kind: z.literal("match") }),
@@ -23,14 +24,26 @@ export const namePatternSchema = z.array(namePartSchema).min(1).max(MOST_PARTS);
 export type NamePart = z.infer<typeof namePartSchema>;
 export type NamePattern = z.infer<typeof namePatternSchema>;
 
-/** The usual name of what forms at a line: the values of every split that sets it apart, top first. */
-export function namesByLevels(from: number, to: number): NamePattern {
+/** Whether a pattern asks what the items are called. */
+export function usesProduct(pattern: NamePattern): boolean {
+  return pattern.some(({ kind }) => kind === "product");
+}
+
+/** Fields whose values are codes that say nothing to people: what they stand for is called by its product. */
+const CODES = new Set(["family", "id"]);
+
+/**
+ * The usual name of what forms at a line: the values of every split that sets it apart, top first; families and single
+ * items go by their product.
+ */
+export function namesByLevels(from: number, to: number, ladder: readonly { by: string }[] = []): NamePattern {
   if (to <= from) return [{ kind: "planogram" }];
-  return Array.from({ length: to - from }, (_, i): NamePart[] => [
-    ...(i === 0 ? [] : [{ kind: "text" as const, text: " · " }]),
-    { kind: "level", level: from + i + 1 },
-  ])
-    .flat()
+  const parts = Array.from({ length: to - from }, (_, i) => from + i + 1).flatMap((level): NamePart[] => {
+    if (!CODES.has(ladder[level - 1]?.by ?? "")) return [{ kind: "level", level }];
+    return level === to ? [{ kind: "product" }] : [];
+  });
+  return parts
+    .flatMap((part, i) => (i === 0 ? [part] : [{ kind: "text" as const, text: " · " }, part]))
     .slice(0, MOST_PARTS);
 }
 
@@ -38,16 +51,23 @@ export function namesByLevels(from: number, to: number): NamePattern {
  * The usual names of a ladder's campaigns and ad groups; an ad group that is all of its campaign follows it.
  * @param isApart whether each match type or kind of reach has campaigns of its own
  */
-export function usualNames(campaignLine: number, adGroupLine: number, isApart = false) {
+export function usualNames(
+  campaignLine: number,
+  adGroupLine: number,
+  ladder: readonly { by: string }[],
+  isApart = false,
+) {
   const adGroupName: NamePattern =
-    adGroupLine === campaignLine ? [{ kind: "campaign" }] : namesByLevels(campaignLine, adGroupLine);
+    adGroupLine === campaignLine ? [{ kind: "campaign" }] : namesByLevels(campaignLine, adGroupLine, ladder);
   const match: NamePattern = [{ kind: "text", text: " · " }, { kind: "match" }];
-  return { campaignName: [...namesByLevels(0, campaignLine), ...(isApart ? match : [])], adGroupName };
+  return { campaignName: [...namesByLevels(0, campaignLine, ladder), ...(isApart ? match : [])], adGroupName };
 }
 
 export interface NameValues {
   /** Labels of the split values, top first. */
   levels: string[];
+  /** What the items are called; see `product-name.ts`. */
+  product: string;
   purpose: string;
   /** The kind of the campaign, and the first day it runs or "" where it always does. */
   kind: string;

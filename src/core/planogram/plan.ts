@@ -43,6 +43,8 @@ export interface Plan {
   otherColumns: (TextColumn | null)[];
   /** Marks the nodes whose value is one of that column. */
   isOther: Uint8Array;
+  /** The items' titles, where the catalogue was given with them. */
+  titles: TextColumn | null;
 }
 
 export const POOLED = -1;
@@ -58,7 +60,8 @@ export interface LeftOut {
 /**
  * Divides the catalogue by a planogram's ladder. Pure and deterministic: nodes stand in the order in which their first
  * item appears in the catalogue. Time grows with rows × levels; nothing is made per item but its home.
- * @param catalogue columns with every field of the ladder (and `availability` when only stock is planned)
+ * @param catalogue columns with every field of the ladder (and `availability` when only stock is planned, `title` where
+ *   names or keywords are made of titles)
  * @param isWanted a row's mark where the planogram's filter lets it through; null where it has none
  * @throws RangeError when a field of the ladder is not in the catalogue
  */
@@ -153,6 +156,7 @@ export function planCatalogue(
     pooled,
     otherColumns,
     isOther: Uint8Array.from(nodes.isOther),
+    titles: reader.text("title"),
   };
 }
 
@@ -239,4 +243,19 @@ export function nodePath(plan: Plan, node: number): number[] {
   const path: number[] = [];
   for (let at = node; at >= 0; at = plan.parent[at]!) path.unshift(at);
   return path;
+}
+
+/** The nodes of a level; level 0 is the whole, as node -1 (when anything is planned at all). */
+export function nodesAt(plan: Plan, level: number): number[] {
+  if (level === 0) return plan.parent.length > 0 ? [-1] : [];
+  const from = plan.levelStart[level - 1]!;
+  return Array.from({ length: plan.levelStart[level]! - from }, (_, i) => from + i);
+}
+
+/** The node at `level` on the way up from `node`; -1 for level 0. */
+export function ancestorAt(plan: Plan, node: number, level: number): number {
+  if (level === 0) return -1;
+  let at = node;
+  while (plan.level[at]! > level) at = plan.parent[at]!;
+  return at;
 }

@@ -1,8 +1,9 @@
 import { marginalShares } from "../budgets/marginal-shares";
 import type { TextColumn } from "../kit/columns";
 import { shareMoney } from "../kit/share-out";
-import { renderName, settleNames, type NamePattern } from "./names";
-import { nodeColumn, nodeLabel, nodePath, POOLED, type Plan } from "./plan";
+import { renderName, settleNames, usesProduct, type NamePattern } from "./names";
+import { ancestorAt, nodeColumn, nodeLabel, nodePath, nodesAt, POOLED, type Plan } from "./plan";
+import { productName } from "./product-name";
 import { Ways } from "./ways";
 import type { Planogram } from "./planogram";
 import { CHANNEL_LIMITS } from "../account/channel-limits";
@@ -104,6 +105,7 @@ export function plannedCampaigns(
   const nameOf = (pattern: NamePattern, node: number, match: string, campaign: string, number: number) =>
     renderName(pattern, {
       levels: labelsOf(node),
+      product: (usesProduct(pattern) && productName(plan, node)) || (node < 0 ? "" : nodeLabel(plan, node)),
       purpose: planogram.purpose,
       kind: planogram.kind ?? "feed",
       firstDay: planogram.settings?.startsOn ?? "",
@@ -205,21 +207,6 @@ function sumsAt(plan: Plan, node: number) {
     total.orders += plan.orders[top]!;
   }
   return total;
-}
-
-/** The nodes of a level; level 0 is the whole, as node -1 (when anything is planned at all). */
-export function nodesAt(plan: Plan, level: number): number[] {
-  if (level === 0) return plan.parent.length > 0 ? [-1] : [];
-  const from = plan.levelStart[level - 1]!;
-  return Array.from({ length: plan.levelStart[level]! - from }, (_, i) => from + i);
-}
-
-/** The node at `level` on the way up from `node`; -1 for level 0. */
-export function ancestorAt(plan: Plan, node: number, level: number): number {
-  if (level === 0) return -1;
-  let at = node;
-  while (plan.level[at]! > level) at = plan.parent[at]!;
-  return at;
 }
 
 /**

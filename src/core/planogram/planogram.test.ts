@@ -323,6 +323,7 @@ describe("names", () => {
     purpose: "scale",
     planogram: "P",
     campaign: "C",
+    product: "",
     number: 2,
     kind: "feed",
     firstDay: "",

@@ -13,8 +13,9 @@ import {
   type PlannedGroup,
 } from "./planned-campaigns";
 import { NO_VALUE_LABEL } from "../account/names";
-import { nodeLabel, nodePath, POOLED, type LeftOut, type Plan } from "./plan";
+import { ancestorAt, nodeLabel, nodePath, POOLED, type LeftOut, type Plan } from "./plan";
 import type { Planogram } from "./planogram";
+import { productName } from "./product-name";
 
 export interface Rung {
   by: string;
@@ -36,8 +37,11 @@ export interface PlanogramPreview {
   /** Days that spend, sales and orders are of. */
   days: number;
   campaigns: PlannedCampaign[];
-  /** The values of a way down the ladder, top first, to show names with: that of the most items. */
-  example: string[];
+  /**
+   * To show names with, the way down the ladder that most items go: its values, top first, and what its items are called at
+   * the campaign line and at the ad-group line.
+   */
+  example: { levels: string[]; products: [campaign: string, adGroup: string] };
   /** What the campaigns aim at in all, and some of it in words; of kinds that aim at nothing of their own 0 and none. */
   aims: { total: number; examples: string[] };
 }
@@ -94,20 +98,25 @@ export function previewPlan(planogram: Planogram, plan: Plan, catalogue: Columns
     warnings,
     days,
     campaigns,
-    example: exampleOf(plan),
+    example: exampleOf(planogram, plan),
     aims: { total: aims, examples: [...new Set(examples.map(aimInWords))] },
   };
 }
 
-/** The labels on the way down to the largest of the deepest nodes, past what is pooled or has no value where it can. */
-function exampleOf(plan: Plan): string[] {
+/** The way down to the largest of the deepest nodes, past what is pooled or has no value where it can. */
+function exampleOf({ campaignLine, adGroupLine }: Planogram, plan: Plan): PlanogramPreview["example"] {
   const deepest = plan.levelStart.at(-2) ?? 0;
   let best = -1;
   for (let node = deepest; node < plan.parent.length; node++) {
     const isBetter = best < 0 || plan.items[node]! > plan.items[best]!;
     if (isBetter && plan.code[node] !== POOLED && nodeLabel(plan, node) !== NO_VALUE_LABEL) best = node;
   }
-  return best < 0 ? [] : nodePath(plan, best).map((node) => nodeLabel(plan, node));
+  if (best < 0) return { levels: [], products: ["", ""] };
+  const productAt = (line: number) => productName(plan, ancestorAt(plan, best, line));
+  return {
+    levels: nodePath(plan, best).map((node) => nodeLabel(plan, node)),
+    products: [productAt(campaignLine), productAt(adGroupLine)],
+  };
 }
 
 /** Aims shown as examples. */

@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { numberColumn, textColumn, type Columns } from "../kit/columns";
+import { conditionsIn, fieldsIn, matchRows } from "../catalogue/where";
+import { asText, numberColumn, textColumn, type Columns } from "../kit/columns";
 import { READY_MADE } from "../shelves/ready-made";
 import { Account } from "../account/account";
 import { namesByLevels } from "./names";
@@ -28,6 +29,11 @@ const catalogue: Columns = {
     "shelf:ads-best": textColumn(at(["ads-best", "ads-middle", "ads-worst"])),
     "shelf:return-by-chance": textColumn(at(["hot", "cold", "unread"])),
     "shelf:price-midpoint": textColumn(at(["below", "above"])),
+    "shelf:proven": textColumn(
+      at(["Proven", "No order yet", "Proven as a family", "One or two orders", "No order yet"]),
+    ),
+    family: textColumn(Array.from({ length: SIZE }, (_, i) => `F${Math.floor(i / 5)}`)),
+    title: textColumn(Array.from({ length: SIZE }, (_, i) => `Product ${Math.floor(i / 5)}, size ${i % 5}`)),
   },
 };
 
@@ -36,8 +42,11 @@ describe("templates", () => {
     "%s is a planogram whose items all have one home, with budgets that add up",
     (_, { change, needs }) => {
       const planogram = planogramSchema.parse({ ...base, ...change(base) });
-      for (const need of needs) expect(planogram.ladder.map(({ by }) => by)).toContain(need);
-      const { proof, plan, after } = proveAccount(planogram, catalogue, Account.fromStructure({}));
+      const { where } = planogram;
+      const asked = [...planogram.ladder.map(({ by }) => by), ...(where ? fieldsIn(where) : [])];
+      for (const need of needs) expect(asked).toContain(need);
+      const wanted = where ? matchRows(catalogue, where) : null;
+      const { proof, plan, after } = proveAccount(planogram, catalogue, Account.fromStructure({}), {}, wanted);
       expect(proof).toMatchObject({ one: SIZE - plan.leftOut, several: 0, leaks: [] });
       expect(plan.leftOut).toBeLessThan(SIZE);
       const campaigns = after.all("campaign");
@@ -52,9 +61,14 @@ describe("templates", () => {
       for (const need of needs.filter((name) => name.startsWith("shelf:"))) {
         const set = made.get(need.slice("shelf:".length));
         expect([need, set !== undefined]).toEqual([need, true]);
-        const shelves = [...set!.shelves, set!.rest].map(({ key }) => key);
-        const split = change(base).ladder!.find(({ by }) => by === need)!;
-        for (const value of split.values ?? []) expect(shelves).toContain(value);
+        const shelves = [...set!.shelves, set!.rest];
+        const { ladder, where } = planogramSchema.parse({ ...base, ...change(base) });
+        const split = ladder.find(({ by }) => by === need);
+        for (const value of split?.values ?? []) expect(shelves.map(({ key }) => key)).toContain(value);
+        // A filter goes by the names that people see.
+        for (const { field, value } of where ? conditionsIn(where) : []) {
+          if (field === need) expect(shelves.map(({ name }) => name)).toContain(value);
+        }
       }
     }
   });
@@ -63,6 +77,30 @@ describe("templates", () => {
     const of = (key: string) => ({ ...base, ...TEMPLATES.find((one) => one.key === key)!.change(base) });
     expect([of("revive").goal, of("revive").bidding, of("revive").replaces]).toEqual([2.8, "return", []]);
     expect([of("catch-all").startingBid, of("catch-all").serveOrder]).toEqual([151, 9]);
+    // What stands beside costs a quarter on top, not as much again.
+    const besides = TEMPLATES.filter(({ change }) => change(base).replaces?.length === 0);
+    expect(besides.map(({ key }) => key)).toEqual(["store-best", "ads-best", "revive", "solo", "catch-all"]);
+    for (const { key } of besides) expect(of(key).totalBudget).toBe(25_000);
     expect(of("one-campaign").campaignName).toEqual([{ kind: "planogram" }]);
+  });
+
+  it("of solos makes campaigns of whole families, called after their products, for the ten that sold most", () => {
+    const solo = planogramSchema.parse({ ...base, ...TEMPLATES.find(({ key }) => key === "solo")!.change(base) });
+    const family = asText(catalogue.columns["family"]!);
+    // Of 48 families the shelf holds the first twelve; the later ones sold more.
+    const wanted = Uint8Array.from(family.codes, (code) => (Number(family.values[code]!.slice(1)) < 12 ? 1 : 0));
+    const revenue = Float64Array.from(family.codes, (code) => Number(family.values[code]!.slice(1)) * 1000);
+    const first = planogramSchema.parse({ ...base, key: "first", ...TEMPLATES[0]!.change(base), replaces: [] });
+    const running = proveAccount(first, catalogue, Account.EMPTY).after;
+    const { after } = proveAccount({ ...solo, inStockOnly: false }, catalogue, running, { revenue }, wanted);
+    const made = after.all("campaign").filter(({ key }) => !running.has(key));
+    expect(made.map(({ name }) => name).sort()).toEqual(
+      Array.from({ length: 10 }, (_, i) => `Product ${i + 2}, size`).sort(),
+    );
+    expect(new Set(made.map(({ serveOrder, dailyBudget }) => `${serveOrder} ${dailyBudget}`))).toEqual(
+      new Set(["1 2500"]),
+    );
+    // What runs is not touched: it takes over when a solo's money is gone.
+    for (const record of running.records()) expect(after.get(record.key)).toBe(record);
   });
 });

@@ -9,7 +9,7 @@ export interface Template {
   /** When it pays, and what it costs, a sentence each. */
   pays: string;
   costs: string;
-  /** Fields that the ladder needs; where one is missing the template can't be used. */
+  /** Fields that the ladder and the filter need; where one is missing the template can't be used. */
   needs: string[];
   change(base: Planogram): Partial<Planogram>;
 }
@@ -19,18 +19,30 @@ const only = (by: string, values: string[]): Split => ({ by, largest: null, valu
 
 /** A ladder with its lines and the names that come of them. */
 function laddered(ladder: Split[], campaignLine: number, adGroupLine: number): Partial<Planogram> {
-  return { ladder, campaignLine, adGroupLine, ...usualNames(campaignLine, adGroupLine) };
+  return { ladder, campaignLine, adGroupLine, ...usualNames(campaignLine, adGroupLine, ladder) };
 }
 
 const STORE = shelfColumn("store-best");
 const ADS = shelfColumn("ads-best");
 const CHANCE = shelfColumn("return-by-chance");
 const MIDPOINT = shelfColumn("price-midpoint");
+const PROVEN = shelfColumn("proven");
 /** Categories that get a campaign of their own where the rest is pooled. */
 const BIGGEST = 6;
 /** A revival bids towards this share of the goal: what sold badly is not held to what sells well. */
 const REVIVAL = 0.7;
 const HALF = 0.5;
+/** What stands beside what runs gets this share of its budget on top, so that the day does not cost twice as much unseen. */
+const BESIDE = 0.25;
+/** Proven families that get a solo of their own at first; more is a matter of who looks after them. */
+const SOLOS = 10;
+/** Items that join or leave solos by themselves; more at once is for somebody to look at. */
+const NEWCOMERS = 50;
+
+/** What stands beside the campaigns that run and takes nobody's place. */
+function beside({ totalBudget }: Planogram, serveOrder: number): Partial<Planogram> {
+  return { serveOrder, replaces: [], totalBudget: Math.round((totalBudget * BESIDE) / 10) * 10 };
+}
 
 /** Structures to start from, the plainest first. */
 export const TEMPLATES: Template[] = [
@@ -85,7 +97,7 @@ export const TEMPLATES: Template[] = [
     pays: "Pays where the shop's best sellers are under-advertised: they convert, whoever sends the visitor.",
     costs: "Costs sales that would have come anyway; compare with days without it.",
     needs: [STORE],
-    change: () => ({ ...laddered([only(STORE, ["store-best"]), all("category1")], 1, 2), serveOrder: 2, replaces: [] }),
+    change: (base) => ({ ...laddered([only(STORE, ["store-best"]), all("category1")], 1, 2), ...beside(base, 2) }),
   },
   {
     key: "ads-best",
@@ -93,7 +105,7 @@ export const TEMPLATES: Template[] = [
     pays: "Pays where a catch-all runs dry before its best items are done for the day.",
     costs: "Costs the catch-all its easiest orders; its own return will look worse.",
     needs: [ADS],
-    change: () => ({ ...laddered([only(ADS, ["ads-best"]), all("category1")], 1, 2), serveOrder: 2, replaces: [] }),
+    change: (base) => ({ ...laddered([only(ADS, ["ads-best"]), all("category1")], 1, 2), ...beside(base, 2) }),
   },
   {
     key: "revive",
@@ -101,10 +113,27 @@ export const TEMPLATES: Template[] = [
     pays: "Pays where bad sellers never had a fair chance: their own budget and an easier goal find out.",
     costs: "Costs its budget, perhaps for nothing. Give it a date to look again.",
     needs: [ADS],
-    change: ({ goal }) => ({
+    change: (base) => ({
       ...laddered([only(ADS, ["ads-worst"]), all("category1")], 1, 2),
-      ...{ purpose: "revive", bidding: "return", goal: goal && Math.round(goal * REVIVAL * 100) / 100 },
-      ...{ serveOrder: 2, replaces: [] },
+      ...{ purpose: "revive", bidding: "return", goal: base.goal && Math.round(base.goal * REVIVAL * 100) / 100 },
+      ...beside(base, 2),
+    }),
+  },
+  {
+    key: "solo",
+    name: "Solos for proven families",
+    pays: "Pays where products have proven themselves by three profitable orders: each is served first from a budget of its own.",
+    costs: "Costs campaigns to look after. What runs keeps these items and takes over when a solo's money is gone.",
+    needs: [PROVEN, "family"],
+    change: (base) => ({
+      ...laddered([{ by: "family", largest: { count: SOLOS, measure: "revenue" }, others: "closed" }], 1, 1),
+      // The whole family goes along, with variants that sold nothing yet; those that join it later go into the basket.
+      where: {
+        match: "any",
+        of: ["Proven", "Proven as a family"].map((value) => ({ field: PROVEN, op: "is" as const, value })),
+      },
+      ...{ purpose: "scale", shareBy: "evenly", keepStep: { how: "apply", most: NEWCOMERS } },
+      ...beside(base, 1),
     }),
   },
   {
@@ -113,9 +142,10 @@ export const TEMPLATES: Template[] = [
     pays: "Pays always: what has no campaign of its own, and newcomers, are found at a low bid.",
     costs: "Costs what it wastes on items that nobody looks at; watch its bid, which every new item gets.",
     needs: ["category1"],
-    change: ({ startingBid }) => ({
+    change: (base) => ({
       ...laddered([all("category1")], 0, 1),
-      ...{ purpose: "catch-all", serveOrder: 9, startingBid: Math.round(startingBid * HALF), replaces: [] },
+      ...{ purpose: "catch-all", startingBid: Math.round(base.startingBid * HALF) },
+      ...beside(base, 9),
     }),
   },
   {

@@ -3,9 +3,10 @@ import { describe, expect, it } from "vitest";
 import { textColumn } from "../kit/columns";
 import { emptyRowSums } from "../results/window-sums";
 import { assignShelves, blankMemory, readDegrees, shelfDegrees, type ShelfInputs } from "./assign";
-import { decodeLive, encodeLive, liveFigures, cutLive, type LiveSet } from "./live";
+import { decodeLive, encodeLive, liveFigures, cutLive, withoutCuts, type LiveSet } from "./live";
 import { overlap } from "./figures";
-import { returnTiers } from "./ready-made";
+import { READY_MADE, returnTiers } from "./ready-made";
+import { shelfSetSchema } from "./shelf-set";
 import { familySums, metricValues, type MetricInputs } from "./shelf-metrics";
 
 const set = returnTiers(3);
@@ -76,6 +77,32 @@ describe("a set cut anew on the screen", () => {
         });
       }),
     );
+  });
+});
+
+describe("a set without its cuts", () => {
+  const sets = READY_MADE.map(({ make }) => make(3.5));
+
+  it.each(sets.map((one) => [one.name, one] as const))(
+    "is sound for %s, so that its columns can be asked for",
+    (_, one) => {
+      expect(shelfSetSchema.safeParse(withoutCuts(one)).error?.issues ?? []).toEqual([]);
+    },
+  );
+
+  it("stays the same however cuts are dragged, and is another one with another metric", () => {
+    for (const one of sets) {
+      const dragged = structuredClone(one);
+      for (const shelf of dragged.shelves) {
+        shelf.name = `${shelf.name} or so`;
+        if (shelf.kind === "band" && shelf.cut?.by === "value") shelf.cut.at *= 0.9;
+      }
+      expect(withoutCuts(dragged)).toEqual(withoutCuts(one));
+      const [first] = dragged.shelves;
+      if (first?.kind !== "band") continue;
+      first.metric = first.metric === "clicks" ? "cost" : "clicks";
+      expect(withoutCuts(dragged)).not.toEqual(withoutCuts(one));
+    }
   });
 });
 

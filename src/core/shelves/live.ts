@@ -26,6 +26,20 @@ export interface LiveSet {
   masks: Record<string, Uint8Array>;
 }
 
+/**
+ * A set with the numbers and names of its cuts left out, for what a screen needs hangs on the rest alone: it is the same
+ * however cuts are dragged. Sound wherever the set is; in the place of cuts stand numbers that every metric takes.
+ */
+export function withoutCuts(set: ShelfSet): ShelfSet {
+  const shelves = set.shelves.map((shelf, place) => {
+    if (shelf.kind !== "band" || shelf.cut?.by !== "value") return { ...shelf, name: shelf.key };
+    // Rising or falling with the place, as cuts of one metric have to.
+    const at = (place + 1) / (set.shelves.length + 1);
+    return { ...shelf, name: shelf.key, cut: { ...shelf.cut, at: shelf.side === "below" ? at : 1 - at } };
+  });
+  return { ...set, name: set.key, shelves };
+}
+
 const MEASURES = ["clicks", "cost", "orders", "revenue", "storeRevenue"] as const satisfies (keyof RowSums)[];
 
 /** Each part begins at a whole multiple of this many bytes. */

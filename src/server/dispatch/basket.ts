@@ -132,7 +132,10 @@ function losesHomes(before: HomesProof, after: HomesProof, account: Account, cat
 
 /** Changes with why, by whom, and of which campaign. */
 function listed({ live, planned, rows }: AccountAt, words: ChangeWords[]): Listed[] {
-  const told = new Map(rows.map(({ key, source, who, reason }): [string, Told] => [key, { source, who, reason }]));
+  // Most rows of a large basket only hold others together and are not listed.
+  const wanted = new Set(words.map(({ key }) => key));
+  const told = new Map<string, Told>();
+  for (const { key, source, who, reason } of rows) if (wanted.has(key)) told.set(key, { source, who, reason });
   const get = (key: string) => planned.get(key) ?? live.get(key);
   const nobody: Told = { source: "", who: "", reason: "" };
   return words.map((change) => {

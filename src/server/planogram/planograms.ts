@@ -4,10 +4,10 @@ import { asText, coverage, type Columns } from "@/core/kit/columns";
 import { windowEnding } from "@/core/kit/days";
 import { ownRecord } from "@/core/kit/own-record";
 import { fail, giveUp, ok, type Failure, type Outcome } from "@/core/kit/outcome";
-import { nodePath, nodeLabel, planCatalogue, type Plan, type RowMeasures } from "@/core/planogram/plan";
-import { ancestorAt } from "@/core/planogram/planned-campaigns";
+import { ancestorAt, nodePath, nodeLabel, planCatalogue, type Plan, type RowMeasures } from "@/core/planogram/plan";
 import { ladderFields, type Planogram } from "@/core/planogram/planogram";
 import { Account } from "@/core/account/account";
+import { usesProduct } from "@/core/planogram/names";
 import { PAGE_COLUMNS } from "@/core/planogram/kinds/pages";
 import { plannedRecords } from "@/core/planogram/planned-records";
 import { someAims, type Aimed } from "@/core/planogram/kinds/needs";
@@ -43,7 +43,9 @@ export async function planningColumns(db: Database, names: string[] | "all" = "a
 /** The columns a planogram reads. */
 export function neededColumns(planogram: Planogram): string[] {
   const pages = planogram.kind === "listing" ? PAGE_COLUMNS : [];
-  return [...ladderFields(planogram), "availability", ...pages];
+  const { campaignName, adGroupName, keywords } = planogram;
+  const isNamed = [campaignName, adGroupName, ...(keywords?.patterns ?? [])].some(usesProduct);
+  return [...ladderFields(planogram), "availability", ...pages, ...(isNamed ? ["title"] : [])];
 }
 
 /** The rows that a planogram's filter lets through, marked; null where it has none. Metrics are those of the last 90 days. */

@@ -16,6 +16,7 @@ export function EditEffect({ edit }: { edit: Edit }) {
   const asked = useSettled(JSON.stringify(edit), 300);
   const isAsked = MOVING.has(edit.action) && !(edit.action === "amount" && edit.field === "dailyBudget");
   const effect = useAsk<HomesBetween>(apiPath("account/edits/look"), JSON.parse(asked), {
+    isLong: true,
     enabled: isAsked,
     placeholderData: (before) => before,
   });

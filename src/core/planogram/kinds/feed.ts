@@ -2,9 +2,9 @@ import type { AccountRecord } from "../../account/records";
 import { shortKey } from "../../account/keys";
 import { planLabels, shelfColumn, TAKEN } from "../../account/records/labels";
 import type { ProductGroup } from "../../account/records/product-group";
-import type { Plan } from "../plan";
+import { ancestorAt, type Plan } from "../plan";
 import type { Planogram } from "../planogram";
-import { ancestorAt, keyValue, pathSegment } from "../planned-campaigns";
+import { keyValue, pathSegment } from "../planned-campaigns";
 import { Ways, type Step } from "../ways";
 
 /**

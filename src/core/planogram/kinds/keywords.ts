@@ -1,7 +1,8 @@
 import { aimFault } from "../../targets/aims";
-import { renderName } from "../names";
+import { renderName, usesProduct } from "../names";
 import { nodeColumn, nodePath, POOLED, type Plan } from "../plan";
 import type { Planogram } from "../planogram";
+import { productName } from "../product-name";
 
 /** What the patterns give an ad group. */
 export interface PatternKeywords {
@@ -13,8 +14,8 @@ export interface PatternKeywords {
 }
 
 /**
- * The keywords that patterns give an ad group: the values of its splits with the text between them, in lower case, without
- * signs and without a word twice in a row. What is pooled or has no value is nothing that anybody searches for, so a pattern
+ * The keywords that patterns give an ad group: the values of its splits and what its items are called, with the text between
+ * them, in lower case, without signs and without a word twice in a row. What is pooled or has no value is nothing that anybody searches for, so a pattern
  * that speaks of it gives none: with a hole in it the keyword would reach further than was meant.
  */
 export function keywordsOf(
@@ -30,12 +31,15 @@ export function keywordsOf(
   const texts = new Set<string>();
   let [empty, unfit] = [0, 0];
   for (const pattern of patterns) {
-    if (pattern.some((part) => part.kind === "level" && !levels[part.level - 1])) {
+    const product = usesProduct(pattern) ? productName(plan, node) : "";
+    if (
+      pattern.some((part) => (part.kind === "level" ? !levels[part.level - 1] : part.kind === "product" && !product))
+    ) {
       empty++;
       continue;
     }
     const rest = { purpose: "", kind: "", firstDay: "", match: "", planogram: "", campaign: "", number: 0 };
-    const text = cleaned(renderName(pattern, { levels, ...rest }));
+    const text = cleaned(renderName(pattern, { levels, product, ...rest }));
     if (text === "") empty++;
     else if (aimFault({ what: "keyword", text, matches: ["exact"] }, () => false, null) !== null) unfit++;
     else texts.add(text);

@@ -17,6 +17,7 @@ import { STANDING_LABEL } from "@/core/account/standing";
 import { HEATS } from "@/core/evidence/heat";
 import type { FieldInfo } from "@/server/catalogue/field-list";
 import { Button } from "@/ui/button";
+import { cx } from "@/ui/cx";
 import { SearchSelect, type Choice } from "@/ui/search-select";
 import { Select, TextInput } from "@/ui/field";
 
@@ -132,7 +133,12 @@ function ValueInput({
   if (isValueless(op)) return <span className="flex-1" />;
   if (kind === "choice" && op !== "one-of") {
     return (
-      <Select aria-label="Value" className="flex-1" value={value} onChange={(event) => onChange(event.target.value)}>
+      <Select
+        aria-label="Value"
+        className="min-w-40 flex-1"
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+      >
         {options.map((option, at) => (
           <option key={option} value={option}>
             {labels[at]}
@@ -147,7 +153,7 @@ function ValueInput({
         aria-label="Values, one a line"
         rows={Math.min(4, Math.max(1, value.split("\n").length))}
         placeholder={isWordOp(op) ? "words, one a line or with commas" : "values, one a line or with commas"}
-        className="min-h-8 flex-1 rounded-md border border-line bg-surface px-2 py-1.5 text-sm placeholder:text-soft"
+        className="min-h-8 min-w-40 flex-1 rounded-md border border-line bg-surface px-2 py-1.5 text-sm placeholder:text-soft"
         value={value}
         onChange={(event) => onChange(event.target.value)}
       />
@@ -159,7 +165,7 @@ function ValueInput({
       // Money and shares are typed as people write them, and kept in their own unit once they are left.
       key={isNumber ? `${kind}/${op}` : "text"}
       aria-label="Value"
-      className="flex-1"
+      className="min-w-40 flex-1"
       defaultValue={isNumber ? shownValue(kind, value) : undefined}
       value={isNumber ? undefined : value}
       onChange={(event) => {
@@ -190,7 +196,7 @@ export function WhereBuilder({
   const first = fields.find(({ name }) => name === "title") ?? fields[0];
   const fresh = (): Condition => ({ field: first?.name ?? "title", op: "has-word", value: "" });
   return (
-    <div className={depth > 0 ? "rounded-md border border-line bg-paper/60 p-2" : ""}>
+    <div className={cx("@container", depth > 0 && "rounded-md border border-line bg-paper/60 p-2")}>
       {where.of.length > 1 && (
         <div className="mb-1.5 flex items-center gap-2 text-sm">
           <Select
@@ -215,10 +221,11 @@ export function WhereBuilder({
                 <WhereBuilder where={part} fields={fields} depth={depth + 1} onChange={(next) => replace(at, next)} />
               </div>
             ) : (
-              <>
+              // In a narrow place the value goes onto a line of its own, where there is room to read it.
+              <div className="flex min-w-0 flex-1 flex-wrap items-start gap-1.5">
                 <FieldSelect
                   label="Field"
-                  className="w-44!"
+                  className="w-36! @md:w-44!"
                   fields={fields}
                   value={part.field}
                   onChange={(field) => {
@@ -229,7 +236,7 @@ export function WhereBuilder({
                 />
                 <Select
                   aria-label="Condition"
-                  className="w-48!"
+                  className="w-36! @md:w-48!"
                   value={part.op}
                   onChange={(event) => replace(at, { ...part, op: event.target.value as ConditionOp })}
                 >
@@ -246,7 +253,7 @@ export function WhereBuilder({
                   labels={labelsOf(part.field)}
                   onChange={(value) => replace(at, { ...part, value })}
                 />
-              </>
+              </div>
             )}
             <button
               type="button"

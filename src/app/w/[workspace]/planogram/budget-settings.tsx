@@ -35,20 +35,14 @@ export function BudgetSettings({
   onChange: (change: Partial<Planogram>) => void;
 }) {
   const [typed, setTyped] = useState((draft.shares ?? []).join("/"));
-  // Either amount shows anew what the other was typed to; the one being typed stays as it is.
-  const [typedIn, setTypedIn] = useState({ total: 0, each: 0 });
   const isWrong = draft.shareBy === "shares" && readShares(typed) === null;
   return (
     <>
       <MoneyInput
-        key={`total ${typedIn.each}`}
         label="Total a day"
         hint="Shared over the campaigns."
         value={draft.totalBudget}
-        onChange={(totalBudget) => {
-          setTypedIn((old) => ({ ...old, total: old.total + 1 }));
-          onChange({ totalBudget });
-        }}
+        onChange={(totalBudget) => onChange({ totalBudget })}
       />
       <Field label="Shared by">
         {(props) => (
@@ -62,14 +56,10 @@ export function BudgetSettings({
       </Field>
       {draft.shareBy === "evenly" && campaigns > 0 && (
         <MoneyInput
-          key={`each ${campaigns} ${typedIn.total}`}
           label="Each a day"
           hint={`Of ${campaigns}, all the same.`}
           value={Math.floor(draft.totalBudget / campaigns)}
-          onChange={(each) => {
-            setTypedIn((old) => ({ ...old, each: old.each + 1 }));
-            onChange({ totalBudget: each * campaigns, budgets: undefined });
-          }}
+          onChange={(each) => onChange({ totalBudget: each * campaigns, budgets: undefined })}
         />
       )}
       {draft.shareBy === "shares" && (

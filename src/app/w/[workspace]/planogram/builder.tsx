@@ -41,7 +41,8 @@ import { TemplatePicker } from "./template-picker";
 
 /** Names that follow the lines of the ladder, and what is made apart, as long as nobody wrote others. */
 function withUsualNames(old: Planogram, next: Planogram): Planogram {
-  const usual = (one: Planogram) => usualNames(one.campaignLine, one.adGroupLine, variantsOf(one).length > 1);
+  const usual = (one: Planogram) =>
+    usualNames(one.campaignLine, one.adGroupLine, one.ladder, variantsOf(one).length > 1);
   const [was, is] = [usual(old), usual(next)];
   const follow = (part: "campaignName" | "adGroupName") =>
     next[part] === old[part] && sameValue(old[part], was[part]) ? is[part] : next[part];
@@ -94,6 +95,7 @@ export function Builder({
 
   const settled = useSettled(draft, 400);
   const proof = useAsk<PlanProof>(apiPath("planograms/proof"), settled, {
+    isLong: true,
     enabled: planogramSchema.safeParse(settled).success,
     placeholderData: (before) => before,
   });
@@ -141,9 +143,12 @@ export function Builder({
   const takesPlace = isHomeKind(draft.kind ?? "feed");
   const running = account.filter((line) => takesPlace && isReplaceable(line) && !line.key.startsWith(`c:${draft.key}`));
   const firstCampaign = preview?.campaigns[0];
+  const [product, groupProduct] = (preview?.example.products ?? []).map((name) => name || "the product");
   const example = {
+    product: groupProduct ?? "the product",
     levels: draft.ladder.map(
-      ({ by }, i) => preview?.example[i] ?? fields.find((field) => field.by === by)?.label.toLowerCase() ?? "a value",
+      ({ by }, i) =>
+        preview?.example.levels[i] ?? fields.find((field) => field.by === by)?.label.toLowerCase() ?? "a value",
     ),
     purpose: draft.purpose,
     kind: draft.kind ?? "feed",
@@ -286,7 +291,7 @@ export function Builder({
                 label="Campaigns"
                 value={draft.campaignName}
                 levels={draft.ladder.length}
-                example={example}
+                example={{ ...example, product: product ?? example.product }}
                 onChange={(campaignName) => set({ campaignName })}
               />
               <NamePatternEditor

@@ -16,7 +16,9 @@ export function MoneyInput({
   value: number;
   onChange: (mills: number) => void;
 }) {
-  const [text, setText] = useState(millsToDecimal(value));
+  const [typed, setTyped] = useState({ text: millsToDecimal(value), of: value });
+  // What is typed stays as it was typed while it means the amount; an amount from elsewhere shows.
+  const text = typed.of === value ? typed.text : millsToDecimal(value);
   const parsed = parseMoney(text);
   return (
     <Field label={label} hint={hint} error={parsed.ok ? undefined : "An amount such as 12.50."}>
@@ -26,8 +28,8 @@ export function MoneyInput({
           inputMode="decimal"
           value={text}
           onChange={(event) => {
-            setText(event.target.value);
             const next = parseMoney(event.target.value);
+            setTyped({ text: event.target.value, of: next.ok ? next.mills : value });
             if (next.ok) onChange(next.mills);
           }}
         />

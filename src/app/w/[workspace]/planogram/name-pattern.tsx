@@ -5,6 +5,7 @@ import { renderName, type NamePart, type NamePattern, type NameValues } from "@/
 import { Select } from "@/ui/field";
 
 const PART_LABEL: Record<Exclude<NamePart["kind"], "text" | "level">, string> = {
+  product: "Product",
   purpose: "Purpose",
   "campaign-kind": "Kind",
   match: "Match or reach",
@@ -43,7 +44,7 @@ export function NamePatternEditor({
   value: NamePattern;
   levels: number;
   forAdGroup?: boolean;
-  /** A keyword is made of splits and text alone. */
+  /** A keyword is made of splits, products and text alone. */
   forKeyword?: boolean;
   example: NameValues;
   onChange: (value: NamePattern) => void;
@@ -51,6 +52,7 @@ export function NamePatternEditor({
   const choices: NamePart[] = [
     { kind: "text", text: " " },
     ...Array.from({ length: levels }, (_, i): NamePart => ({ kind: "level", level: i + 1 })),
+    { kind: "product" },
     ...(forKeyword ? [] : SETTINGS),
     ...(forAdGroup ? [{ kind: "campaign" } as NamePart] : []),
   ];

@@ -15,7 +15,7 @@ export function withAssetGroups(base: Planogram, fields: FieldInfo[]): Planogram
   return {
     ...base,
     ...{ name: "Asset groups", kind: "asset", assets: startAssets(fields), ladder: base.ladder.slice(0, 1) },
-    ...{ campaignLine: 0, adGroupLine: 1, ...usualNames(0, 1), bidding: "return", replaces: [] },
+    ...{ campaignLine: 0, adGroupLine: 1, ...usualNames(0, 1, base.ladder), bidding: "return", replaces: [] },
   };
 }
 
@@ -61,7 +61,7 @@ export function newPlanogram(
     campaignLine: Math.min(1, ladder.length),
     adGroupLine: ladder.length,
     inStockOnly: true,
-    ...usualNames(Math.min(1, ladder.length), ladder.length),
+    ...usualNames(Math.min(1, ladder.length), ladder.length, ladder),
     purpose: "scale",
     bidding: "fixed",
     goal,

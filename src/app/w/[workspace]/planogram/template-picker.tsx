@@ -2,6 +2,7 @@
 
 import { useState } from "react";
 import { shelfColumn, shelfSetOf } from "@/core/account/records/labels";
+import { columnLabel } from "@/core/catalogue/catalogue-columns";
 import type { Planogram } from "@/core/planogram/planogram";
 import { TEMPLATES, type Template } from "@/core/planogram/templates";
 import { READY_MADE } from "@/core/shelves/ready-made";
@@ -25,23 +26,28 @@ export function TemplatePicker({
   const apiPath = useApiPath();
   const refresh = useRefresh();
   const [chosen, setChosen] = useState("");
+  // What the structure chosen last changed, as it was: the next one begins there, not at the leavings of this one.
+  const [before, setBefore] = useState<Partial<Planogram>>({});
   const [busy, setBusy] = useState(false);
   const template = TEMPLATES.find(({ key }) => key === chosen);
   const missing = template?.needs.filter((need) => !fields.some(({ by }) => by === need)) ?? [];
-  const choose = (key: string, made: string[] = []) => {
+  const choose = (key: string, added: string[] = []) => {
     setChosen(key);
     const found = TEMPLATES.find((one) => one.key === key);
-    const isThere = (name: string) => made.includes(name) || fields.some(({ by }) => by === name);
+    const isThere = (name: string) => added.includes(name) || fields.some(({ by }) => by === name);
     if (!found?.needs.every(isThere)) return;
+    const plain = { ...draft, ...before };
     // Rungs of fields that this catalogue has not, such as a second level of categories, drop out with their lines.
-    const change = found.change(draft);
+    const change = found.change(plain);
     const ladder = (change.ladder ?? []).filter(({ by }) => isThere(by));
     const line = (at = 0) => Math.min(at, ladder.length);
-    onChange({
+    const next: Partial<Planogram> = {
       ...change,
       ...{ name: found.name, ladder, campaignLine: line(change.campaignLine), adGroupLine: line(change.adGroupLine) },
       ...{ budgets: undefined, each: undefined },
-    });
+    };
+    setBefore(Object.fromEntries(Object.keys(next).map((key) => [key, plain[key as keyof Planogram]])));
+    onChange({ ...before, ...next });
   };
   const addSets = async (template: Template, sets: string[]) => {
     setBusy(true);
@@ -77,7 +83,14 @@ export function TemplatePicker({
           <p>{template.pays}</p>
           <p className="text-soft">{template.costs}</p>
           {missing.length > sets.length && (
-            <p className="font-semibold text-ember">The catalogue has no categories to divide by.</p>
+            <p className="font-semibold text-ember">
+              The catalogue has not got what it divides by:{" "}
+              {missing
+                .filter((need) => !shelfSetOf(need))
+                .map((need) => columnLabel(need).toLowerCase())
+                .join(", ")}
+              .
+            </p>
           )}
           {sets.length > 0 && (
             <p className="flex flex-wrap items-center gap-2">

@@ -4,7 +4,7 @@ import type { BandShelf, ShelfRule, ShelfSet } from "@/core/shelves/shelf-set";
 import { useSettled } from "@/ui/use-settled";
 import { useAsk } from "../../../_lib/api";
 import { useApiPath, useWorkspace } from "../../../_lib/workspace";
-import { CutChart, type CutMark } from "./cut-chart";
+import { CUT_CHART_HEIGHT, CutChart, type CutMark } from "./cut-chart";
 import { metricText } from "./shelf-words";
 
 /** The distribution of the metric that is being cut, of the open band or else of the first, with all its cuts on it. */
@@ -31,7 +31,7 @@ export function BuilderChart({
     enabled: key !== "null" && !Object.values(asked ?? {}).some((value) => Number.isNaN(value)),
     placeholderData: (before) => before,
   });
-  if (!shown || !bars.data) return null;
+  if (!shown || bars.isError) return null;
   const text = (value: number) => metricText(shown.metric, value, currency);
   const marks = draft.shelves.flatMap((shelf, at): CutMark[] => {
     if (shelf.kind !== "band" || shelf.metric !== shown.metric || shelf.cut === null) return [];
@@ -53,7 +53,12 @@ export function BuilderChart({
   });
   return (
     <section className="rounded-lg border border-line bg-surface p-3" aria-label="Distribution">
-      <CutChart bars={bars.data} label={metricLabel(shown.metric)} marks={marks} text={text} />
+      {/* Its place is kept while it is on its way: the shelves below must not move under somebody's hand. */}
+      {bars.data ? (
+        <CutChart bars={bars.data} label={metricLabel(shown.metric)} marks={marks} text={text} />
+      ) : (
+        <div style={{ height: CUT_CHART_HEIGHT }} />
+      )}
     </section>
   );
 }

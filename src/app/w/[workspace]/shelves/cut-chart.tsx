@@ -14,6 +14,8 @@ export interface CutMark {
 }
 
 const HEIGHT = 120;
+/** Bars, marks and the line of words below them, in pixels. */
+export const CUT_CHART_HEIGHT = HEIGHT + 22 + 16;
 const STEP = 0.005;
 const BIG_STEP = 0.05;
 
