@@ -172,16 +172,21 @@ export class Account {
   /** This account with other records by key; null takes one away. */
   withRecords(change: ReadonlyMap<string, AccountRecord | null>): Account {
     const root = this.base ?? this;
-    const own = new Map(this.base === null ? [] : this.own);
+    let own = change;
+    if (this.base !== null) {
+      const merged = new Map(this.own);
+      for (const [key, record] of change) merged.set(key, record);
+      own = merged;
+    }
+    // Much that differs is as costly to look through as the whole; then the whole is made anew.
+    if (own.size * 4 > root.size) return root.rewritten(own);
     let size = this.size;
     for (const [key, record] of change) {
       const had = this.has(key);
       if (had && record === null) size--;
       if (!had && record !== null) size++;
-      own.set(key, record);
     }
-    // Much that differs is as costly to look through as the whole; then the whole is made anew.
-    return own.size * 4 > root.size ? root.rewritten(own) : new Account(root, own, size);
+    return new Account(root, own === change ? new Map(change) : own, size);
   }
 
   /** The same account with all that differs written into it; what is new stands last. */

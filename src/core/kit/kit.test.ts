@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { decodeColumn, encodeColumn } from "./column-bytes";
 import { asText, cellText, coverage, numberColumn, postings, textColumn } from "./columns";
 import { dayOfYear, formatDay, parseDay, weekday, windowBefore, windowEnding } from "./days";
-import { applyDiff, composeDiffs, diffRecords, diffSize, invertDiff } from "./diff";
+import { applyDiff, composeDiffs, diffOf, diffRecords, diffSize, invertDiff, sameValue, touchedBy } from "./diff";
 import { formatGap, formatMetric, formatOf, plural } from "./format";
 import { METRICS, noSums, orderOf, shareGap, valueOf } from "./metrics";
 import { lowestBetween } from "./golden-section";
@@ -122,6 +122,27 @@ describe("diff", () => {
         expect(applyDiff(before, diff)).toEqual(after);
         expect(applyDiff(after, invertDiff(diff))).toEqual(before);
         expect(invertDiff(invertDiff(diff))).toEqual(diff);
+      }),
+    );
+  });
+
+  it("is made of rows as of two states, and its lists hold what it holds", () => {
+    fc.assert(
+      fc.property(records, records, (a, b) => {
+        const of = (one: typeof a, key: string) => (Object.hasOwn(one, key) ? one[key]! : null);
+        const keys = [...new Set([...Object.keys(a), ...Object.keys(b)])];
+        const made = diffOf(
+          keys.map((key) => [key, of(a, key), of(b, key)] as const).filter(([, from, to]) => !sameValue(from, to)),
+        );
+        expect(made).toEqual(diffRecords(a, b));
+        for (const diff of [made, diffRecords(a, b)]) {
+          const { added, changed, removed } = touchedBy(diff);
+          expect(new Set(added)).toEqual(new Set(Object.values(diff.added)));
+          expect(new Set(changed)).toEqual(new Set(Object.values(diff.changed)));
+          expect(new Set(removed)).toEqual(new Set(Object.values(diff.removed)));
+          expect(added.length + changed.length + removed.length).toBe(diffSize(diff));
+          expect(diffSize(diff)).toBe(keys.filter((key) => !sameValue(of(a, key), of(b, key))).length);
+        }
       }),
     );
   });

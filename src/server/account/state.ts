@@ -1,6 +1,6 @@
 import { Account } from "@/core/account/account";
 import type { AccountRecord } from "@/core/account/records";
-import { composeDiffs, diffSize, emptyDiff, type Diff } from "@/core/kit/diff";
+import { composeDiffs, diffOf, diffSize, type Diff } from "@/core/kit/diff";
 import type { Database } from "@/db/client";
 import type { basket } from "@/db/schema";
 import { remember } from "../read/memo";
@@ -115,36 +115,33 @@ async function readBasket(db: Database): Promise<BasketRow[]> {
 /** What a row of the basket tells besides its bodies. */
 type BasketTold = [number, string, number, string, string, string, number, number];
 
+type DiffRow = [key: string, before: AccountRecord | null, after: AccountRecord | null];
+
 /** Rows with a before and an after as a diff; of several parts of one record the later ones go on from the earlier. */
 export function asDiff(
   rows: { key: string; before: AccountRecord | null; after: AccountRecord | null }[],
 ): Diff<AccountRecord> {
-  const parts: Diff<AccountRecord>[] = [];
+  const parts: DiffRow[][] = [];
   let seen = new Set<string>();
-  let part = emptyDiff<AccountRecord>();
+  let part: DiffRow[] = [];
   for (const { key, before, after } of rows) {
     if (seen.has(key)) {
       parts.push(part);
-      part = emptyDiff();
+      part = [];
       seen = new Set();
     }
     seen.add(key);
-    if (before && after) part.changed[key] = [before, after];
-    else if (after) part.added[key] = after;
-    else if (before) part.removed[key] = before;
+    part.push([key, before, after]);
   }
-  return parts.length === 0 ? part : [...parts, part].reduce(composeDiffs);
+  return [...parts, part].map(diffOf).reduce(composeDiffs);
 }
 
-/** A diff as rows: key, before, after. */
-export function diffRows(
-  diff: Diff<AccountRecord>,
-): [key: string, before: AccountRecord | null, after: AccountRecord | null][] {
-  type Row = [string, AccountRecord | null, AccountRecord | null];
+/** A diff as rows. */
+export function diffRows(diff: Diff<AccountRecord>): DiffRow[] {
   return [
-    ...Object.entries(diff.added).map(([key, after]): Row => [key, null, after]),
-    ...Object.entries(diff.changed).map(([key, [before, after]]): Row => [key, before, after]),
-    ...Object.entries(diff.removed).map(([key, before]): Row => [key, before, null]),
+    ...Object.entries(diff.added).map(([key, after]): DiffRow => [key, null, after]),
+    ...Object.entries(diff.changed).map(([key, [before, after]]): DiffRow => [key, before, after]),
+    ...Object.entries(diff.removed).map(([key, before]): DiffRow => [key, before, null]),
   ];
 }
 

@@ -16,7 +16,7 @@ import { ChoiceSelect, Checkbox, Field, Select, TextInput } from "@/ui/field";
 import { ErrorNote } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
 import { sameValue } from "@/core/kit/diff";
-import { usualNames } from "@/core/planogram/names";
+import { renderName, usualNames } from "@/core/planogram/names";
 import { variantsOf } from "@/core/planogram/planned-campaigns";
 import { versionOf } from "@/core/kit/version-of";
 import type { PlanProof } from "@/server/planogram/prove";
@@ -144,8 +144,8 @@ export function Builder({
   const running = account.filter((line) => takesPlace && isReplaceable(line) && !line.key.startsWith(`c:${draft.key}`));
   const firstCampaign = preview?.campaigns[0];
   const [product, groupProduct] = (preview?.example.products ?? []).map((name) => name || "the product");
-  const example = {
-    product: groupProduct ?? "the product",
+  const ofCampaign = {
+    product: product ?? "the product",
     levels: draft.ladder.map(
       ({ by }, i) =>
         preview?.example.levels[i] ?? fields.find((field) => field.by === by)?.label.toLowerCase() ?? "a value",
@@ -155,8 +155,13 @@ export function Builder({
     firstDay: draft.settings?.startsOn ?? "",
     match: firstCampaign?.variant?.replace("-", " ") ?? "",
     planogram: draft.name,
-    campaign: firstCampaign?.name ?? "Campaign",
+    campaign: "",
     number: 1,
+  };
+  const ofAdGroup = {
+    ...ofCampaign,
+    product: groupProduct ?? "the product",
+    campaign: renderName(draft.campaignName, ofCampaign),
   };
   return (
     <div className="space-y-4">
@@ -195,7 +200,7 @@ export function Builder({
             />
           </Surface>
           <Surface title="Settings">
-            <KindSettings draft={draft} example={example} aims={preview?.aims ?? null} onChange={set} />
+            <KindSettings draft={draft} example={ofAdGroup} aims={preview?.aims ?? null} onChange={set} />
             <div className="grid grid-cols-2 gap-3">
               <BudgetSettings draft={draft} campaigns={preview?.counts.campaigns ?? 0} onChange={set} />
               <MoneyInput
@@ -291,7 +296,7 @@ export function Builder({
                 label="Campaigns"
                 value={draft.campaignName}
                 levels={draft.ladder.length}
-                example={{ ...example, product: product ?? example.product }}
+                example={ofCampaign}
                 onChange={(campaignName) => set({ campaignName })}
               />
               <NamePatternEditor
@@ -299,7 +304,7 @@ export function Builder({
                 value={draft.adGroupName}
                 levels={draft.ladder.length}
                 forAdGroup
-                example={example}
+                example={ofAdGroup}
                 onChange={(adGroupName) => set({ adGroupName })}
               />
             </div>

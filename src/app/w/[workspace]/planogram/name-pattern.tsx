@@ -86,7 +86,7 @@ export function NamePatternEditor({
         )}
         <Select
           aria-label={`Add to ${label.toLowerCase()}`}
-          className="h-7! w-20!"
+          className="h-7! w-24!"
           value=""
           onChange={(event) => {
             const part = choices[Number(event.target.value)];
