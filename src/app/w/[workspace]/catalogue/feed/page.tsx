@@ -27,15 +27,26 @@ export default function FeedPage() {
   const feeds = useFeeds();
   const refreshes = useApi<Refresh[]>(apiPath("refreshes"));
   const [open, setOpen] = useQueryState("refresh", parseAsInteger);
-  const feed = feeds.data?.feeds[0];
-  const list = refreshes.data ?? [];
+  const problem = feeds.error ?? refreshes.error;
+  // All cards at once: one that came later would push the others from where somebody is about to click.
+  if (!feeds.data || !refreshes.data) {
+    return (
+      <div className="flex flex-col gap-3">
+        <PageHead title="Catalogue" />
+        <CatalogueTabs feeds={feeds.data} />
+        {problem ? <ErrorNote error={problem.failure} /> : <Loading what="the feed" />}
+      </div>
+    );
+  }
+  const [feed] = feeds.data.feeds;
+  const list = refreshes.data;
   const shown = list.find(({ id }) => id === open) ?? list[0];
   const fetchNow = async (acceptLoss: boolean) => {
     await apiSend(apiPath(`feeds/${FEED}/fetch`), { acceptLoss });
     toast.info("Fetching the feed. It is shown on top until it has been read.");
     await refresh();
   };
-  if (feeds.data && !feed) {
+  if (!feed) {
     return (
       <div className="flex flex-col gap-3">
         <PageHead title="Catalogue" />
@@ -49,21 +60,21 @@ export default function FeedPage() {
       <PageHead
         title="Catalogue"
         facts={
-          feed?.readAt && (
+          feed.readAt && (
             <span suppressHydrationWarning>
               {feed.fileName}, read {formatDistanceToNowStrict(feed.readAt, { addSuffix: true })}
             </span>
           )
         }
       >
-        {feed?.source && (
+        {feed.source && (
           <Button look="ember" onClick={() => void fetchNow(false).catch(toastError)}>
             <RefreshCw aria-hidden className="size-3.5" /> Fetch now
           </Button>
         )}
       </PageHead>
       <CatalogueTabs feeds={feeds.data} />
-      {feed?.trouble && (
+      {feed.trouble && (
         <div>
           <ErrorNote
             error={{
@@ -80,7 +91,6 @@ export default function FeedPage() {
       <div className="grid grid-cols-[320px_minmax(0,1fr)] items-start gap-3">
         <div className="space-y-3">
           <Surface title="Readings">
-            {refreshes.isPending && <Loading what="the history" />}
             <ul className="-mx-2 max-h-56 overflow-y-auto">
               {list.map((entry) => (
                 <li key={entry.id}>
@@ -97,8 +107,8 @@ export default function FeedPage() {
               ))}
             </ul>
           </Surface>
-          {feed && feeds.data && <SourceCard key={JSON.stringify(feed.source)} feed={feed} inbox={feeds.data.inbox} />}
-          {feeds.data && <CostsCard covered={feeds.data.costs} />}
+          <SourceCard key={JSON.stringify(feed.source)} feed={feed} inbox={feeds.data.inbox} />
+          <CostsCard covered={feeds.data.costs} />
           <TaxCard />
         </div>
         {shown && <RefreshDetail key={shown.id} refresh={shown} />}
