@@ -1,37 +1,6 @@
 import { cellText, type TextColumn } from "../kit/columns";
+import { asName, sharedWords, wordsOf } from "../kit/shared-words";
 import { ancestorAt, type Plan } from "./plan";
-
-/** A product's name is cut at a word beyond so many characters: it is a part of a campaign's name beside others. */
-const LONGEST = 60;
-
-/** Words that join what comes after them; at the end of a name they hang in the air. */
-const DANGLING = new Set(["a", "an", "and", "at", "by", "for", "from", "in", "of", "on", "or", "the", "to", "with"]);
-
-function wordsOf(title: string): string[] {
-  return title.split(/\s+/).filter(Boolean);
-}
-
-/** How many words two titles begin with alike, whatever their capitals. */
-function sharedWords(words: readonly string[], others: readonly string[]): number {
-  let count = 0;
-  while (count < words.length && count < others.length && isSame(words[count]!, others[count]!)) count++;
-  return count;
-}
-
-const isSame = (a: string, b: string) => a === b || plainWord(a) === plainWord(b);
-const plainWord = (word: string) => word.toLowerCase().replace(/[^\p{L}\p{N}]+$/u, "");
-
-/** Words as a name: within its length, without a joining word or a sign at its end. */
-function asName(words: readonly string[]): string {
-  const kept: string[] = [];
-  let length = -1;
-  for (const word of words) {
-    if ((length += word.length + 1) > LONGEST) break;
-    kept.push(word);
-  }
-  while (kept.length > 0 && (DANGLING.has(plainWord(kept.at(-1)!)) || plainWord(kept.at(-1)!) === "")) kept.pop();
-  return kept.join(" ").replace(/[^\p{L}\p{N})\]"”%°]+$/u, "");
-}
 
 const made = new WeakMap<Plan, Map<number, Map<number, string>>>();
 

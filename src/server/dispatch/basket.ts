@@ -14,6 +14,7 @@ import { walkAccount } from "../account/serving";
 import { readAccount, type AccountAt } from "../account/state";
 import { isBuyable } from "@/core/catalogue/field-changes";
 import { cellText, type Columns } from "@/core/kit/columns";
+import { namerOfItems } from "../catalogue/called";
 import { rowsById } from "../catalogue/item-rows";
 import { loadCatalogue } from "../catalogue/load";
 import { remember } from "../read/memo";
@@ -52,7 +53,7 @@ export interface BasketChange extends ChangeWords {
   source: string;
   who: string;
   reason: string;
-  /** The title and picture of the item that it is about. */
+  /** What the item or family that it is about is called, and its picture. */
   item: string | null;
   image: string;
   campaign: string | null;
@@ -220,27 +221,47 @@ export async function viewBasket(
   };
 }
 
-/** Titles and pictures of the items that records are about, by the records' keys: an ID alone says nothing to people. */
+/** What the items that records are about are called, with a picture, by the records' keys: an ID or a family's code says nothing to people. */
 async function itemsOf(db: Database, keys: string[]): Promise<Map<string, Pick<BasketChange, "item" | "image">>> {
   const { live, planned } = await readAccount(db);
-  const idOf = (key: string): string | null => {
+  const about = (key: string): { by: "id" | "family"; value: string } | null => {
     const record = planned.get(key) ?? live.get(key);
-    if (record?.type === "exclusion") return record.item;
-    if (record?.type !== "productGroup" || record.parent === null) return null;
+    if (record?.type === "exclusion") return { by: "id", value: record.item };
+    if (record?.type !== "productGroup" || record.parent === null || !record.value) return null;
     const split = planned.get(record.parent) ?? live.get(record.parent);
-    return split?.type === "productGroup" && split.by === "id" ? record.value : null;
+    const by = split?.type === "productGroup" ? split.by : null;
+    return by === "id" || by === "family" ? { by, value: record.value } : null;
   };
-  const ids = new Map(keys.flatMap((key) => (idOf(key) === null ? [] : [[key, idOf(key)!] as const])));
-  if (ids.size === 0) return new Map();
-  const rows = await rowsById(db);
-  const { columns } = await loadCatalogue(db, ["title", "image"]);
-  const text = (name: string, row: number) => (columns[name] ? cellText(columns[name], row) : "");
+  const asked = keys.flatMap((key) => {
+    const one = about(key);
+    return one ? [{ key, ...one }] : [];
+  });
+  if (asked.length === 0) return new Map();
+  const byId = await rowsById(db);
+  const families = await rowsOfFamilies(
+    db,
+    new Set(asked.flatMap(({ by, value }) => (by === "family" ? [value] : []))),
+  );
+  const { image } = (await loadCatalogue(db, ["image"])).columns;
+  const called = await namerOfItems(db);
   const items = new Map<string, Pick<BasketChange, "item" | "image">>();
-  for (const [key, id] of ids) {
-    const row = rows.get(id);
-    if (row !== undefined) items.set(key, { item: text("title", row), image: text("image", row) });
+  for (const { key, by, value } of asked) {
+    const row = byId.get(value);
+    const rows = by === "family" ? (families.get(value) ?? []) : row === undefined ? [] : [row];
+    const [first] = rows;
+    const name = called(rows);
+    if (first !== undefined && name !== "") items.set(key, { item: name, image: image ? cellText(image, first) : "" });
   }
   return items;
+}
+
+/** The rows of some families, by family. */
+async function rowsOfFamilies(db: Database, families: ReadonlySet<string>): Promise<Map<string, number[]>> {
+  const found = new Map([...families].map((family) => [family, [] as number[]]));
+  if (found.size === 0) return found;
+  const { columns, length } = await loadCatalogue(db, ["family"]);
+  for (let row = 0; columns["family"] && row < length; row++) found.get(cellText(columns["family"], row))?.push(row);
+  return found;
 }
 
 export const basketRemoveSchema = z.object({

@@ -4,7 +4,7 @@ import { knownIn } from "@/core/account/names";
 import type { AccountRecord } from "@/core/account/records";
 import { areEnough, assetsKey } from "@/core/account/records/assets";
 import type { Campaign } from "@/core/account/records/campaign";
-import { groupPath, isOpen } from "@/core/account/records/product-group";
+import { groupPath, isOpen, type ProductGroup } from "@/core/account/records/product-group";
 import type { Heat } from "@/core/evidence/heat";
 import { linesEvidence } from "@/core/evidence/lines";
 import { nameClash } from "@/core/account/name-clash";
@@ -15,6 +15,7 @@ import { AD_MEASURES, addSums, noSums, type Sums } from "@/core/kit/metrics";
 import type { Database } from "@/db/client";
 import { remember } from "../read/memo";
 import { emptyRowSums, rowIndex, sumsOfRow, type LineSums, type RowSums } from "@/core/results/window-sums";
+import { namerOfItems } from "../catalogue/called";
 import { loadCatalogue } from "../catalogue/load";
 import { campaignStops } from "../results/campaign-stops";
 import { loadCube } from "../results/cubes";
@@ -221,6 +222,14 @@ export async function viewProductGroups(db: Database, adGroup: string, window: W
   const own = window ? await rowsInAdGroup(db, adGroup, window) : null;
   const everywhere = window ? (await loadWindow(db, window)).rows : null;
   const known = knownIn(planned);
+  const called = await namerOfItems(db);
+  const nameOf = (group: ProductGroup, rows: Uint32Array) => {
+    const path = groupPath(group, known);
+    const by = group.parent === null ? null : planned.find("productGroup", group.parent)?.by;
+    // An ID or the code of a family says nothing to people.
+    const product = group.value !== null && (by === "id" || by === "family") ? called(rows) : "";
+    return product === "" ? path : `${path} · ${product}`;
+  };
   const isNewGroup = !live.get(adGroup);
   const isAboveOn = isServing(planned, adGroup);
   const lines = planned
@@ -232,7 +241,7 @@ export async function viewProductGroups(db: Database, adGroup: string, window: W
       const sums = own ? sumRows(own, rows) : noSums();
       return {
         ...PLAIN,
-        ...{ key: group.key, level: "productGroup", parent: adGroup, name: groupPath(group, known) },
+        ...{ key: group.key, level: "productGroup", parent: adGroup, name: nameOf(group, rows) },
         ...{ status: group.status, items: rows.length, bid: group.bid, leaks: isOpen(group) ? 1 : 0 },
         waiting: waitingIn(live, group),
         off: group.status === "closed" ? "closed" : !isAboveOn ? "above" : rows.length === 0 ? "no-items" : null,
