@@ -32,7 +32,7 @@ const SETTINGS: [key: string, label: string, width: number, of: (line: AccountLi
   ["reviewOn", "Look again", 96, ({ reviewOn }) => reviewOn],
 ];
 
-const WIDTH: Record<string, number> = { cost: 88, revenue: 96, orders: 76, roas: 60, impressions: 96 };
+const WIDTH: Record<string, number> = { cost: 88, revenue: 96, orders: 66, roas: 60, impressions: 96 };
 
 /** Every column that the workbench can show, by its key. */
 export function workbenchColumns({
@@ -65,7 +65,7 @@ export function workbenchColumns({
       cell: ({ line }) => formatCount(line.items),
     },
     {
-      ...{ key: "budget", label: "Budget a day", width: 112, align: "right", sort: "budget" },
+      ...{ key: "budget", label: "Budget a day", width: 104, align: "right", sort: "budget" },
       cell: ({ line }) =>
         line.dailyBudget !== null && (
           <MoneyCell
@@ -76,7 +76,7 @@ export function workbenchColumns({
         ),
     },
     {
-      ...{ key: "bid", label: "Bid", width: 92, align: "right", sort: "bid" },
+      ...{ key: "bid", label: "Bid", width: 78, align: "right", sort: "bid" },
       cell: ({ line }) =>
         line.level !== "campaign" &&
         !(line.level === "productGroup" && line.status === "closed") && (
@@ -89,7 +89,7 @@ export function workbenchColumns({
           />
         ),
     },
-    { key: "heat", label: "Heat", width: 94, cell: ({ line }) => line.heat && <HeatMark heat={line.heat} /> },
+    { key: "heat", label: "Heat", width: 84, cell: ({ line }) => line.heat && <HeatMark heat={line.heat} /> },
     ...SETTINGS.map(([key, label, width, of]): Column => ({
       ...{ key, label, width },
       cell: ({ line }) => <span className="text-soft">{of(line)}</span>,
@@ -128,7 +128,7 @@ function NameCell({ row: { line, depth, isOpen }, onToggle }: { row: WorkbenchRo
       <span className="truncate">{line.name}</span>
       {line.waiting && (
         <span className="shrink-0 rounded bg-petrol-wash px-1 text-xs text-petrol">
-          {line.waiting === "new" ? "not sent" : "changed"}
+          {line.waiting === "new" ? "new" : "changed"}
         </span>
       )}
       {line.clash && (
