@@ -11,6 +11,7 @@ export function splitName(by: string): string {
     : ["", by];
   if (prefix === "own") return `${splitName(name)}, as in the feed`;
   if (prefix === "feed") return name;
+  if (name === "id") return "item";
   const level = /^category(\d)$/.exec(name)?.[1];
   if (level) return `category, level ${level}`;
   // A second form of a derived field has its number behind the key.

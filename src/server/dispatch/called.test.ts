@@ -56,7 +56,7 @@ describe("items and families", () => {
     expect(names.sort()).toEqual([
       "family = F1 · Thornlea garden hose",
       "family = F2",
-      "id = L1 · Lamp that has a title of more words than would ever fit into the name of a campaign",
+      "item = L1 · Lamp that has a title of more words than would ever fit into the name of a campaign",
       "remainder",
       "remainder",
     ]);
