@@ -49,7 +49,12 @@ export const test = base.extend<object, { site: Site; tab: Page } & SiteOptions>
   baseURL: async ({ site }, provide) => provide(site.url),
   tab: [
     async ({ browser, site }, provide) => {
-      const context = await browser.newContext({ baseURL: site.url, viewport: { width: 1280, height: 800 } });
+      // Without motion, as a person may ask for it: a message that is fading in has less contrast than it is going to have.
+      const context = await browser.newContext({
+        baseURL: site.url,
+        viewport: { width: 1280, height: 800 },
+        reducedMotion: "reduce",
+      });
       await provide(await context.newPage());
       await context.close();
     },
