@@ -1,4 +1,5 @@
 import type { NextConfig } from "next";
+import { EVERY_ANSWER } from "./src/server/web/answer-headers";
 
 const config: NextConfig = {
   // The database driver loads a native binary of its own.
@@ -9,22 +10,7 @@ const config: NextConfig = {
   headers: async () => [
     {
       source: "/:path*",
-      headers: [
-        { key: "X-Content-Type-Options", value: "nosniff" },
-        { key: "Referrer-Policy", value: "same-origin" },
-        { key: "X-Frame-Options", value: "DENY" },
-        { key: "Cross-Origin-Opener-Policy", value: "same-origin" },
-        { key: "Cross-Origin-Resource-Policy", value: "same-origin" },
-        { key: "Permissions-Policy", value: "camera=(), microphone=(), geolocation=(), payment=(), usb=()" },
-      ],
-    },
-    {
-      source: "/api/:path*",
-      headers: [
-        { key: "Cache-Control", value: "no-store" },
-        // Answers are data and never pages, whatever their type is taken for.
-        { key: "Content-Security-Policy", value: "default-src 'none'; frame-ancestors 'none'" },
-      ],
+      headers: Object.entries(EVERY_ANSWER).map(([key, value]) => ({ key, value })),
     },
   ],
 };

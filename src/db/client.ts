@@ -1,4 +1,4 @@
-import { mkdirSync, readFileSync } from "node:fs";
+import { chmodSync, mkdirSync, readFileSync } from "node:fs";
 import { setTimeout as sleep } from "node:timers/promises";
 import path from "node:path";
 import { createClient, type Client } from "@libsql/client";
@@ -31,11 +31,20 @@ export async function openAccounts(file: string): Promise<AccountsDatabase> {
 
 async function openClient(url: string, authToken?: string): Promise<Client> {
   const isFile = url.startsWith("file:");
-  if (isFile) mkdirSync(path.dirname(url.slice("file:".length)), { recursive: true });
+  const file = url.slice("file:".length);
+  // What a database holds is for the account that runs the server; what SQLite puts beside a file has that file's rights.
+  if (isFile) mkdirSync(path.dirname(file), { recursive: true, mode: 0o700 });
   const made = createClient({ url, authToken, timeout: BUSY_TIMEOUT, concurrency: 8 });
   const client = isFile ? writeInTurn(made, url) : made;
   // Readers must not wait for the runner's writes, nor the other way round.
-  if (isFile) await client.execute("PRAGMA journal_mode = WAL");
+  if (!isFile) return client;
+  try {
+    await client.execute("PRAGMA journal_mode = WAL");
+    chmodSync(file, 0o600);
+  } catch (error) {
+    client.close();
+    throw error;
+  }
   return client;
 }
 

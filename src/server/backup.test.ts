@@ -1,12 +1,23 @@
-import { appendFileSync, existsSync, mkdtempSync, readdirSync, rmSync } from "node:fs";
+import {
+  appendFileSync,
+  existsSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
-import { backUp, checkBackUp, restore } from "./backup";
+import { backUp, checkBackUp, restore, roleChanges } from "./backup";
 import { addNote } from "./catalogue/notes";
-import { dataDir } from "./settings";
-import { accounts } from "./sign-in/accounts";
-import { acceptInvitation, founderLink, hasPeople } from "./sign-in/people";
+import { dataDir, forgetSettings } from "./settings";
+import { comeIn, comeInFirst, idOf, linkFrom } from "./sign-in/testing";
+import { accounts, closeAccounts } from "./installation";
+import { acceptInvitation } from "./sign-in/accept";
+import { founderLink, hasPeople } from "./sign-in/people";
 import { importFeed, testWorkspace } from "./testing";
 import { databaseOf } from "./workspaces";
 
@@ -45,7 +56,7 @@ describe("a back-up", () => {
     expect((await checkBackUp(folder)).workspaces.map(({ slug }) => slug)).toContain(info.slug);
     expect(await notes(info.slug)).toBe(168);
     stop(workspace);
-    const aside = await restore(folder, [info.slug], day(2));
+    const aside = await restore(folder, { only: [info.slug] }, day(2));
     const back = await notes(info.slug);
     expect(back).toBeGreaterThanOrEqual(128);
     expect(back).toBeLessThanOrEqual(168);
@@ -62,17 +73,72 @@ describe("a back-up", () => {
       password: "several words are easy",
     });
     const folder = await backUp(into, 7, day(14));
-    (await accounts()).$client.close();
-    delete (globalThis as { __hotShelfAccounts?: unknown }).__hotShelfAccounts;
+    await closeAccounts();
     rmSync(path.join(dataDir(), "accounts.db"));
-    await restore(folder, [info.slug], day(15));
+    await restore(folder, { only: [info.slug] }, day(15));
     expect(await hasPeople()).toBe(false);
-    (await accounts()).$client.close();
-    delete (globalThis as { __hotShelfAccounts?: unknown }).__hotShelfAccounts;
-    await restore(folder, null, day(16));
+    await closeAccounts();
+    await restore(folder, { only: null }, day(16));
     expect(await people()).toBe(1);
     appendFileSync(path.join(folder, "accounts.db"), "x");
     await expect(checkBackUp(folder)).rejects.toMatchObject({ failure: { code: "backup-changed" } });
+  });
+
+  it("put back ends every session, token and link, and says first whose roles change", async () => {
+    process.env["HOTSHELF_SIGN_IN"] = "true";
+    forgetSettings();
+    const { info } = await testWorkspace();
+    await (await accounts()).$client.execute("DELETE FROM people");
+    const founder = await comeInFirst();
+    const leaver = await comeIn(founder, info.slug, "leaver@shop.example", "editor");
+    await founder("POST", `${info.slug}/tokens`, { name: "left behind", role: "sender" });
+    await linkFrom(founder, info.slug, "never@shop.example", "owner");
+    const folder = await backUp(into, 7, day(18));
+    await founder("PUT", `${info.slug}/people/${await idOf(founder, info.slug, "leaver@shop.example")}`, {
+      role: null,
+    });
+    await comeIn(founder, info.slug, "later@shop.example", "viewer");
+    expect(await roleChanges(folder, { only: null })).toEqual([
+      `later <later@shop.example> in ${info.slug}: viewer now, nothing then`,
+      `leaver <leaver@shop.example> in ${info.slug}: nothing now, editor then`,
+    ]);
+    expect(await roleChanges(folder, { only: null, keepPeople: true })).toEqual([]);
+    expect(await roleChanges(folder, { only: [info.slug] })).toEqual([]);
+    await closeAccounts();
+    await restore(folder, { only: null }, day(19));
+    const { $client } = await accounts();
+    const left = await $client.execute(
+      "SELECT (SELECT count(*) FROM sessions) + (SELECT count(*) FROM tokens) + (SELECT count(*) FROM invitations)",
+    );
+    expect(Number(left.rows[0]![0])).toBe(0);
+    expect((await leaver("GET", `${info.slug}/basket`)).status).toBe(401);
+    expect((await founder("GET", "workspaces")).status).toBe(401);
+    delete process.env["HOTSHELF_SIGN_IN"];
+    forgetSettings();
+  });
+
+  it("writes nothing outside the data folder, whatever its list says, and is for nobody else to read", async () => {
+    const { info } = await testWorkspace();
+    const folder = await backUp(into, 7, day(20));
+    const modes = ["", "/back-up.json", `/${info.slug}.db`, "/accounts.db"].map(
+      (at) => statSync(folder + at).mode & 0o777,
+    );
+    expect(modes).toEqual([0o700, 0o600, 0o600, 0o600]);
+    expect(statSync(path.join(dataDir(), `${info.slug}.db`)).mode & 0o777).toBe(0o600);
+    const list = path.join(folder, "back-up.json");
+    const told = JSON.parse(readFileSync(list, "utf8")) as { workspaces: { slug: string }[]; sha256?: string };
+    const changed = { ...told, workspaces: told.workspaces.slice(1) };
+    writeFileSync(list, JSON.stringify(changed));
+    await expect(checkBackUp(folder)).rejects.toMatchObject({ failure: { code: "backup-changed" } });
+    for (const slug of ["../other", "..", "a/b", "accounts", ""]) {
+      writeFileSync(
+        list,
+        JSON.stringify({ ...told, sha256: undefined, workspaces: [{ ...told.workspaces[0], slug }] }),
+      );
+      await expect(restore(folder, { only: null }, day(21))).rejects.toMatchObject({
+        failure: { code: "backup-none" },
+      });
+    }
   });
 
   it("keeps as many as asked, the newest", async () => {
@@ -85,9 +151,13 @@ describe("a back-up", () => {
     const { info } = await testWorkspace();
     const folder = await backUp(into, 7, day(1));
     const file = path.join(folder, `${info.slug}.db`);
-    await expect(restore(folder, ["nobody"], day(5))).rejects.toMatchObject({ failure: { code: "backup-lacks" } });
+    await expect(restore(folder, { only: ["nobody"] }, day(5))).rejects.toMatchObject({
+      failure: { code: "backup-lacks" },
+    });
     appendFileSync(file, "more");
-    await expect(restore(folder, null, day(5))).rejects.toMatchObject({ failure: { code: "backup-changed" } });
+    await expect(restore(folder, { only: null }, day(5))).rejects.toMatchObject({
+      failure: { code: "backup-changed" },
+    });
     rmSync(file);
     await expect(checkBackUp(folder)).rejects.toMatchObject({ failure: { code: "backup-missing" } });
     rmSync(path.join(folder, "back-up.json"));

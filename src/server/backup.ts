@@ -1,24 +1,38 @@
 import { createHash } from "node:crypto";
 import { createReadStream, existsSync } from "node:fs";
-import { copyFile, mkdir, readdir, readFile, rename, rm, stat, writeFile } from "node:fs/promises";
+import { chmod, copyFile, mkdir, readdir, readFile, rename, rm, stat, writeFile } from "node:fs/promises";
 import path from "node:path";
 import { createClient } from "@libsql/client";
 import { z } from "zod";
 import { giveUp } from "@/core/kit/outcome";
+import { invitations, sessions, tokens } from "@/db/accounts/schema";
 import { dataDir } from "./settings";
-import { ACCOUNTS_FILE, workspaceSlugs } from "./workspaces";
+import { accounts, ACCOUNTS_FILE, closeAccounts } from "./installation";
+import { addWorkspaces, slugSchema, workspaceSlugs } from "./registry";
 
 /** What a back-up holds; written last, so that a folder without it is none. */
 const manifestSchema = z.object({
   at: z.string(),
-  workspaces: z.array(z.object({ slug: z.string(), bytes: z.int(), sha256: z.string() })),
+  // Their names become names of files.
+  workspaces: z.array(z.object({ slug: slugSchema, bytes: z.int(), sha256: z.string() })),
   /** People's accounts, where anybody can sign in. */
   accounts: z.object({ bytes: z.int(), sha256: z.string() }).nullable().default(null),
+  /** Of all the above; back-ups from before it was kept have none. */
+  sha256: z.string().optional(),
 });
 export type Manifest = z.infer<typeof manifestSchema>;
 
 const MANIFEST = "back-up.json";
 const PREFIX = "back-up-";
+/** What is backed up is for the account that runs the server, as what it was made from. */
+const FOLDER_MODE = 0o700;
+const FILE_MODE = 0o600;
+
+/** What a manifest says, as its checksum is made of it. */
+function checksumOf({ at, workspaces, accounts: people }: Omit<Manifest, "sha256">): string {
+  const told = { at, workspaces: workspaces.map(({ slug, bytes, sha256: sum }) => [slug, bytes, sum]), people };
+  return createHash("sha256").update(JSON.stringify(told)).digest("hex");
+}
 
 async function sha256(file: string): Promise<string> {
   const hash = createHash("sha256");
@@ -50,7 +64,7 @@ async function faultOf(file: string, table: "workspace" | "people" = "workspace"
 export async function backUp(into: string, keep: number, now = new Date()): Promise<string> {
   const at = now.toISOString();
   const folder = path.join(into, `${PREFIX}${at.slice(0, 19).replaceAll(":", "-")}`);
-  await mkdir(folder, { recursive: true });
+  await mkdir(folder, { recursive: true, mode: FOLDER_MODE });
   const workspaces: Manifest["workspaces"] = [];
   for (const slug of await workspaceSlugs()) {
     const from = path.join(dataDir(), `${slug}.db`);
@@ -59,12 +73,11 @@ export async function backUp(into: string, keep: number, now = new Date()): Prom
     const to = path.join(folder, `${slug}.db`);
     workspaces.push({ slug, ...(await copyWhole(from, to, "workspace")) });
   }
-  const people = path.join(dataDir(), ACCOUNTS_FILE);
-  const accounts = existsSync(people) ? await copyWhole(people, path.join(folder, ACCOUNTS_FILE), "people") : null;
-  await writeFile(
-    path.join(folder, MANIFEST),
-    JSON.stringify({ at, workspaces, accounts } satisfies Manifest, null, 2),
-  );
+  const file = path.join(dataDir(), ACCOUNTS_FILE);
+  const people = existsSync(file) ? await copyWhole(file, path.join(folder, ACCOUNTS_FILE), "people") : null;
+  const told = { at, workspaces, accounts: people };
+  const manifest = JSON.stringify({ ...told, sha256: checksumOf(told) } satisfies Manifest, null, 2);
+  await writeFile(path.join(folder, MANIFEST), manifest, { mode: FILE_MODE });
   await removeOld(into, keep);
   return folder;
 }
@@ -77,6 +90,7 @@ async function copyWhole(from: string, to: string, table: "workspace" | "people"
   } finally {
     client.close();
   }
+  await chmod(to, FILE_MODE);
   const fault = await faultOf(to, table);
   if (fault) {
     const name = path.basename(to);
@@ -104,6 +118,9 @@ export async function checkBackUp(folder: string): Promise<Manifest> {
   } catch {
     giveUp("backup-none", `${folder} is no whole back-up: it has no ${MANIFEST} that can be read.`);
   }
+  if (manifest.sha256 !== undefined && manifest.sha256 !== checksumOf(manifest)) {
+    giveUp("backup-changed", `${MANIFEST} is not as it was written. Nothing was changed.`);
+  }
   for (const { slug, sha256: wanted } of manifest.workspaces) {
     await checkCopy(folder, `${slug}.db`, wanted, "workspace");
   }
@@ -128,25 +145,78 @@ async function replace(name: string, folder: string, aside: string): Promise<voi
     if (existsSync(file)) await rename(file, path.join(aside, `${name}${ending}`));
   }
   await copyFile(path.join(folder, name), path.join(dataDir(), name));
+  await chmod(path.join(dataDir(), name), FILE_MODE);
+}
+
+/** What is put back: some workspaces, or all, and with all of them people and their roles, unless those stay as they are. */
+export interface Wanted {
+  /** The workspaces; null for all. */
+  only: string[] | null;
+  keepPeople?: boolean;
+}
+
+const takesPeople = ({ accounts: people }: Manifest, { only, keepPeople = false }: Wanted) =>
+  people !== null && only === null && !keepPeople;
+
+/** What putting a back-up back changes in who may come in and do what, a sentence each. */
+export async function roleChanges(folder: string, wanted: Wanted): Promise<string[]> {
+  if (!takesPeople(await checkBackUp(folder), wanted)) return [];
+  const now = await rolesIn(path.join(dataDir(), ACCOUNTS_FILE));
+  const then = await rolesIn(path.join(folder, ACCOUNTS_FILE));
+  const changes: string[] = [];
+  for (const key of new Set([...now.keys(), ...then.keys()])) {
+    const [before, after] = [now.get(key) ?? "nothing", then.get(key) ?? "nothing"];
+    if (before !== after) changes.push(`${key}: ${before} now, ${after} then`);
+  }
+  return changes.sort();
+}
+
+/** Who may do what, by person and workspace. */
+async function rolesIn(file: string): Promise<Map<string, string>> {
+  const held = new Map<string, string>();
+  if (!existsSync(file)) return held;
+  const client = createClient({ url: `file:${file}` });
+  try {
+    const { rows: founders } = await client.execute("SELECT name, email FROM people WHERE is_founder");
+    for (const { name, email } of founders) held.set(`${String(name)} <${String(email)}> everywhere`, "founder");
+    const { rows } = await client.execute(
+      "SELECT p.name, p.email, r.workspace, r.role FROM roles r JOIN people p ON p.id = r.person",
+    );
+    for (const { name, email, workspace, role } of rows) {
+      held.set(`${String(name)} <${String(email)}> in ${String(workspace)}`, String(role));
+    }
+    return held;
+  } catch (error) {
+    // A database of accounts that can't be read is one that the back-up's takes the place of.
+    if (file.startsWith(dataDir())) return held;
+    throw error;
+  } finally {
+    client.close();
+  }
 }
 
 /**
- * Puts the workspaces of a back-up in place of those of the data folder, and with all of them people's accounts. What was there is
+ * Puts the workspaces of a back-up in place of those of the data folder, and with all of them people's accounts, of whom
+ * everybody signs in anew: a back-up knows nothing of who signed out since, or of which key was revoked. What was there is
  * moved aside, and workspaces that the back-up does not have stay. Nothing may work on the folder meanwhile; see the command.
- * @param only the workspaces to put back; null for all
  * @returns where the databases that were there are now
  */
-export async function restore(folder: string, only: string[] | null, now = new Date()): Promise<string> {
-  const { workspaces, accounts } = await checkBackUp(folder);
-  const wanted = workspaces.filter(({ slug }) => only === null || only.includes(slug));
-  const lacking = only?.find((slug) => !workspaces.some((one) => one.slug === slug));
+export async function restore(folder: string, asked: Wanted, now = new Date()): Promise<string> {
+  const manifest = await checkBackUp(folder);
+  const { only } = asked;
+  const wanted = manifest.workspaces.filter(({ slug }) => only === null || only.includes(slug));
+  const lacking = only?.find((slug) => !manifest.workspaces.some((one) => one.slug === slug));
   if (lacking) giveUp("backup-lacks", `The back-up has no workspace "${lacking}". Nothing was changed.`);
   const aside = path.join(dataDir(), `before-restore-${now.toISOString().slice(0, 19).replaceAll(":", "-")}`);
-  await mkdir(aside, { recursive: true });
+  await mkdir(aside, { recursive: true, mode: FOLDER_MODE });
   const known = await workspaceSlugs();
   for (const { slug } of wanted) await replace(`${slug}.db`, folder, aside);
-  if (accounts && only === null) await replace(ACCOUNTS_FILE, folder, aside);
-  const slugs = [...new Set([...known, ...wanted.map(({ slug }) => slug)])];
-  await writeFile(path.join(dataDir(), "workspaces.json"), JSON.stringify(slugs));
+  if (takesPeople(manifest, asked)) {
+    await closeAccounts();
+    await replace(ACCOUNTS_FILE, folder, aside);
+    const db = await accounts();
+    for (const opened of [sessions, tokens, invitations]) await db.delete(opened);
+  }
+  await addWorkspaces([...new Set([...known, ...wanted.map(({ slug }) => slug)])]);
   return aside;
 }

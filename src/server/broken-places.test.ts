@@ -1,10 +1,14 @@
-import { existsSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { spawn } from "node:child_process";
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
 import path from "node:path";
 import { beforeEach, describe, expect, it } from "vitest";
 import { handleApi } from "./api/handle";
-import { dataDir } from "./settings";
+import { dataDir, forgetSettings } from "./settings";
 import { testWorkspace } from "./testing";
-import { databaseOf, findWorkspace, lookAtWorkspaces, workspaceSlugs } from "./workspaces";
+import { accounts, closeAccounts } from "./installation";
+import { claimName, workspaceSlugs } from "./registry";
+import { createWorkspace, databaseOf, findWorkspace, lookAtWorkspaces } from "./workspaces";
 
 type Workspace = Awaited<ReturnType<typeof testWorkspace>>;
 
@@ -67,14 +71,65 @@ describe("a place that is broken", () => {
   });
 
   it("a list of workspaces that can't be read is made from their databases", async () => {
-    const list = path.join(dataDir(), "workspaces.json");
-    const before = readFileSync(list, "utf8");
-    writeFileSync(list, before.slice(0, 5));
-    writeFileSync(path.join(dataDir(), "runner-lock.db"), "");
+    const elsewhere = mkdtempSync(path.join(tmpdir(), "hs-broken-list-"));
+    const before = process.env["HOTSHELF_DATA_DIR"];
+    await closeAccounts();
+    process.env["HOTSHELF_DATA_DIR"] = elsewhere;
+    forgetSettings();
+    writeFileSync(path.join(elsewhere, "accounts.db"), "this was a list once");
+    for (const name of ["runner-lock", "shop", "garden", "No Name"])
+      writeFileSync(path.join(elsewhere, `${name}.db`), "");
+    expect(await workspaceSlugs()).toEqual(["garden", "shop"]);
+    process.env["HOTSHELF_DATA_DIR"] = before;
+    forgetSettings();
+    rmSync(elsewhere, { recursive: true });
+  });
+});
+
+describe("workspaces made", () => {
+  const made = (slug: string) => createWorkspace({ slug, name: slug, currency: "EUR", timeZone: "Europe/Berlin" });
+
+  it("at once are all there, and of one name there is one", async () => {
+    const names = Array.from({ length: 12 }, (_, i) => `at-once-${i % 9}`);
+    const done = await Promise.all(names.map(made));
+    expect(done.filter((one) => one.ok).length).toBe(9);
+    for (const one of done) if (!one.ok) expect(one.error.code).toBe("workspace-exists");
+    const listed = (await workspaceSlugs()).filter((slug) => slug.startsWith("at-once-"));
+    expect(listed.sort()).toEqual([...new Set(names)].sort());
+  });
+
+  it("by several processes at once are all there", async () => {
+    const code = (slug: string) => `
+      const { createWorkspace } = await import("./src/server/workspaces.ts");
+      const done = await createWorkspace({ slug: ${JSON.stringify(slug)}, name: "x", currency: "EUR", timeZone: "UTC" });
+      process.exit(done.ok ? 0 : 3);`;
+    const run = (slug: string) =>
+      new Promise<number | null>((resolve) => {
+        const args = ["--import", "tsx", "--input-type=module", "-e", code(slug)];
+        spawn(process.execPath, args, { stdio: "ignore" }).on("exit", resolve);
+      });
+    const codes = await Promise.all(["side-a", "side-b", "side-a"].map(run));
+    expect(codes[1]).toBe(0);
+    expect([codes[0], codes[2]].sort()).toEqual([0, 3]);
+    expect(await workspaceSlugs()).toEqual(expect.arrayContaining(["side-a", "side-b"]));
+  });
+
+  it("leave their name free where making them failed, and where that broke off a while ago", async () => {
+    // A folder in the place of its database: it can't be made.
+    mkdirSync(path.join(dataDir(), "unlucky.db-wal"), { recursive: true });
+    await expect(made("unlucky")).rejects.toBeTruthy();
+    rmSync(path.join(dataDir(), "unlucky.db-wal"), { recursive: true, force: true });
+    expect((await made("unlucky")).ok).toBe(true);
+    expect(await claimName("broken-off", Date.now() - 120_000)).toBe(true);
+    writeFileSync(path.join(dataDir(), "broken-off.db"), "half");
+    expect(await workspaceSlugs()).not.toContain("broken-off");
+    expect((await made("broken-off")).ok).toBe(true);
+  });
+
+  it("are taken over from where the list stood before", async () => {
     const slugs = await workspaceSlugs();
-    writeFileSync(list, before);
-    const there = (JSON.parse(before) as string[]).filter((slug) => existsSync(path.join(dataDir(), `${slug}.db`)));
-    expect(slugs).toEqual(there.sort());
-    expect(slugs).toContain(sound.info.slug);
+    await (await accounts()).$client.execute("DELETE FROM registry");
+    writeFileSync(path.join(dataDir(), "workspaces.json"), JSON.stringify(slugs));
+    expect(await workspaceSlugs()).toEqual(slugs);
   });
 });

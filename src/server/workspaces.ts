@@ -1,5 +1,4 @@
 import { existsSync } from "node:fs";
-import { mkdir, readdir, readFile, rename, writeFile } from "node:fs/promises";
 import path from "node:path";
 import { z } from "zod";
 import { fail, FailureError, giveUp, ok, type Failure, type Outcome } from "@/core/kit/outcome";
@@ -12,20 +11,8 @@ import { changeLog, shelfSets, workspace } from "@/db/schema";
 import { log } from "./log";
 import { changedMeanwhile } from "./meanwhile";
 import { person } from "./person";
+import { claimName, confirmName, releaseName, slugSchema, workspaceSlugs } from "./registry";
 import { dataDir, settings } from "./settings";
-
-/** Databases in the data folder that are no workspace: what runners lock (see `runner/lock.ts`), and people's accounts. */
-export const LOCK_FILE = "runner-lock.db";
-export const HANDS_LOCK_FILE = "hands-lock.db";
-export const ACCOUNTS_FILE = "accounts.db";
-const OWN_FILES = new Set([LOCK_FILE, HANDS_LOCK_FILE, ACCOUNTS_FILE]);
-/** First parts of API addresses that are no workspace. */
-const OWN_PATHS = new Set(["me", "session", "invitations", "health", "ready", "workspaces"]);
-
-const slugSchema = z
-  .string()
-  .regex(/^[a-z0-9][a-z0-9-]{0,39}$/, "lower-case letters, digits and hyphens, at most 40")
-  .refine((slug) => !OWN_FILES.has(`${slug}.db`) && !OWN_PATHS.has(slug), "a name that Hot Shelf needs itself");
 
 export const newWorkspaceSchema = z.object({
   slug: slugSchema,
@@ -56,35 +43,6 @@ export interface WorkspaceInfo {
   marketSeed: string;
   marketNature: Nature;
   tax: TaxRule;
-}
-
-function registryFile(): string {
-  return path.join(dataDir(), "workspaces.json");
-}
-
-/** The names of all workspaces, in the order they were made. Where the list can't be read, their databases tell. */
-export async function workspaceSlugs(): Promise<string[]> {
-  let text: string;
-  try {
-    text = await readFile(registryFile(), "utf8");
-  } catch (error) {
-    if ((error as NodeJS.ErrnoException).code === "ENOENT") return [];
-    throw error;
-  }
-  try {
-    return z.array(slugSchema).parse(JSON.parse(text));
-  } catch {
-    const files = await readdir(dataDir());
-    const names = files.filter((name) => name.endsWith(".db") && !OWN_FILES.has(name)).map((name) => name.slice(0, -3));
-    return names.filter((name) => slugSchema.safeParse(name).success).sort();
-  }
-}
-
-async function writeRegistry(slugs: string[]): Promise<void> {
-  await mkdir(dataDir(), { recursive: true });
-  const temporary = `${registryFile()}.${process.pid}`;
-  await writeFile(temporary, JSON.stringify(slugs));
-  await rename(temporary, registryFile());
 }
 
 function databaseUrl(slug: string): string {
@@ -157,6 +115,13 @@ export function databaseOf(slug: string, isNew = false): Promise<Database> {
   return found;
 }
 
+/** Closes a workspace's database in this process. */
+function forgetDatabase(slug: string): void {
+  const opened = store.__hotShelfDatabases?.get(slug);
+  store.__hotShelfDatabases?.delete(slug);
+  opened?.then((db) => db.$client.close()).catch(() => {});
+}
+
 /** A workspace by its name, or null when there is none. @throws FailureError when it can't be opened */
 export async function findWorkspace(slug: string): Promise<{ info: WorkspaceInfo; db: Database } | null> {
   if (!slugSchema.safeParse(slug).success || !(await workspaceSlugs()).includes(slug)) return null;
@@ -198,20 +163,34 @@ export async function listWorkspaces(): Promise<WorkspaceInfo[]> {
   return (await lookAtWorkspaces()).sound;
 }
 
-/** Makes an empty workspace: its database, settings and the shelf sets it starts with. */
+/** Makes an empty workspace: its database, settings and the shelf sets it starts with. Its name is free again where that fails. */
 export async function createWorkspace(input: NewWorkspace): Promise<Outcome<WorkspaceInfo>> {
-  const { slug, name, currency, timeZone, goal, market } = newWorkspaceSchema.parse(input);
-  const slugs = await workspaceSlugs();
-  if (slugs.includes(slug)) {
+  const given = newWorkspaceSchema.parse(input);
+  const { slug } = given;
+  if (!(await claimName(slug))) {
     return fail("workspace-exists", `There is a workspace "${slug}" already.`, "Choose another short name.");
   }
-  if (!settings().DATABASE_URL && existsSync(path.join(dataDir(), `${slug}.db`))) {
+  const isFile = !settings().DATABASE_URL;
+  if (isFile && existsSync(path.join(dataDir(), `${slug}.db`))) {
+    await releaseName(slug, false);
     return fail(
       "workspace-file-exists",
       `A database file of the name "${slug}" lies in the data folder.`,
       "Move it away, or choose another short name.",
     );
   }
+  try {
+    const made = await fillWorkspace(given);
+    await confirmName(slug);
+    return ok(made);
+  } catch (error) {
+    forgetDatabase(slug);
+    await releaseName(slug, isFile);
+    throw error;
+  }
+}
+
+async function fillWorkspace({ slug, name, currency, timeZone, goal, market }: z.infer<typeof newWorkspaceSchema>) {
   const db = await databaseOf(slug, true);
   const now = Date.now();
   await db.transaction(async (tx) => {
@@ -222,9 +201,8 @@ export async function createWorkspace(input: NewWorkspace): Promise<Outcome<Work
     await tx.insert(shelfSets).values(sets.map((definition) => ({ key: definition.key, definition })));
     await tx.insert(changeLog).values({ at: now, who: person(), what: "Workspace made", why: "", place: "workspaces" });
   });
-  await writeRegistry([...slugs, slug]);
   const [made] = await db.select().from(workspace);
-  return ok(infoOf(slug, made!));
+  return infoOf(slug, made!);
 }
 
 export const workspaceSettingsSchema = z.object({

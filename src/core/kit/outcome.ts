@@ -1,8 +1,12 @@
+import type { Work } from "./work";
+
 /** An expected failure: a stable code, a sentence for a person, and where or how to put it right. */
 export interface Failure {
   code: string;
   message: string;
   hint?: string;
+  /** What a machine has to do first; see `work.ts`. */
+  work?: Work;
 }
 
 /** What a use case returns: a value, or a failure that a person can act on. Unexpected errors are thrown instead. */

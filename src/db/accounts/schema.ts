@@ -57,6 +57,8 @@ export const invitations = sqliteTable("invitations", {
   role: text({ enum: ["viewer", "editor", "sender", "owner"] }),
   makesFounder: integer("makes_founder", { mode: "boolean" }).notNull().default(false),
   createdBy: text("created_by").notNull(),
+  /** The person who made it, whose role is looked at when it is used; null where it was made on this machine itself. */
+  maker: text(),
   expiresAt: integer("expires_at").notNull(),
 });
 
@@ -68,9 +70,27 @@ export const tokens = sqliteTable("tokens", {
   workspace: text().notNull(),
   role: text({ enum: ["viewer", "editor", "sender", "owner"] }).notNull(),
   createdBy: text("created_by").notNull(),
+  /** As of invitations: a key never opens more than its maker may at that time. */
+  maker: text(),
   createdAt: integer("created_at").notNull(),
   expiresAt: integer("expires_at").notNull(),
   usedAt: integer("used_at"),
+});
+
+/** Failed tries to sign in, by what they count for; see `sign-in/throttle.ts`. */
+export const tries = sqliteTable("tries", {
+  key: text().primaryKey(),
+  failures: integer().notNull(),
+  /** When they are forgotten. */
+  until: integer().notNull(),
+});
+
+/** The workspaces of this installation, in the order they were made. */
+export const registry = sqliteTable("registry", {
+  position: integer().primaryKey({ autoIncrement: true }),
+  slug: text().notNull().unique(),
+  /** Since when it is being made; null once it is there. */
+  makingSince: integer("making_since"),
 });
 
 /** Who signed in, was refused, or changed what others may do. */

@@ -6,10 +6,10 @@ import type { Asker } from "../sign-in/asker";
 import type { Needs, Role } from "../sign-in/roles";
 import type { WorkspaceInfo } from "../workspaces";
 
-/** An answer with headers of its own, such as a cookie. */
-export interface HeadedAnswer {
+/** An answer that gives a browser cookies. */
+export interface CookieAnswer {
   value: unknown;
-  headers: Record<string, string>;
+  cookies: string[];
 }
 
 /** An answer that sends a browser on. */
@@ -57,7 +57,7 @@ export interface Endpoint<Q = unknown, B = unknown> {
 
 export type WorkspaceHandler<Q, B> = (
   request: EndpointRequest<Q, B> & { db: Database; info: WorkspaceInfo },
-) => Promise<Outcome<unknown> | FileAnswer | HeadedAnswer | Json>;
+) => Promise<Outcome<unknown> | FileAnswer | CookieAnswer | Json>;
 
 export type GlobalHandler<Q, B> = (
   request: EndpointRequest<Q, B>,

@@ -13,7 +13,7 @@ import {
   matchPath,
   type BoundEndpoint,
   type EndpointRequest,
-  type HeadedAnswer,
+  type CookieAnswer,
   type RedirectAnswer,
 } from "./endpoint";
 import { ENDPOINTS } from "./endpoints";
@@ -109,7 +109,7 @@ async function answer(request: Request, endpoint: BoundEndpoint, path: Record<st
       if (!found) return errorResponse(noSuchWorkspace(path["workspace"]!));
       result = await actAs(parsed.who, () => endpoint.run({ ...parsed, db: found.db, info: found.info }));
     } else result = await actAs(parsed.who, () => endpoint.run(parsed));
-    return respond(result as Outcome<unknown> | FileAnswer | HeadedAnswer | RedirectAnswer, endpoint.status ?? 200);
+    return respond(result as Outcome<unknown> | FileAnswer | CookieAnswer | RedirectAnswer, endpoint.status ?? 200);
   } catch (error) {
     if (error instanceof FailureError) return errorResponse(error.failure);
     if (error instanceof z.ZodError) return errorResponse(inputFailure(error), 400);
@@ -147,7 +147,7 @@ async function parseRequest(
   return { path, query, body, raw: null, who, asker, headers, url: request.url };
 }
 
-function respond(result: Outcome<unknown> | FileAnswer | HeadedAnswer | RedirectAnswer, status: number): Response {
+function respond(result: Outcome<unknown> | FileAnswer | CookieAnswer | RedirectAnswer, status: number): Response {
   if ("file" in result) {
     return new Response(result.file, {
       headers: {
@@ -161,6 +161,10 @@ function respond(result: Outcome<unknown> | FileAnswer | HeadedAnswer | Redirect
     for (const cookie of result.cookies) headers.append("set-cookie", cookie);
     return new Response(null, { status: 302, headers });
   }
-  if ("headers" in result) return Response.json(result.value, { status, headers: result.headers });
+  if ("cookies" in result) {
+    const answered = Response.json(result.value, { status });
+    for (const cookie of result.cookies) answered.headers.append("set-cookie", cookie);
+    return answered;
+  }
   return result.ok ? Response.json(result.value, { status }) : errorResponse(result.error);
 }

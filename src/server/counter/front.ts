@@ -1,9 +1,13 @@
-import { request as httpRequest, type ClientRequest, type IncomingMessage } from "node:http";
-import { Readable } from "node:stream";
+import type { IncomingMessage, ServerResponse } from "node:http";
+import { connect, type Socket } from "node:net";
+import { PassThrough } from "node:stream";
+import { pipeline } from "node:stream/promises";
 import { setTimeout as sleep } from "node:timers/promises";
-import { findEndpoint, handleApi } from "../api/handle";
+import { Client, type Dispatcher } from "undici";
+import { findEndpoint } from "../api/handle";
 import { log } from "../log";
 import { endCounter, isHeldUp } from "./held-up";
+import { headersOf, lengthOf, passable } from "./pass-headers";
 
 /** How long a request waits for a counter that is being opened again, in ms. */
 const MOST_WAIT = 10_000;
@@ -12,7 +16,9 @@ const LOOK_EVERY = 50;
 /** Requests under way at each counter, by its socket. */
 const underWay = new Map<string, number>();
 
-/** The counters' sockets: the first is for quick requests, the others for what takes long. Empty without counters. */
+const PREFIX = "/api/v1/";
+
+/** The counters' sockets: the first is for quick requests, the others for what takes long. */
 function counters(): string[] {
   return (process.env["HOTSHELF_COUNTERS"] ?? "").split(",").filter((socket) => socket !== "");
 }
@@ -26,32 +32,42 @@ function isHeavy(method: string, path: string): boolean {
   }
 }
 
-/** Answers an API request: at a counter where there are any, so that the web process stays free, else here. */
-export async function answerApi(request: Request): Promise<Response> {
-  const { pathname, search } = new URL(request.url);
-  const path = pathname.slice("/api/v1/".length);
-  const sockets = counters();
-  if (sockets.length === 0) return handleApi(request, path);
-  const socket = chooseCounter(sockets, isHeavy(request.method, path));
+/**
+ * Passes an API request on to a counter and its answer back, so that the web process stays free. Each has a connection of
+ * its own, which ends with it: whatever one request leaves there, no other one is read from it.
+ */
+export async function passOn(incoming: IncomingMessage, outgoing: ServerResponse): Promise<void> {
+  const method = incoming.method ?? "GET";
+  const path = new URL(incoming.url ?? "/", "http://here").pathname.slice(PREFIX.length);
+  const socket = chooseCounter(counters(), isHeavy(method, path));
+  const gone = new AbortController();
+  outgoing.on("close", () => gone.abort());
   underWay.set(socket, (underWay.get(socket) ?? 0) + 1);
   try {
-    return await forwardPatiently(request, socket, pathname + search);
+    await askPatiently({ incoming, outgoing, method, socket, signal: gone.signal });
   } catch (error) {
     // Whoever asked has gone; nobody reads the answer, and nothing went wrong.
-    if (request.signal.aborted) {
-      void endAbandoned(socket, path);
-      return new Response(null, { status: 499 });
-    }
-    log.error({ err: error, path }, "a counter did not answer");
-    const failure = {
-      code: "counter-lost",
-      message: "The work on this request was broken off. What it had not finished was not done.",
-      hint: "Try again in a moment.",
-    };
-    return Response.json({ error: failure }, { status: 503 });
+    if (outgoing.closed && !outgoing.writableFinished) void endAbandoned(socket, path);
+    else lost(outgoing, error, path);
   } finally {
     underWay.set(socket, (underWay.get(socket) ?? 1) - 1);
   }
+}
+
+/** Says that a counter did not answer; where its answer has begun, that breaks off. */
+function lost(outgoing: ServerResponse, error: unknown, path: string): void {
+  log.error({ err: error, path }, "a counter did not answer");
+  if (outgoing.headersSent) {
+    outgoing.destroy();
+    return;
+  }
+  const failure = {
+    code: "counter-lost",
+    message: "The work on this request was broken off. What it had not finished was not done.",
+    hint: "Try again in a moment.",
+  };
+  outgoing.writeHead(503, { "content-type": "application/json", connection: "close" });
+  outgoing.end(JSON.stringify({ error: failure }));
 }
 
 /** Quick requests go to the first counter; heavy ones to the least busy of the others, the first of these when all are free. */
@@ -85,65 +101,77 @@ async function endAbandoned(socket: string, path: string): Promise<void> {
   }
 }
 
-/** Forwards a request; one that only reads is asked once more where its counter ended on the way. */
-async function forwardPatiently(request: Request, socket: string, path: string): Promise<Response> {
+interface Asked {
+  incoming: IncomingMessage;
+  outgoing: ServerResponse;
+  method: string;
+  socket: string;
+  signal: AbortSignal;
+}
+
+/** Asks a counter; one that only reads is asked once more where its counter ended on the way. */
+async function askPatiently(asked: Asked): Promise<void> {
   try {
-    return await forward(request, socket, path);
+    await ask(asked);
   } catch (error) {
-    const isReading = request.method === "GET" || request.method === "HEAD";
-    if (!isReading || request.signal.aborted) throw error;
-    return forward(request, socket, path);
+    const isReading = asked.method === "GET" || asked.method === "HEAD";
+    if (!isReading || asked.signal.aborted || asked.outgoing.headersSent) throw error;
+    await ask(asked);
   }
 }
 
-async function forward(request: Request, socket: string, path: string): Promise<Response> {
-  const incoming = await send(request, socket, path);
-  const headers = new Headers();
-  for (const [name, value] of Object.entries(incoming.headers)) {
-    if (name === "set-cookie") for (const cookie of value ?? []) headers.append(name, cookie);
-    else if (value !== undefined && name !== "connection" && name !== "keep-alive" && name !== "transfer-encoding") {
-      headers.set(name, Array.isArray(value) ? value.join(", ") : value);
-    }
-  }
-  const body = incoming.statusCode === 204 ? null : (Readable.toWeb(incoming) as ReadableStream<Uint8Array>);
-  return new Response(body, { status: incoming.statusCode ?? 502, headers });
-}
-
-/** Sends a request once the counter is open. Nothing is sent twice: what broke off after it began is not tried again. */
-async function send(request: Request, socket: string, path: string): Promise<IncomingMessage> {
-  const connected = await connect(request, socket, path);
-  return new Promise((resolve, reject) => {
-    connected.on("response", resolve);
-    connected.on("error", reject);
-    request.signal.addEventListener("abort", () => connected.destroy());
-    if (request.body) {
-      Readable.fromWeb(request.body as Parameters<typeof Readable.fromWeb>[0])
-        .on("error", (error) => connected.destroy(error))
-        .pipe(connected);
-    } else connected.end();
+async function ask({ incoming, outgoing, method, socket, signal }: Asked): Promise<void> {
+  const odd = new AbortController();
+  const client = new Client("http://counter", {
+    connect: (_options, done) =>
+      void open(socket, signal).then(
+        (opened) => done(null, opened),
+        (error: Error) => done(error, null),
+      ),
+    // One request a connection.
+    pipelining: 0,
+    headersTimeout: 0,
+    bodyTimeout: 0,
   });
+  try {
+    const answered = await client.request({
+      path: incoming.url ?? "/",
+      method: method as Dispatcher.HttpMethod,
+      headers: headersOf(incoming),
+      body: bodyOf(incoming),
+      signal: AbortSignal.any([signal, odd.signal]),
+      // A counter says nothing before its answer. One that does is not to be trusted with it.
+      onInfo: () => odd.abort(new Error("a counter sent something before its answer")),
+    });
+    // What was not taken of the request has no one to read it; the connection that still carries it ends.
+    if (!incoming.complete) outgoing.setHeader("connection", "close");
+    outgoing.writeHead(answered.statusCode, passable(answered.headers));
+    await pipeline(answered.body, outgoing);
+  } finally {
+    // Unread bytes of the request or the answer end with it.
+    client.destroy().catch(() => {});
+  }
 }
 
-async function connect(request: Request, socket: string, path: string): Promise<ClientRequest> {
-  for (const until = Date.now() + MOST_WAIT; ;) {
-    const made = httpRequest({
-      socketPath: socket,
-      path,
-      method: request.method,
-      headers: Object.fromEntries(request.headers),
-    });
+/** The body of a request, apart from its connection, which goes on when a counter wants no more of it; null where there is none. */
+function bodyOf(incoming: IncomingMessage): PassThrough | null {
+  const length = lengthOf(incoming);
+  if (length === 0) return null;
+  return incoming.pipe(new PassThrough());
+}
+
+/** A connection to a counter, once it is open. */
+async function open(path: string, signal: AbortSignal): Promise<Socket> {
+  for (const until = Date.now() + MOST_WAIT; ; await sleep(LOOK_EVERY, undefined, { signal })) {
+    const made = connect(path);
     const opened = await new Promise<true | NodeJS.ErrnoException>((resolve) => {
       made.once("error", resolve);
-      made.once("socket", (channel) => {
-        if (!channel.connecting) resolve(true);
-        else channel.once("connect", () => resolve(true));
-      });
+      made.once("connect", () => resolve(true));
     });
     if (opened === true) {
       made.removeAllListeners("error");
       return made;
     }
     if (!["ENOENT", "ECONNREFUSED"].includes(opened.code ?? "") || Date.now() > until) throw opened;
-    await sleep(LOOK_EVERY);
   }
 }

@@ -23,10 +23,13 @@ const MOST_SILENCE = 2000;
 /** Whether a counter's event loop stands still. */
 export function isHeldUp(socket: string): Promise<boolean> {
   return new Promise((resolve) => {
-    const asked = request({ socketPath: socket, path: "/api/v1/health", timeout: MOST_SILENCE }, (answer) => {
-      answer.resume();
-      resolve(false);
-    });
+    const asked = request(
+      { socketPath: socket, path: "/api/v1/health", timeout: MOST_SILENCE, agent: false },
+      (answer) => {
+        answer.resume();
+        resolve(false);
+      },
+    );
     asked.on("timeout", () => {
       asked.destroy();
       resolve(true);

@@ -5,6 +5,7 @@ import { pipeline } from "node:stream/promises";
 import { handleApi } from "../api/handle";
 import { log } from "../log";
 import { listenForEnd } from "./held-up";
+import { lengthOf } from "./pass-headers";
 
 /**
  * A counter: a process that answers API requests for the web server, over a socket file of this machine. Whatever takes
@@ -23,7 +24,7 @@ async function answer(incoming: IncomingMessage, outgoing: ServerResponse): Prom
   for (const [name, value] of Object.entries(incoming.headers)) {
     if (value !== undefined) headers.set(name, Array.isArray(value) ? value.join(", ") : value);
   }
-  const hasBody = incoming.method !== "GET" && incoming.method !== "HEAD";
+  const hasBody = lengthOf(incoming) !== 0;
   const url = `http://${host}${incoming.url ?? ""}`;
   const init = { method: incoming.method, headers, signal: gone.signal, duplex: "half" };
   const request = new Request(url, { ...init, ...(hasBody ? { body: Readable.toWeb(incoming) } : {}) } as RequestInit);
@@ -47,6 +48,8 @@ const server = createServer((incoming, outgoing) => {
   });
 });
 server.requestTimeout = 0;
+// One request a connection: whatever follows it there is nobody's.
+server.maxRequestsPerSocket = 1;
 server.listen(socket);
 const stop = () => process.exit(0);
 for (const signal of ["SIGINT", "SIGTERM"] as const) process.on(signal, stop);

@@ -7,6 +7,7 @@ import { actAs } from "../person";
 import { storageFailure } from "../disk";
 import type { WorkspaceInfo } from "../workspaces";
 import { queueShelves, WAITING_KINDS, type JobKind } from "./jobs";
+import { barred } from "./may-run";
 
 /** What a running job is given. */
 export interface JobContext {
@@ -98,6 +99,8 @@ export async function runJob(db: Database, info: WorkspaceInfo, handlers: JobHan
   const handler = handlers[job.kind as JobKind];
   const context = makeContext(db, info, job);
   try {
+    const failure = await barred(job, info.slug);
+    if (failure) throw new FailureError(failure);
     const result = await actAs(job.who, () => handler.run(context, job.input));
     await end(db, job.id, "done", result, null);
   } catch (error) {

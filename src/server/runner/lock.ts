@@ -5,7 +5,7 @@ import { setTimeout as sleep } from "node:timers/promises";
 import { createClient, type TransactionMode } from "@libsql/client";
 import { log } from "../log";
 import { dataDir } from "../settings";
-import { HANDS_LOCK_FILE, LOCK_FILE } from "../workspaces";
+import { HANDS_LOCK_FILE, LOCK_FILE } from "../installation";
 
 const TRY_EVERY_MS = 500;
 

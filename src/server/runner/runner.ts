@@ -9,7 +9,8 @@ import { claimJob, countAttempt, leaveJob, lostJobs, settleLost, type JobRow } f
 import { freeBytes } from "../disk";
 import { log } from "../log";
 import { queueDueShelves } from "../shelves/job";
-import { findWorkspace, workspaceSlugs, type WorkspaceInfo } from "../workspaces";
+import { workspaceSlugs } from "../registry";
+import { findWorkspace, type WorkspaceInfo } from "../workspaces";
 import type { Hands, Loss } from "./hands";
 
 /** How often feeds and shelves are looked at for what is due, and the jobs for such as count as running and are not. */

@@ -1,19 +1,7 @@
 import { createHash, randomBytes } from "node:crypto";
-import path from "node:path";
-import { openAccounts, type AccountsDatabase } from "@/db/client";
+import { lt } from "drizzle-orm";
 import { accessLog } from "@/db/accounts/schema";
-import { dataDir } from "../settings";
-import { ACCOUNTS_FILE } from "../workspaces";
-
-// Next may load this module several times; the database is kept once a process.
-const store = globalThis as unknown as { __hotShelfAccounts?: Promise<AccountsDatabase> };
-
-/** The database of people's accounts. */
-export function accounts(): Promise<AccountsDatabase> {
-  const opened = (store.__hotShelfAccounts ??= openAccounts(path.join(dataDir(), ACCOUNTS_FILE)));
-  opened.catch(() => delete store.__hotShelfAccounts);
-  return opened;
-}
+import { accounts } from "../installation";
 
 const SECRET_BYTES = 32;
 
@@ -27,6 +15,12 @@ export function hashOf(secret: string): string {
   return createHash("sha256").update(secret).digest("hex");
 }
 
+/** The longest that stands in the access log of a name, and of what happened. */
+const MOST_WHO = 120;
+const MOST_WHAT = 300;
+/** How long the access log is kept, ms: somebody who looks into an old affair finds the year before. */
+export const ACCESS_KEPT = 400 * 24 * 3_600_000;
+
 /** Notes who signed in, was refused, or changed what others may do. @param from the address of whoever asked */
 export async function noteAccess(entry: {
   who: string;
@@ -35,5 +29,9 @@ export async function noteAccess(entry: {
   from: string;
 }): Promise<void> {
   const { who, what, workspace = null, from } = entry;
-  await (await accounts()).insert(accessLog).values({ at: Date.now(), who, what, workspace, from });
+  const db = await accounts();
+  const at = Date.now();
+  const told = { who: who.slice(0, MOST_WHO), what: what.slice(0, MOST_WHAT), from: from.slice(0, MOST_WHO) };
+  await db.insert(accessLog).values({ at, workspace, ...told });
+  await db.delete(accessLog).where(lt(accessLog.at, at - ACCESS_KEPT));
 }

@@ -1,4 +1,4 @@
-import { personOf } from "../person";
+import { called, personOf } from "../person";
 import { isSignInOn } from "../settings";
 import { roleOf } from "./people";
 import type { Role } from "./roles";
@@ -8,7 +8,7 @@ import { findToken } from "./tokens";
 
 /** Who makes a request, and what they may do. */
 export interface Asker {
-  /** The name that stands in the change log. */
+  /** How they are called in logs; see `called`. */
   who: string;
   /** Null where nobody signs in, or a script asks. */
   session: OpenSession | null;
@@ -47,13 +47,19 @@ export async function askerOf(headers: Headers): Promise<Asker | null> {
     const token = await findToken(bearer);
     if (!token) return null;
     const roleIn = async (workspace: string) => (workspace === token.workspace ? token.role : null);
-    return { who: `${token.name} (script)`, session: null, isFounder: false, isProved: true, roleIn };
+    return {
+      who: called(`${token.name} (script)`, token.makerEmail),
+      session: null,
+      isFounder: false,
+      isProved: true,
+      roleIn,
+    };
   }
   const session = await sessionOf(headers);
   if (!session) return null;
   const { person, isProved } = session;
   return {
-    ...{ who: person.name, session, isFounder: person.isFounder, isProved },
+    ...{ who: called(person.name, person.email), session, isFounder: person.isFounder, isProved },
     roleIn: (workspace) => roleOf(person, workspace),
   };
 }

@@ -3,7 +3,7 @@ import { Secret, TOTP } from "otpauth";
 import { giveUp } from "@/core/kit/outcome";
 import { people } from "@/db/accounts/schema";
 import { seal, unseal } from "../secrets";
-import { accounts } from "./accounts";
+import { accounts } from "../installation";
 import type { Person } from "./sessions";
 
 /** One-time codes by time (RFC 6238): six digits, thirty seconds, one step of tolerance either way. */
@@ -42,14 +42,16 @@ export async function takeCode(person: Person, code: string, now = Date.now()): 
 
 /** Has codes asked for from now on. @throws FailureError when the code is none of the secret */
 export async function beginCodes(person: Person, secret: string, code: string): Promise<void> {
-  if (!/^[A-Z2-7]{16,64}$/.test(secret) || stepOf(secret, code, Date.now()) === null) {
+  const step = /^[A-Z2-7]{16,64}$/.test(secret) ? stepOf(secret, code, Date.now()) : null;
+  if (step === null) {
     giveUp("code-wrong", "That is not the code that the app shows now.", "Look at its clock, then try the next code.");
   }
   await (
     await accounts()
   )
     .update(people)
-    .set({ codeSecret: seal(secret), codeStep: null })
+    // The code that proved it is used up by that.
+    .set({ codeSecret: seal(secret), codeStep: step })
     .where(eq(people.id, person.id));
 }
 

@@ -54,7 +54,7 @@ beforeAll(async () => {
   for (const [name, value] of Object.entries(set)) process.env[`HOTSHELF_${name}`] = value;
   forgetSettings();
   shop = (await testWorkspace()).info.slug;
-  await invite("Ada", shop, { email: "gwen@shop.example", role: "editor" });
+  await invite({ who: "Ada", person: null }, shop, { email: "gwen@shop.example", role: "editor" });
 });
 afterAll(() => new Promise((resolve) => server.close(resolve)));
 beforeEach(() => {
@@ -85,7 +85,7 @@ describe("signing in at an identity provider", () => {
     ]);
     const session = back.cookies.find((one) => one.startsWith("__Host-hot-shelf="))!;
     expect((await get(`${shop}/items?limit=1`, session, "same-origin")).status).toBe(200);
-    expect((await trip("/")).cookies).toHaveLength(2);
+    expect((await trip("/")).cookies).toHaveLength(3);
   });
 
   it("has no password here that would fit", async () => {

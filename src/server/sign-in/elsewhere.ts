@@ -7,8 +7,8 @@ import { log } from "../log";
 import { seal, unseal } from "../secrets";
 import { settings } from "../settings";
 import { noteAccess } from "./accounts";
+import { personByInvitation } from "./accept";
 import { fromOf } from "./asker";
-import { findPerson, personByInvitation } from "./people";
 import { begin } from "./sign-in";
 
 /** Where the identity provider sends people back to, below the API. */
@@ -79,8 +79,8 @@ export async function leave(headers: Headers, to: string): Promise<Redirect> {
 export async function comeBack(headers: Headers, url: string): Promise<Redirect> {
   const cleared = tripCookie("", 0);
   try {
-    const { cookie, to } = await arrive(headers, url);
-    return { location: to, cookies: [cleared, cookie] };
+    const { cookies, to } = await arrive(headers, url);
+    return { location: to, cookies: [cleared, ...cookies] };
   } catch (error) {
     const failure: Failure | null = error instanceof FailureError ? error.failure : null;
     // What the provider said is for whoever runs the server; a browser is told no more than that it did not work.
@@ -89,7 +89,7 @@ export async function comeBack(headers: Headers, url: string): Promise<Redirect>
   }
 }
 
-async function arrive(headers: Headers, url: string): Promise<{ cookie: string; to: string }> {
+async function arrive(headers: Headers, url: string): Promise<{ cookies: string[]; to: string }> {
   const config = await provider();
   const kept = new RegExp(`${TRIP_COOKIE}=([^;]+)`).exec(headers.get("cookie") ?? "")?.[1];
   if (!kept) giveUp("elsewhere-lost", "It is not known where this began.", "Begin again here.");
@@ -106,11 +106,10 @@ async function arrive(headers: Headers, url: string): Promise<{ cookie: string; 
   if (typeof email !== "string" || isVerified !== true) {
     giveUp("elsewhere-unverified", "The provider vouches for no e-mail address.", "Ask whoever runs it.");
   }
-  const person =
-    (await findPerson(email)) ?? (await personByInvitation(email, typeof name === "string" ? name : email));
+  const person = await personByInvitation(email, typeof name === "string" ? name : email);
   if (!person) {
     await noteAccess({ who: email, what: "sign-in refused: not invited", from: fromOf(headers) });
     giveUp("elsewhere-unknown", "Nobody with this address was invited here.", "Ask an owner of a workspace.");
   }
-  return { cookie: await begin(person, headers), to: trip.to };
+  return { cookies: await begin(person, headers), to: ownPath(trip.to) };
 }

@@ -1,9 +1,11 @@
 import { randomUUID } from "node:crypto";
 import { and, asc, eq, gt } from "drizzle-orm";
-import { fail, giveUp, ok, type Outcome } from "@/core/kit/outcome";
-import { invitations, people, roles, sessions } from "@/db/accounts/schema";
-import { accounts, hashOf, newSecret } from "./accounts";
-import { hashPassword, NO_PASSWORD } from "./passwords";
+import { fail, ok, type Outcome } from "@/core/kit/outcome";
+import { invitations, people, roles, tokens } from "@/db/accounts/schema";
+import type { AccountsDatabase } from "@/db/client";
+import { accounts } from "../installation";
+import { hashOf, newSecret } from "./accounts";
+import { checkPassword, hashPassword } from "./passwords";
 import type { Role } from "./roles";
 import { endSessions, type Person } from "./sessions";
 
@@ -31,7 +33,7 @@ export async function founderLink(): Promise<string> {
 }
 
 /** What a person may do in a workspace; a founder everything. */
-export async function roleOf(person: Person, workspace: string): Promise<Role | null> {
+export async function roleOf(person: Pick<Person, "id" | "isFounder">, workspace: string): Promise<Role | null> {
   if (person.isFounder) return "owner";
   const db = await accounts();
   const [found] = await db
@@ -68,38 +70,44 @@ export async function listInvitations(workspace: string) {
     .where(and(eq(invitations.workspace, workspace), gt(invitations.expiresAt, Date.now())));
 }
 
+/** Who makes a link or a key: the name that stands beside it, and the person whose role it hangs on; null on this machine itself. */
+export interface Maker {
+  who: string;
+  person: string | null;
+}
+
 /**
- * Invites somebody to a workspace. Who is a person here already has the role at once; anybody else gets a link.
- * @returns the link's secret, or null where none is needed
+ * Invites somebody to a workspace by a link. Whether the address is known here is neither said nor changes anything before
+ * its owner takes the link up.
+ * @returns the link's secret
  */
 export async function invite(
-  by: string,
+  by: Maker,
   workspace: string,
   { email: given, role }: { email: string; role: Role },
-): Promise<Outcome<{ secret: string | null }>> {
+): Promise<Outcome<{ secret: string }>> {
   const db = await accounts();
   const email = given.toLowerCase();
-  const [known] = await db.select().from(people).where(eq(people.email, email));
-  if (known) {
-    const set = await setRole(known.id, workspace, role);
-    return set.ok ? ok({ secret: null }) : set;
+  // Who is in the workspace stands in its list of people, so this tells nothing new.
+  if ((await listPeople(workspace)).some((one) => one.email === email)) {
+    return fail("person-here", `${email} has a role in this workspace already.`, "Change it in the list of people.");
   }
   const secret = newSecret();
   await db.delete(invitations).where(and(eq(invitations.email, email), eq(invitations.workspace, workspace)));
   await db.insert(invitations).values({
-    ...{ hash: hashOf(secret), id: randomUUID(), email, workspace, role, createdBy: by },
+    ...{ hash: hashOf(secret), id: randomUUID(), email, workspace, role, createdBy: by.who, maker: by.person },
     expiresAt: Date.now() + INVITATION,
   });
   return ok({ secret });
 }
 
 /** A link by which a person who forgot the password sets a new one. */
-export async function renewalLink(by: string, person: string): Promise<string> {
+export async function renewalLink(by: Maker, person: string): Promise<string> {
   const db = await accounts();
   const secret = newSecret();
   await db.delete(invitations).where(eq(invitations.person, person));
   await db.insert(invitations).values({
-    ...{ hash: hashOf(secret), id: randomUUID(), person, createdBy: by },
+    ...{ hash: hashOf(secret), id: randomUUID(), person, createdBy: by.who, maker: by.person },
     expiresAt: Date.now() + INVITATION,
   });
   return secret;
@@ -111,75 +119,13 @@ export async function withdrawInvitation(workspace: string, id: string): Promise
   await db.delete(invitations).where(and(eq(invitations.id, id), eq(invitations.workspace, workspace)));
 }
 
-/** The invitation of a link. @throws FailureError when it is used up, withdrawn or too old */
-export async function findInvitation(secret: string) {
-  const db = await accounts();
-  const [found] = await db
-    .select()
-    .from(invitations)
-    .where(and(eq(invitations.hash, hashOf(secret)), gt(invitations.expiresAt, Date.now())));
-  if (!found) {
-    giveUp("invitation-gone", "This link was used already, withdrawn, or is too old.", "Ask for a new one.");
-  }
-  return found;
-}
-
-/** Makes the person that a link invites, or renews the password of one, whose sessions end. The link is used up in the same transaction. */
-export async function acceptInvitation(
-  secret: string,
-  given: { email: string; name: string; password: string },
-): Promise<{ person: Person; isNew: boolean }> {
-  const invitation = await findInvitation(secret);
-  const passwordHash = await hashPassword(given.password);
-  const db = await accounts();
-  return db.transaction(async (tx) => {
-    const used = await tx.delete(invitations).where(eq(invitations.hash, invitation.hash)).returning();
-    if (used.length === 0) giveUp("invitation-gone", "This link was used a moment ago.", "Sign in.");
-    if (invitation.person !== null) {
-      const renewed = { passwordHash };
-      const [person] = await tx.update(people).set(renewed).where(eq(people.id, invitation.person)).returning();
-      if (!person) giveUp("invitation-gone", "The person of this link is no longer here.", "Ask for an invitation.");
-      await tx.delete(sessions).where(eq(sessions.person, person.id));
-      return { person, isNew: false };
-    }
-    const email = (invitation.email ?? given.email).toLowerCase();
-    const row = {
-      ...{ id: randomUUID(), email, name: given.name, passwordHash },
-      ...{ isFounder: invitation.makesFounder, createdAt: Date.now() },
-    };
-    const [person] = await tx.insert(people).values(row).onConflictDoNothing().returning();
-    if (!person) giveUp("person-known", `${email} is a person here already.`, "Sign in with that address.");
-    if (invitation.workspace && invitation.role) {
-      await tx.insert(roles).values({ person: person.id, workspace: invitation.workspace, role: invitation.role });
-    }
-    return { person, isNew: true };
-  });
-}
-
-/** Makes the person of all invitations to an address that an identity provider vouches for; null where there is none. Such a person has no password here. */
-export async function personByInvitation(given: string, name: string): Promise<Person | null> {
-  const email = given.toLowerCase();
-  const db = await accounts();
-  return db.transaction(async (tx) => {
-    const waiting = await tx
-      .delete(invitations)
-      .where(and(eq(invitations.email, email), gt(invitations.expiresAt, Date.now())))
-      .returning();
-    if (waiting.length === 0) return null;
-    const row = { id: randomUUID(), email, name: name.slice(0, 80), passwordHash: NO_PASSWORD, createdAt: Date.now() };
-    const [person] = await tx.insert(people).values(row).returning();
-    for (const { workspace, role } of waiting) {
-      if (workspace && role) await tx.insert(roles).values({ person: person!.id, workspace, role });
-    }
-    return person!;
-  });
-}
-
-/** Changes what a person may do in a workspace, or takes it all (null). Their sessions end, so that nothing open goes on with what was. */
+/**
+ * Changes what a person of a workspace may do there, or takes it all (null). It holds from their next request on, since roles
+ * are looked at with each; what they made hangs on it too. Other workspaces and their sessions are not touched.
+ */
 export async function setRole(person: string, workspace: string, role: Role | null): Promise<Outcome<object>> {
-  const db = await accounts();
-  const [known] = await db.select().from(people).where(eq(people.id, person));
-  if (!known) return fail("person-unknown", "There is no such person.");
+  const known = (await listPeople(workspace)).find(({ id }) => id === person);
+  if (!known) return fail("person-unknown", "There is no such person in this workspace.");
   if (known.isFounder) {
     return fail(
       "person-founder",
@@ -187,12 +133,33 @@ export async function setRole(person: string, workspace: string, role: Role | nu
       "Nothing was changed.",
     );
   }
+  const db = await accounts();
   await db.transaction(async (tx) => {
-    await tx.delete(roles).where(and(eq(roles.person, person), eq(roles.workspace, workspace)));
-    if (role !== null) await tx.insert(roles).values({ person, workspace, role });
+    await giveRole(tx, person, workspace, role);
+    const mine = <T extends typeof invitations | typeof tokens>(table: T) =>
+      and(eq(table.maker, person), eq(table.workspace, workspace));
+    if (role !== "owner") await tx.delete(invitations).where(mine(invitations));
+    if (role === null) await tx.delete(tokens).where(mine(tokens));
   });
-  await endSessions(person);
   return ok({});
+}
+
+/** Writes down what a person may do in a workspace, within a transaction. */
+export async function giveRole(
+  tx: Pick<AccountsDatabase, "delete" | "insert">,
+  person: string,
+  workspace: string,
+  role: Role | null,
+): Promise<void> {
+  await tx.delete(roles).where(and(eq(roles.person, person), eq(roles.workspace, workspace)));
+  if (role !== null) await tx.insert(roles).values({ person, workspace, role });
+}
+
+/** A person by ID, or null. */
+export async function personOfId(id: string): Promise<Person | null> {
+  const db = await accounts();
+  const [found] = await db.select().from(people).where(eq(people.id, id));
+  return found ?? null;
 }
 
 /** A person by the address they sign in with, or null. */
@@ -202,9 +169,14 @@ export async function findPerson(email: string): Promise<Person | null> {
   return found ?? null;
 }
 
-/** Sets a new password. All other sessions of the person end. */
-export async function setPassword(person: string, password: string, session: string): Promise<void> {
+/** Sets a new password. All other sessions of the person end, and so do links for another new password. */
+export async function setPassword(person: Person, password: string, session: string): Promise<void> {
+  checkPassword(password, person);
   const passwordHash = await hashPassword(password);
-  await (await accounts()).update(people).set({ passwordHash }).where(eq(people.id, person));
-  await endSessions(person, session);
+  const db = await accounts();
+  await db.transaction(async (tx) => {
+    await tx.update(people).set({ passwordHash }).where(eq(people.id, person.id));
+    await tx.delete(invitations).where(eq(invitations.person, person.id));
+  });
+  await endSessions(person.id, session);
 }

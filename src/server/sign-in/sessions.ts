@@ -1,7 +1,8 @@
 import { randomUUID } from "node:crypto";
 import { and, desc, eq, lt, ne, or } from "drizzle-orm";
 import { people, sessions } from "@/db/accounts/schema";
-import { accounts, hashOf, newSecret } from "./accounts";
+import { accounts } from "../installation";
+import { hashOf, newSecret } from "./accounts";
 import { SESSION_COOKIE } from "./cookie";
 
 const MINUTE = 60_000;

@@ -1,6 +1,7 @@
 import type { IncomingHttpHeaders } from "node:http";
 import type { Failure } from "@/core/kit/outcome";
 import { isOwnHost } from "../api/own-host";
+import { lengthOf } from "../counter/pass-headers";
 import { LOOPBACK, settings } from "../settings";
 import { FROM_HEADER } from "../sign-in/asker";
 
@@ -24,7 +25,11 @@ function isTrusted(remote: string): boolean {
 }
 
 const METHODS = new Set(["GET", "HEAD", "POST", "PUT", "DELETE", "PATCH", "OPTIONS"]);
+/** Those whose body means nothing (RFC 9110, 9.3); one that comes all the same is taken for nobody's next request. */
+const WITHOUT_BODY = new Set(["GET", "HEAD", "DELETE", "OPTIONS"]);
 const MOST_URL = 16_000;
+/** Parts of a path that stand for another path. */
+const DOTS = /\/(?:\.|%2e){1,2}(?:\/|$)/i;
 
 /** Why a request is not passed on to pages or API, with the status that says so; null where it is. */
 export function turnedAway({ method, url, headers, remote }: Knock): { status: number; failure: Failure } | null {
@@ -40,6 +45,14 @@ export function turnedAway({ method, url, headers, remote }: Knock): { status: n
   }
   if (!METHODS.has(method)) {
     return { status: 405, failure: { code: "method-unknown", message: `${method.slice(0, 20)} does nothing here.` } };
+  }
+  if (WITHOUT_BODY.has(method) && lengthOf({ headers }) !== 0) {
+    const hint = "Nothing was done. Send it without a body.";
+    return { status: 400, failure: { code: "input-body", message: `${method} takes no body here.`, hint } };
+  }
+  if (!url.startsWith("/") || DOTS.test(url.split("?")[0]!)) {
+    const hint = "Write the path out, from the first slash on.";
+    return { status: 400, failure: { code: "path-malformed", message: "The address is not a plain path.", hint } };
   }
   if (url.length > MOST_URL) {
     const hint = "Send long lists in the body.";

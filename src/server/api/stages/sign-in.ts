@@ -1,5 +1,7 @@
 import { z } from "zod";
 import { fail, ok } from "@/core/kit/outcome";
+import { called } from "../../person";
+import { acceptInvitation, findInvitation } from "../../sign-in/accept";
 import { accessLines, changeLines } from "../../sign-in/logs";
 import { noteAccess } from "../../sign-in/accounts";
 import { fromOf, type Asker } from "../../sign-in/asker";
@@ -7,25 +9,32 @@ import { beginCodes, endCodes, newCodeSecret } from "../../sign-in/codes";
 import { BACK_PATH, comeBack, isElsewhereOn, leave } from "../../sign-in/elsewhere";
 import { passwordSchema } from "../../sign-in/passwords";
 import {
-  acceptInvitation,
-  findInvitation,
+  findPerson,
   hasPeople,
   invite,
   listInvitations,
   listPeople,
+  personOfId,
   renewalLink,
   setPassword,
   setRole,
   withdrawInvitation,
+  type Maker,
 } from "../../sign-in/people";
 import { ROLES } from "../../sign-in/roles";
 import { endSession, listSessions, noCookie, type OpenSession } from "../../sign-in/sessions";
 import { begin, prove, signIn } from "../../sign-in/sign-in";
+import { workDoneSchema } from "../../sign-in/throttle";
 import { listTokens, makeToken, revokeToken } from "../../sign-in/tokens";
 import { isSignInOn } from "../../settings";
 import { global, inWorkspace, type BoundEndpoint } from "../endpoint";
 
-const proofSchema = z.object({ password: z.string().max(500), code: z.string().max(20).optional() });
+const proofSchema = z.object({
+  password: z.string().max(500),
+  code: z.string().max(20).optional(),
+  /** After many failed tries: the work that the refusal named, and the number that does it. */
+  work: workDoneSchema.optional(),
+});
 const emailSchema = z.email("An e-mail address such as ada@shop.example.").max(200);
 const nameSchema = z.string().trim().min(1, "Give a name.").max(80);
 const roleSchema = z.enum(ROLES);
@@ -35,6 +44,8 @@ const idSchema = z.uuid();
 function ownSession(asker: Asker | null): OpenSession | null {
   return asker?.session ?? null;
 }
+/** Who makes a link or a key. */
+const makerOf = (who: string, asker: Asker | null): Maker => ({ who, person: ownSession(asker)?.person.id ?? null });
 const NO_SESSION = fail("session-none", "Nobody has signed in here.", "On the machine itself nobody needs to.");
 
 const sessionEndpoints: BoundEndpoint[] = [
@@ -52,7 +63,7 @@ const sessionEndpoints: BoundEndpoint[] = [
         isOn: isSignInOn(),
         isElsewhereOn: isElsewhereOn(),
         isFirst: isSignInOn() && !(await hasPeople()),
-        who: asker?.who ?? null,
+        who: person?.name ?? asker?.who ?? null,
         email: person?.email ?? null,
         hasCodes: person ? person.codeSecret !== null : false,
         isFounder: asker?.isFounder ?? false,
@@ -69,8 +80,8 @@ const sessionEndpoints: BoundEndpoint[] = [
       body: proofSchema.extend({ email: emailSchema }),
     },
     async ({ body, headers }) => {
-      const { person, cookie } = await signIn(body.email, body, headers);
-      return { value: { who: person.name }, headers: { "set-cookie": cookie } };
+      const { person, cookies } = await signIn(body.email, body, headers);
+      return { value: { who: person.name }, cookies };
     },
   ),
   global(
@@ -98,7 +109,7 @@ const sessionEndpoints: BoundEndpoint[] = [
   global({ method: "DELETE", role: "member", path: "session", summary: "Sign out." }, async ({ asker }) => {
     const session = ownSession(asker);
     if (session) await endSession(session.person.id, session.id);
-    return { value: {}, headers: { "set-cookie": noCookie() } };
+    return { value: {}, cookies: [noCookie()] };
   }),
   global(
     {
@@ -125,26 +136,35 @@ const sessionEndpoints: BoundEndpoint[] = [
       method: "POST",
       role: "anyone",
       path: "invitations/{secret}",
-      summary: "Accept a link: become a person here, or set a new password. Signs in.",
-      body: z.object({
+      summary: "Take up a link: become a person here, have one more role, or set a new password.",
+      body: proofSchema.extend({
         email: emailSchema.default("nobody@nowhere.example"),
         name: nameSchema.default("New"),
-        password: passwordSchema,
       }),
     },
-    async ({ path, body, headers }) => {
-      const { person, isNew } = await acceptInvitation(path["secret"]!, body);
-      await noteAccess({
-        who: person.name,
-        what: isNew ? "accepted an invitation" : "set a new password by link",
-        from: fromOf(headers),
-      });
+    async ({ path, body, headers, asker }) => {
+      const open = ownSession(asker)?.person ?? null;
+      const invitation = await findInvitation(path["secret"]!);
+      // A password that is chosen now has to be a good one; one that is given as proof is as it is.
+      const isChosen = invitation.person !== null || !(await findPerson(invitation.email ?? body.email));
+      if (isChosen) z.object({ password: passwordSchema }).parse({ password: body.password });
+      const { person, how } = await acceptInvitation(path["secret"]!, body, open, headers);
+      const who = called(person.name, person.email);
+      await noteAccess({ who, what: HOW[how], workspace: invitation.workspace, from: fromOf(headers) });
+      if (open?.id === person.id && how === "joined") return ok({ who: person.name, isIn: true });
       // A link stands for the password alone: where codes are used, they are asked for at signing in.
-      if (person.codeSecret !== null) return ok({ who: person.name, isIn: false });
-      return { value: { who: person.name, isIn: true }, headers: { "set-cookie": await begin(person, headers) } };
+      if (how === "renewed" && person.codeSecret !== null) return ok({ who: person.name, isIn: false });
+      return { value: { who: person.name, isIn: true }, cookies: await begin(person, headers) };
     },
   ),
 ];
+
+/** What the access log says of a link that was taken up. */
+const HOW = {
+  new: "accepted an invitation",
+  joined: "accepted an invitation to one more workspace",
+  renewed: "set a new password by link",
+} as const;
 
 const ownEndpoints: BoundEndpoint[] = [
   global(
@@ -173,11 +193,11 @@ const ownEndpoints: BoundEndpoint[] = [
       summary: "Set a new password. All other sessions end.",
       body: z.object({ password: passwordSchema }),
     },
-    async ({ asker, body, headers }) => {
+    async ({ asker, body, headers, who }) => {
       const session = ownSession(asker);
       if (!session) return NO_SESSION;
-      await setPassword(session.person.id, body.password, session.id);
-      await noteAccess({ who: session.person.name, what: "set a new password", from: fromOf(headers) });
+      await setPassword(session.person, body.password, session.id);
+      await noteAccess({ who, what: "set a new password", from: fromOf(headers) });
       return ok({});
     },
   ),
@@ -220,6 +240,13 @@ const ownEndpoints: BoundEndpoint[] = [
   ),
 ];
 
+/** Which lines of a log are asked for. */
+const logQuery = z.object({
+  q: z.string().max(200).default(""),
+  offset: z.coerce.number().int().min(0).default(0),
+  limit: z.coerce.number().int().min(1).max(1000).default(100),
+});
+
 const peopleEndpoints: BoundEndpoint[] = [
   inWorkspace(
     { method: "GET", role: "owner", path: "people", summary: "Who may come in, and invitations that wait." },
@@ -231,17 +258,17 @@ const peopleEndpoints: BoundEndpoint[] = [
       role: "owner",
       isGrave: true,
       path: "people",
-      summary: "Invite somebody. Who is a person here already has the role at once; for others a link is answered.",
+      summary:
+        "Invite somebody: answers a link by which they come in, or have the role besides where they are here already.",
       body: z.object({ email: emailSchema, role: roleSchema }),
       status: 201,
     },
-    async ({ info, body, who, headers }) => {
-      const invited = await invite(who, info.slug, body);
+    async ({ info, body, who, asker, headers }) => {
+      const invited = await invite(makerOf(who, asker), info.slug, body);
       if (!invited.ok) return invited;
       const what = `invited ${body.email} as ${body.role}`;
       await noteAccess({ who, what, workspace: info.slug, from: fromOf(headers) });
-      const { secret } = invited.value;
-      return ok({ link: secret === null ? null : `/welcome/${secret}` });
+      return ok({ link: `/welcome/${invited.value.secret}` });
     },
   ),
   inWorkspace(
@@ -250,13 +277,14 @@ const peopleEndpoints: BoundEndpoint[] = [
       role: "owner",
       isGrave: true,
       path: "people/{person}",
-      summary: "Change what somebody may do; null takes it all. Their sessions end.",
+      summary: "Change what somebody may do from now on; null takes it all, and what they made with it.",
       body: z.object({ role: roleSchema.nullable() }),
     },
     async ({ info, path, body, who, headers }) => {
       const done = await setRole(idSchema.parse(path["person"]), info.slug, body.role);
       if (done.ok) {
-        const what = `role of ${path["person"]}: ${body.role ?? "none"}`;
+        const whose = await personOfId(path["person"]!);
+        const what = `role of ${called(whose?.name ?? "", whose?.email ?? null)}: ${body.role ?? "none"}`;
         await noteAccess({ who, what, workspace: info.slug, from: fromOf(headers) });
       }
       return done;
@@ -271,11 +299,13 @@ const peopleEndpoints: BoundEndpoint[] = [
       summary: "A link by which somebody who forgot the password sets a new one.",
       status: 201,
     },
-    async ({ info, path, who, headers }) => {
-      const secret = await renewalLink(who, idSchema.parse(path["person"]));
+    async ({ info, path, who, asker, headers }) => {
+      const whose = await personOfId(idSchema.parse(path["person"]));
+      if (!whose) return fail("person-unknown", "There is no such person.");
+      const secret = await renewalLink(makerOf(who, asker), whose.id);
       await noteAccess({
         who,
-        what: `new password link for ${path["person"]}`,
+        what: `new password link for ${called(whose.name, whose.email)}`,
         workspace: info.slug,
         from: fromOf(headers),
       });
@@ -307,8 +337,8 @@ const peopleEndpoints: BoundEndpoint[] = [
       }),
       status: 201,
     },
-    async ({ info, body, who, headers }) => {
-      const made = await makeToken(who, info.slug, body);
+    async ({ info, body, who, asker, headers }) => {
+      const made = await makeToken(makerOf(who, asker), info.slug, body);
       await noteAccess({
         who,
         what: `made the token ${body.name} (${body.role})`,
@@ -332,11 +362,7 @@ const peopleEndpoints: BoundEndpoint[] = [
       role: "viewer",
       path: "change-log",
       summary: "Who changed what, when and why, newest first; searched by words.",
-      query: z.object({
-        q: z.string().max(200).default(""),
-        offset: z.coerce.number().int().min(0).default(0),
-        limit: z.coerce.number().int().min(1).max(1000).default(100),
-      }),
+      query: logQuery,
     },
     async ({ db, query }) => ok(await changeLines(db, query)),
   ),
@@ -345,9 +371,11 @@ const peopleEndpoints: BoundEndpoint[] = [
       method: "GET",
       role: "owner",
       path: "access-log",
-      summary: "Sign-ins, refusals, and changes of who may do what.",
+      summary:
+        "Sign-ins, refusals, and changes of who may do what, newest first; searched by words. Kept for 400 days.",
+      query: logQuery,
     },
-    async ({ info, asker }) => ok(await accessLines(info.slug, asker?.isFounder ?? false)),
+    async ({ info, asker, query }) => ok(await accessLines(info.slug, asker?.isFounder ?? false, query)),
   ),
 ];
 
