@@ -5,6 +5,7 @@ import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "no
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { built, programsFolder, root, typescript } from "./build.mjs";
+import { keepRunning, WRONG_SETUP } from "./keep.mjs";
 
 /** Runs a command to its end; the promise rejects when it fails. */
 export function run(command, args, { env, quiet = false } = {}) {
@@ -34,10 +35,12 @@ export async function ensureInstalled() {
 }
 
 /**
- * Starts the web server, the counters that answer for it, and the job runner. A runner or counter that ends is started
- * again; the web server's end ends all. Ctrl C stops all.
+ * Starts the web server, the counters that answer for it, and the job runner. Whichever ends is started again; a web server
+ * that can't stay ends all. Ctrl C stops all.
  */
 export function serve({ dev = false, env = {}, standIns = false } = {}) {
+  // What is written is for this account alone.
+  process.umask(0o077);
   const settings = { ...process.env, NEXT_TELEMETRY_DISABLED: "1", ...env };
   if (!dev) settings.HOTSHELF_PROGRAMS = programsFolder;
   const program = (file) => (dev ? typescript(file) : built(file));
@@ -70,39 +73,40 @@ export function serve({ dev = false, env = {}, standIns = false } = {}) {
   };
   startRunner();
   const counters = openCounters(program("src/server/counter/main.ts"), settings, () => stopping);
-  const web = spawn(process.execPath, [...program("src/server/web/main.ts"), ...(dev ? ["--dev"] : [])], {
-    cwd: root,
-    stdio: "inherit",
-    env: {
-      ...settings,
-      HOST: host,
-      PORT: port,
-      NODE_ENV: dev ? "development" : "production",
-      HOTSHELF_COUNTERS: counters.sockets.join(","),
+  const web = keepRunning(
+    () =>
+      spawn(process.execPath, [...program("src/server/web/main.ts"), ...(dev ? ["--dev"] : [])], {
+        cwd: root,
+        stdio: "inherit",
+        env: {
+          ...settings,
+          HOST: host,
+          PORT: port,
+          NODE_ENV: dev ? "development" : "production",
+          HOTSHELF_COUNTERS: counters.sockets.join(","),
+        },
+      }),
+    {},
+    (code, how) => {
+      if (code !== WRONG_SETUP) {
+        console.error(
+          `The web server ended by itself again and again, at last ${how}. Everything was stopped; nothing that was kept is lost.`,
+        );
+      }
+      process.exitCode = code;
+      stop();
     },
-  });
+  );
   const stop = () => {
     stopping = true;
     runner.kill("SIGTERM");
     counters.close();
     shop?.kill("SIGTERM");
-    web.kill("SIGTERM");
+    web.stop();
   };
-  web.on("exit", (code, signal) => {
-    if (code === WRONG_SETUP) process.exitCode = code;
-    else if (!stopping) {
-      const how = signal === null ? `with code ${code}` : `by ${signal}`;
-      console.error(`The web server ended by itself, ${how}. Everything was stopped; nothing that was kept is lost.`);
-      process.exitCode = code || 70;
-    }
-    stop();
-  });
   for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, stop);
-  return { host, port, stop, web, runner: () => runner };
+  return { host, port, stop, web: web.now, runner: () => runner };
 }
-
-/** A web server that is set up wrongly has said so itself. */
-const WRONG_SETUP = 78;
 
 /** One counter for quick requests, and two for what takes long. */
 const COUNTERS = 3;

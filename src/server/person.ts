@@ -16,19 +16,6 @@ export function person(): string {
   return acting.getStore() ?? NOBODY;
 }
 
-/**
- * How somebody is called wherever it stands who did something: by name, with the address beside it, which is theirs alone and
- * never changes. A script carries the address of whoever made it.
- */
-export function called(name: string, email: string | null): string {
-  return email === null ? name : `${name} <${email}>`;
-}
-
-/** Whose doing something is, by what {@link called} made of them: the address, or the name where there is none. */
-export function identityOf(who: string): string {
-  return /<([^<>]+)>$/.exec(who)?.[1] ?? who;
-}
-
 let owner: string | null = null;
 
 /** Who works at this machine: the account that runs the server. */

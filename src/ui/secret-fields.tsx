@@ -50,3 +50,13 @@ export function CodeField({
     </Field>
   );
 }
+
+/** Says that signing in takes longer than usual, and why. */
+export function WorkNote() {
+  return (
+    <p role="status" className="rounded-md bg-petrol-wash px-3 py-2 text-sm">
+      There were many failed tries, so your browser does some work first. That takes some seconds; others can&apos;t
+      lock you out.
+    </p>
+  );
+}

@@ -3,6 +3,8 @@
 import { useQuery, type UseQueryOptions } from "@tanstack/react-query";
 import { toast } from "sonner";
 import type { Failure } from "@/core/kit/outcome";
+import { ownPath } from "@/core/kit/own-path";
+import { findAnswer, type Work } from "@/core/kit/work";
 
 /** An answer that says what went wrong, in words for a person. */
 export class ApiError extends Error {
@@ -55,9 +57,36 @@ async function request<T>(path: string, init?: RequestInit): Promise<T> {
   }
 }
 
-/** Leaves for another page and everything that this one holds in memory. */
+/** Leaves for another page of this server and everything that this one holds in memory. */
 export function leaveFor(path: string): void {
-  window.location.href = new URL(path, window.location.origin).href;
+  window.location.href = new URL(ownPath(path), window.location.origin).href;
+}
+
+/** Numbers that are tried before the page may do something else, some ten milliseconds' worth. */
+const TRIED_AT_ONCE = 5000;
+
+/** Does work that the server wants first, leaving the page free to answer meanwhile. */
+async function doWork(work: Work): Promise<{ challenge: string; answer: number }> {
+  for (let from = 0; ; from += TRIED_AT_ONCE) {
+    const answer = findAnswer(work, from, TRIED_AT_ONCE);
+    if (answer !== null) return { challenge: work.challenge, answer };
+    await new Promise((resolve) => setTimeout(resolve));
+  }
+}
+
+/**
+ * Sends a proof of who somebody is; where there were many failed tries, with the work that is wanted for one more.
+ * @param onWork says that this takes some seconds
+ */
+export async function apiProve<T>(path: string, proof: object, onWork: () => void): Promise<T> {
+  try {
+    return await apiSend<T>(path, proof);
+  } catch (error) {
+    const work = error instanceof ApiError ? error.failure.work : undefined;
+    if (!work) throw error;
+    onWork();
+    return apiSend<T>(path, { ...proof, work: await doWork(work) });
+  }
 }
 
 /** Leaves for the sign-in page, which leads back here. */

@@ -7,8 +7,8 @@ import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
 
 import { ErrorNote } from "@/ui/notes";
-import { CodeField, PasswordField } from "@/ui/secret-fields";
-import { ApiError, apiSend, onUnproved } from "./api";
+import { CodeField, PasswordField, WorkNote } from "@/ui/secret-fields";
+import { ApiError, apiProve, onUnproved } from "./api";
 import { useSession } from "./session";
 
 /** Asks for the password once more when something grave wants it, and lets what was asked for go on. */
@@ -17,6 +17,7 @@ export function ProveDialog() {
   const [password, setPassword] = useState("");
   const [code, setCode] = useState("");
   const [error, setError] = useState<Failure | null>(null);
+  const [isAtWork, setAtWork] = useState(false);
   const session = useSession();
   const here = usePathname();
   useEffect(
@@ -38,9 +39,11 @@ export function ProveDialog() {
   };
   const prove = async () => {
     try {
-      await apiSend("session/proof", { password, ...(code && { code }) });
+      await apiProve("session/proof", { password, ...(code && { code }) }, () => setAtWork(true));
+      setAtWork(false);
       end(true);
     } catch (failure) {
+      setAtWork(false);
       if (!(failure instanceof ApiError)) throw failure;
       setError(failure.failure);
     }
@@ -60,6 +63,7 @@ export function ProveDialog() {
         {error && <ErrorNote error={error} />}
         <PasswordField autoFocus value={password} onChange={setPassword} />
         <CodeField value={code} onChange={setCode} />
+        {isAtWork && <WorkNote />}
         {session.data?.isElsewhereOn && (
           <a
             className="block text-sm text-petrol hover:underline"

@@ -7,6 +7,7 @@ import { useState, type ReactNode } from "react";
 import { Toaster } from "sonner";
 import { ApiError } from "./api";
 import { ProveDialog } from "./prove";
+import { ServerWatch } from "./server-watch";
 
 /** Asked once more where the server could not be reached or failed; a refusal with a sentence stays a refusal. */
 function mayAnswerNextTime(failures: number, error: Error): boolean {
@@ -34,6 +35,7 @@ export function Providers({ nonce, children }: { nonce?: string; children: React
         <QueryClientProvider client={client}>
           {children}
           <ProveDialog />
+          <ServerWatch />
         </QueryClientProvider>
       </NuqsAdapter>
       <Toaster

@@ -3,13 +3,12 @@
 import { parseAsString, useQueryState } from "nuqs";
 import { Suspense, useState } from "react";
 import type { Failure } from "@/core/kit/outcome";
-import { ownPath } from "@/core/kit/own-path";
 import { Button, buttonClasses } from "@/ui/button";
 import { Field, TextInput } from "@/ui/field";
 import { Logo } from "@/ui/logo";
-import { CodeField, PasswordField } from "@/ui/secret-fields";
+import { CodeField, PasswordField, WorkNote } from "@/ui/secret-fields";
 import { ErrorNote } from "@/ui/notes";
-import { ApiError, apiSend, leaveFor } from "../_lib/api";
+import { ApiError, apiProve, leaveFor } from "../_lib/api";
 import { useSession } from "../_lib/session";
 
 export default function SignInPage() {
@@ -47,14 +46,16 @@ function SignIn() {
   const [code, setCode] = useState("");
   const [error, setError] = useState<Failure | null>(null);
   const [isBusy, setBusy] = useState(false);
+  const [isAtWork, setAtWork] = useState(false);
   const signIn = async () => {
     setBusy(true);
     setError(null);
     try {
-      await apiSend("session", { email: email.trim(), password, ...(code && { code }) });
-      leaveFor(ownPath(to));
+      await apiProve("session", { email: email.trim(), password, ...(code && { code }) }, () => setAtWork(true));
+      leaveFor(to);
     } catch (failure) {
       setBusy(false);
+      setAtWork(false);
       if (!(failure instanceof ApiError)) throw failure;
       setError(failure.failure);
     }
@@ -100,6 +101,7 @@ function SignIn() {
         </Field>
         <PasswordField value={password} onChange={setPassword} />
         <CodeField value={code} onChange={setCode} />
+        {isAtWork && <WorkNote />}
         <Button look="ember" type="submit" disabled={isBusy || email === "" || password === ""}>
           Sign in
         </Button>

@@ -4,7 +4,7 @@ import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { basket, workspace } from "@/db/schema";
 import { readAccount } from "../account/state";
-import { identityOf } from "../person";
+import { identityOf } from "@/core/kit/who";
 import { noteChange } from "../workspaces";
 
 /** Whether the basket may be sent as it is, where somebody has to approve it first. */

@@ -1,5 +1,5 @@
 import type { Failure } from "@/core/kit/outcome";
-import { identityOf } from "../person";
+import { identityOf } from "@/core/kit/who";
 import { isSignInOn } from "../settings";
 import { findPerson, roleOf } from "../sign-in/people";
 import { holds, type Role } from "../sign-in/roles";

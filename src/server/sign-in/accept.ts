@@ -69,7 +69,7 @@ export async function acceptInvitation(
 }
 
 /** Uses a link up, within a transaction, so that of two who take it up at once one comes first. */
-async function useUp(tx: Pick<Awaited<ReturnType<typeof accounts>>, "delete">, { hash }: Invitation): Promise<void> {
+async function takeUp(tx: Pick<Awaited<ReturnType<typeof accounts>>, "delete">, { hash }: Invitation): Promise<void> {
   const used = await tx.delete(invitations).where(eq(invitations.hash, hash)).returning();
   if (used.length === 0) giveUp("invitation-gone", "This link was used a moment ago.", "Sign in.");
 }
@@ -81,7 +81,7 @@ async function renew(invitation: Invitation, id: string, password: string): Prom
   const passwordHash = await hashPassword(password);
   const db = await accounts();
   return db.transaction(async (tx) => {
-    await useUp(tx, invitation);
+    await takeUp(tx, invitation);
     await tx.delete(invitations).where(eq(invitations.person, id));
     const [person] = await tx.update(people).set({ passwordHash }).where(eq(people.id, id)).returning();
     await tx.delete(sessions).where(eq(sessions.person, id));
@@ -94,7 +94,7 @@ async function comeIn(invitation: Invitation, email: string, { name, password }:
   const passwordHash = await hashPassword(password);
   const db = await accounts();
   return db.transaction(async (tx) => {
-    await useUp(tx, invitation);
+    await takeUp(tx, invitation);
     await checkName(tx, name);
     const row = {
       ...{ id: randomUUID(), email, name, passwordHash },
@@ -110,7 +110,7 @@ async function comeIn(invitation: Invitation, email: string, { name, password }:
 async function join(invitation: Invitation, person: Person): Promise<Accepted> {
   const db = await accounts();
   return db.transaction(async (tx) => {
-    await useUp(tx, invitation);
+    await takeUp(tx, invitation);
     if (invitation.workspace) await giveRole(tx, person.id, invitation.workspace, invitation.role);
     return { person, how: "joined" as const };
   });
@@ -132,7 +132,7 @@ export async function personByInvitation(given: string, name: string): Promise<P
   return db.transaction(async (tx) => {
     const person = known ?? (await addVouched(tx, email, name));
     for (const one of waiting) {
-      await useUp(tx, one);
+      await takeUp(tx, one);
       if (one.workspace) await giveRole(tx, person.id, one.workspace, one.role);
     }
     return person;

@@ -1,4 +1,5 @@
-import { called, personOf } from "../person";
+import { called } from "@/core/kit/who";
+import { personOf } from "../person";
 import { isSignInOn } from "../settings";
 import { roleOf } from "./people";
 import type { Role } from "./roles";

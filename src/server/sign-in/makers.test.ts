@@ -1,5 +1,6 @@
 import { beforeAll, describe, expect, it } from "vitest";
-import { actAs, called } from "../person";
+import { called } from "@/core/kit/who";
+import { actAs } from "../person";
 import { enqueueJob } from "../jobs/jobs";
 import { claimJob, runJob, type JobHandlers } from "../jobs/work";
 import { testWorkspace } from "../testing";

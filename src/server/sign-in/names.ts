@@ -25,7 +25,7 @@ type Reading = Pick<AccountsDatabase, "select">;
  */
 export async function checkName(db: Reading, name: string, but = ""): Promise<void> {
   const wanted = alike(name);
-  // eslint-disable-next-line no-control-regex
+
   if (wanted === "" || RESERVED.test(name) || /[\x00-\x1f\x7f]/.test(name)) {
     giveUp("input-name", "A name has letters in it, no < or >, and does not say that it is a script.");
   }

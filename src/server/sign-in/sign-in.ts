@@ -1,5 +1,5 @@
 import { fail, giveUp, ok, type Outcome } from "@/core/kit/outcome";
-import { called } from "../person";
+import { called } from "@/core/kit/who";
 import { noteAccess } from "./accounts";
 import { fromOf } from "./asker";
 import { takeCode } from "./codes";

@@ -13,6 +13,8 @@ import { GuardedSocket, rawAnswer } from "./guarded-socket";
 const MOST_HEAD = 20_000;
 const MOST_REQUEST = 20 * 60_000;
 
+/** Answered here and nowhere else: by it pages see that the server is there, however busy it is. */
+const ALIVE = "/alive";
 const API = /^\/api\/v1\//;
 
 export interface EntrySettings {
@@ -43,6 +45,10 @@ export function createEntry({ pages, tls, upgrade }: EntrySettings): Server {
     if (refused) {
       const type = { "content-type": "application/json", "x-content-type-options": "nosniff", connection: "close" };
       outgoing.writeHead(refused.status, type).end(JSON.stringify({ error: refused.failure }));
+      return;
+    }
+    if (knock.url === ALIVE) {
+      outgoing.writeHead(204, { "cache-control": "no-store" }).end();
       return;
     }
     vouchFor(knock);

@@ -27,7 +27,7 @@ const server = createEntry({
 });
 server.on("error", (error: NodeJS.ErrnoException) => {
   console.error(error.code === "EADDRINUSE" ? `Something else answers on port ${PORT} already.` : String(error));
-  process.exit(1);
+  process.exit(WRONG_SETUP);
 });
 server.listen(PORT, HOST, () => void welcome());
 for (const signal of ["SIGINT", "SIGTERM"] as const) process.on(signal, () => process.exit(0));

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { fail, ok } from "@/core/kit/outcome";
-import { called } from "../../person";
+import { called } from "@/core/kit/who";
 import { acceptInvitation, findInvitation } from "../../sign-in/accept";
 import { accessLines, changeLines } from "../../sign-in/logs";
 import { noteAccess } from "../../sign-in/accounts";

@@ -1,5 +1,6 @@
 "use client";
 
+import { Who } from "@/ui/who";
 import { X } from "lucide-react";
 import { useState } from "react";
 import { formatCount, plural } from "@/core/kit/format";
@@ -63,7 +64,12 @@ export function BasketList({ onRemove }: { onRemove: (keys: string[] | object) =
       cell: ({ reason: why, who }) => (
         <span className="text-soft" title={`${why} · ${who}`}>
           {why}
-          {who !== "" && ` · ${who}`}
+          {who !== "" && (
+            <>
+              {" "}
+              · <Who who={who} />
+            </>
+          )}
         </span>
       ),
     },

@@ -1,5 +1,6 @@
 "use client";
 
+import { Who } from "@/ui/who";
 import { format } from "date-fns";
 import { useState } from "react";
 import { toast } from "sonner";
@@ -57,7 +58,11 @@ export function History({
               {line.sentAt ? format(line.sentAt, "d MMM HH:mm") : "–"}
             </span>
             <span className="flex-1 num">
-              {line.who !== "" && `${line.who}: `}
+              {line.who !== "" && (
+                <>
+                  <Who who={line.who} />:{" "}
+                </>
+              )}
               {line.words.join(" ")}
               {line.fromDay !== null && <span className="text-soft"> In force from {formatDay(line.fromDay)}.</span>}
               <Arrival line={line} />
@@ -136,7 +141,12 @@ function DispatchDetail({ id }: { id: number }) {
             {around.map(({ at, what, who }) => (
               <li key={`${at}/${what}`} className="num">
                 <span className="text-soft">{format(at, "d MMM HH:mm")}</span> {what}
-                {who !== "" && <span className="text-soft"> · {who}</span>}
+                {who !== "" && (
+                  <span className="text-soft">
+                    {" "}
+                    · <Who who={who} />
+                  </span>
+                )}
               </li>
             ))}
           </ul>

@@ -11,6 +11,7 @@ import { DataTable, type TableColumn } from "@/ui/data-table";
 import { ChoiceSelect, TextInput } from "@/ui/field";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
+import { Who } from "@/ui/who";
 import { apiSend, toastError, useApi } from "../../../_lib/api";
 import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../_lib/workspace";
 import { PickBar } from "../pick-bar";
@@ -109,7 +110,9 @@ export default function ExclusionsPage() {
       cell: ({ since, who }) => (
         <span>
           <span className="block leading-tight num">{since ?? "not sent"}</span>
-          <span className="block truncate text-xs leading-tight text-soft">{who}</span>
+          <span className="block truncate text-xs leading-tight text-soft">
+            <Who who={who} />
+          </span>
         </span>
       ),
     },

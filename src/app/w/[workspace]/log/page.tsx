@@ -1,14 +1,16 @@
 "use client";
 
 import { Search } from "lucide-react";
+import type { ReactNode } from "react";
 import { parseAsInteger, parseAsString, useQueryState } from "nuqs";
-import { formatCount, formatMoment, plural } from "@/core/kit/format";
-import { Button } from "@/ui/button";
+import { formatMoment, plural } from "@/core/kit/format";
 import { cx } from "@/ui/cx";
 import { TextInput } from "@/ui/field";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
+import { Pager } from "@/ui/pager";
 import { useSettled } from "@/ui/use-settled";
+import { Who } from "@/ui/who";
 import { useApi } from "../../../_lib/api";
 import { useApiPath, useOwnWindow, useWorkspace } from "../../../_lib/workspace";
 
@@ -23,9 +25,9 @@ interface Line {
   place: string;
 }
 
-const COLUMNS: { label: string; width: string; look: string; of: (line: Line, timeZone: string) => string }[] = [
+const COLUMNS: { label: string; width: string; look: string; of: (line: Line, timeZone: string) => ReactNode }[] = [
   { label: "When", width: "w-40", look: "num", of: ({ at }, timeZone) => formatMoment(at, timeZone) },
-  { label: "Who", width: "w-44", look: "", of: ({ who }) => who || "–" },
+  { label: "Who", width: "w-44", look: "", of: ({ who }) => <Who who={who} /> },
   { label: "What", width: "", look: "", of: ({ what }) => what },
   { label: "Why", width: "w-60", look: "text-soft", of: ({ why }) => why || "–" },
   { label: "Where", width: "w-28", look: "text-soft", of: ({ place }) => place },
@@ -97,17 +99,7 @@ export default function LogPage() {
           </table>
         </div>
       )}
-      {total > PAGE && (
-        <div className="flex items-center gap-2 text-sm num">
-          <Button disabled={offset === 0} onClick={() => void setOffset(Math.max(0, offset - PAGE) || null)}>
-            Newer
-          </Button>
-          <Button disabled={offset + PAGE >= total} onClick={() => void setOffset(offset + PAGE)}>
-            Older
-          </Button>
-          {formatCount(offset + 1)} to {formatCount(Math.min(total, offset + PAGE))} of {formatCount(total)}
-        </div>
-      )}
+      <Pager offset={offset} size={PAGE} total={total} onChange={(to) => void setOffset(to || null)} />
     </div>
   );
 }

@@ -2,29 +2,22 @@
 
 import { formatDistanceToNowStrict } from "date-fns";
 import { useState } from "react";
-import { formatMoment } from "@/core/kit/format";
 import { ROLES, ROLE_WORDS, type Role } from "@/server/sign-in/roles";
 import { Button } from "@/ui/button";
 import { ChoiceSelect, Field, Select, TextInput } from "@/ui/field";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
 import { apiDelete, apiSend, toastError, useApi } from "../../../_lib/api";
+import { Who } from "@/ui/who";
 import { useSession } from "../../../_lib/session";
 import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../_lib/workspace";
 import { ShownOnce } from "./shown-once";
+import { AccessLog } from "./access-log";
 import { Tokens } from "./tokens";
 
 interface People {
   people: { id: string; email: string; name: string; role: Role; isFounder: boolean; hasCodes: boolean }[];
   invitations: { id: string; email: string | null; role: Role | null; createdBy: string; expiresAt: number }[];
-}
-
-interface AccessLine {
-  id: number;
-  at: number;
-  who: string;
-  what: string;
-  from: string;
 }
 
 /** Who may come in and do what; keys of scripts; what was tried. */
@@ -99,7 +92,9 @@ function PeopleList({ people: { people, invitations } }: { people: People }) {
         ))}
         {invitations.map(({ id, email, role, createdBy, expiresAt }) => (
           <li key={id} className="flex items-center gap-3 py-1.5 text-sm">
-            <span className="w-40 truncate text-soft">invited by {createdBy}</span>
+            <span className="w-40 truncate text-soft">
+              invited by <Who who={createdBy} />
+            </span>
             <span className="min-w-0 flex-1 truncate">
               {email} as {role}, for another {formatDistanceToNowStrict(expiresAt)}
             </span>
@@ -121,11 +116,11 @@ function Invite() {
   const refresh = useRefresh();
   const [email, setEmail] = useState("");
   const [role, setRole] = useState<Role>("viewer");
-  const [link, setLink] = useState<{ email: string; link: string | null } | null>(null);
+  const [link, setLink] = useState<{ email: string; link: string } | null>(null);
   const invite = async () => {
     try {
-      const made = await apiSend<{ link: string | null }>(apiPath("people"), { email: email.trim(), role });
-      setLink({ email: email.trim(), link: made.link && window.location.origin + made.link });
+      const made = await apiSend<{ link: string }>(apiPath("people"), { email: email.trim(), role });
+      setLink({ email: email.trim(), link: window.location.origin + made.link });
       setEmail("");
       await refresh();
     } catch (error) {
@@ -160,33 +155,9 @@ function Invite() {
         </Button>
         <p className="pb-1.5 text-sm text-soft">Who has it {ROLE_WORDS[role]}.</p>
       </form>
-      {link &&
-        (link.link ? (
-          <ShownOnce text={link.link} says={`Send ${link.email} this link. It is shown once and lasts seven days.`} />
-        ) : (
-          <p className="mt-3 text-sm">{link.email} is a person here already and has the role now.</p>
-        ))}
-    </Surface>
-  );
-}
-
-function AccessLog() {
-  const apiPath = useApiPath();
-  const { timeZone } = useWorkspace();
-  const lines = useApi<AccessLine[]>(apiPath("access-log"));
-  return (
-    <Surface title="Sign-ins, refusals, changes of who may do what">
-      {lines.data?.length === 0 && <p className="text-soft">Nothing yet.</p>}
-      <ul className="max-h-72 divide-y divide-line overflow-y-auto text-sm" tabIndex={0} aria-label="Access log">
-        {lines.data?.map(({ id, at, who, what, from }) => (
-          <li key={id} className="flex gap-3 py-1">
-            <span className="w-36 shrink-0 text-soft num">{formatMoment(at, timeZone)}</span>
-            <span className="w-40 shrink-0 truncate">{who}</span>
-            <span className="min-w-0 flex-1 truncate">{what}</span>
-            <span className="text-soft num">{from}</span>
-          </li>
-        ))}
-      </ul>
+      {link && (
+        <ShownOnce text={link.link} says={`Send ${link.email} this link. It is shown once and lasts seven days.`} />
+      )}
     </Surface>
   );
 }

@@ -6,6 +6,7 @@ import { ROLES, type Role } from "@/server/sign-in/roles";
 import { Button } from "@/ui/button";
 import { ChoiceSelect, Field, Select, TextInput } from "@/ui/field";
 import { Surface } from "@/ui/page";
+import { Who } from "@/ui/who";
 import { apiDelete, apiSend, toastError, useApi } from "../../../_lib/api";
 import { useApiPath, useRefresh } from "../../../_lib/workspace";
 import { ShownOnce } from "./shown-once";
@@ -55,7 +56,7 @@ export function Tokens() {
           <li key={token.id} className="flex items-center gap-3 py-1.5 text-sm">
             <span className="w-40 truncate font-semibold">{token.name}</span>
             <span className="min-w-0 flex-1 truncate text-soft">
-              {token.role}, made by {token.createdBy},{" "}
+              {token.role}, made by <Who who={token.createdBy} />,{" "}
               {token.isExpired ? "expired" : `for another ${formatDistanceToNowStrict(token.expiresAt)}`},{" "}
               {token.usedAt === null ? "never used" : `used ${formatDistanceToNowStrict(token.usedAt)} ago`}
             </span>
