@@ -1,5 +1,6 @@
 import { z } from "zod";
 import type { FeedSource } from "@/db/schema";
+import { decoded } from "../outside/fetch-safely";
 import { seal, unseal } from "../secrets";
 
 const urlSchema = z
@@ -40,24 +41,16 @@ export const keptSourceSchema: z.ZodType<FeedSource> = z.discriminatedUnion("kin
 
 /** The same as it is shown: whether there is a password, and never which. */
 export type ShownSource =
-  { kind: "url"; url: string; user?: string; hasPassword?: true } | { kind: "folder"; pattern: string };
+  { kind: "url"; url: string; user?: string; hasPassword?: true; isCut?: true } | { kind: "folder"; pattern: string };
 
 /** Takes a login out of an address. */
 function splitLogin(address: string): { url: string; user?: string; password?: string } {
   const parsed = URL.canParse(address) ? new URL(address) : null;
   if (!parsed || (parsed.username === "" && parsed.password === "")) return { url: address };
-  const [user, password] = [parsed.username, parsed.password].map(decode) as [string, string];
+  const [user, password] = [parsed.username, parsed.password].map(decoded) as [string, string];
   parsed.username = "";
   parsed.password = "";
   return { url: parsed.href, user, password };
-}
-
-function decode(text: string): string {
-  try {
-    return decodeURIComponent(text);
-  } catch {
-    return text;
-  }
 }
 
 const hostOf = (url: string) => (URL.canParse(url) ? new URL(url).host : null);
@@ -88,6 +81,16 @@ export function showSource(source: FeedSource | null): ShownSource | null {
   const user = source.user ?? written.user;
   const hasPassword = source.sealed !== undefined || Boolean(written.password);
   return { kind: "url", url: written.url, ...(user ? { user } : {}), ...(hasPassword ? { hasPassword } : {}) };
+}
+
+/** The place of an address without what may be a key in it: its host, for logs and for those who can't change it. */
+export function placeOf(url: string): string {
+  return URL.canParse(url) ? `${new URL(url).origin}/…` : "an address";
+}
+
+/** A source as it is shown to those who may not change it: keys can stand in any part of an address, so they see its host. */
+export function cutSource(source: ShownSource | null): ShownSource | null {
+  return source?.kind === "url" ? { kind: "url", url: placeOf(source.url), isCut: true } : source;
 }
 
 /** What is sent along to an address that asks for a login (RFC 7617); null without one. @throws FailureError when the password can't be opened */

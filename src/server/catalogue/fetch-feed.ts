@@ -6,6 +6,7 @@ import { FailureError, giveUp } from "@/core/kit/outcome";
 import { feeds } from "@/db/schema";
 import { enqueueJob } from "../jobs/jobs";
 import type { JobContext, JobHandler } from "../jobs/work";
+import { decoded } from "../outside/fetch-safely";
 import { download } from "../outside/download";
 import { keptSourceSchema, loginOf, type feedVersionSchema } from "./feed-source";
 import { markOf, newestInInbox } from "./inbox";
@@ -62,7 +63,7 @@ async function fetchNow(context: JobContext, input: FeedFetch): Promise<FetchRes
     const login = loginOf(source);
     const asked = { url: source.url, login };
     const got = await download(asked, file, known, (bytes, total) => context.progress(bytes, total, "bytes"));
-    const fileName = decodeURIComponent(path.posix.basename(new URL(source.url).pathname)) || new URL(source.url).host;
+    const fileName = decoded(path.posix.basename(new URL(source.url).pathname)) || new URL(source.url).host;
     result = { ...result, isNew: got.isNew, fileName, bytes: got.bytes };
     version = got.version;
   } else {

@@ -8,7 +8,7 @@ import { enqueueJob, listJobs, type JobView } from "../jobs/jobs";
 import { changedMeanwhile } from "../meanwhile";
 import type { WorkspaceInfo } from "../workspaces";
 import { noteChange } from "../workspaces";
-import { feedSourceSchema, sealSource, showSource, type ShownSource, type SourceInput } from "./feed-source";
+import { feedSourceSchema, placeOf, sealSource, showSource, type ShownSource, type SourceInput } from "./feed-source";
 import { newestInInbox } from "./inbox";
 
 /** How often a source may be looked at, at most. */
@@ -74,7 +74,8 @@ export async function setSource(
     .update(feeds)
     .set({ source, schedule, nextAt, trouble: null, ...(isOther ? { version: null, attempt: null } : {}) })
     .where(eq(feeds.key, feed));
-  const where = source === null ? "upload only" : source.kind === "url" ? source.url : `folder, ${source.pattern}`;
+  const where =
+    source === null ? "upload only" : source.kind === "url" ? placeOf(source.url) : `folder, ${source.pattern}`;
   await noteChange(db, `Feed source: ${where}${schedule ? `, at ${schedule}` : ""}`, "", "catalogue");
   return ok({ nextAt, source: shown });
 }

@@ -101,6 +101,19 @@ describe("a feed at an address", () => {
     expect((await loadCatalogue(workspace.db, [])).length).toBe(3);
   });
 
+  it("says in a sentence that nothing has changed where nothing was read yet, and takes a broken percent sign as it is", async () => {
+    const workspace = await testWorkspace();
+    serve("", {}, 304);
+    expect((await fetchFeed(workspace)).error).toMatchObject({
+      code: "address-refused",
+      message: expect.stringContaining("nothing of it was read yet"),
+    });
+    serve(FIRST);
+    const odd = { kind: "url" as const, url: "https://feeds.example/50%-off%zz.csv" };
+    const fetched = await fetchFeed(workspace, { source: odd });
+    expect([fetched.state, fetched.result]).toEqual(["done", expect.objectContaining({ fileName: "50%-off%zz.csv" })]);
+  });
+
   it("can be looked at before anything is taken in, and the look does not count as read", async () => {
     const workspace = await testWorkspace();
     serve(gzipSync(FIRST), { etag: '"v1"' });

@@ -60,6 +60,13 @@ async function tryDownload(
   });
   if (answer.status === 304) {
     answer.body.destroy();
+    if (!version.etag && !version.lastModified) {
+      giveUp(
+        "address-refused",
+        `${new URL(answer.url).host} says that nothing has changed (304), though nothing of it was read yet.`,
+        "Its cache may answer for it. Nothing was read; ask whoever runs it, or add something to the address such as ?v=1.",
+      );
+    }
     return { isNew: false, version, bytes: 0 };
   }
   checkStatus(answer);

@@ -49,11 +49,7 @@ const publicLookup: LookupFunction = (host, options, done) => {
 function parse(url: string): URL {
   const parsed = URL.canParse(url) ? new URL(url) : null;
   if (!parsed || !["http:", "https:"].includes(parsed.protocol)) {
-    giveUp(
-      "address-malformed",
-      `"${url}" is no address that can be fetched.`,
-      "It must start with https:// or http://.",
-    );
+    giveUp("address-malformed", "The address is none that can be fetched.", "It must start with https:// or http://.");
   }
   return parsed;
 }
@@ -79,7 +75,11 @@ export async function fetchSafely(url: string, headers: Record<string, string> =
     const next = URL.canParse(location, at) ? new URL(location, at).href : location;
     at = parse(next);
   }
-  return giveUp("address-redirects", `${url} redirects more than ${MOST_REDIRECTS} times.`, "Give the final address.");
+  return giveUp(
+    "address-redirects",
+    `${first.host} redirects more than ${MOST_REDIRECTS} times.`,
+    "Give the final address.",
+  );
 }
 
 function request(url: URL, headers: Record<string, string>): Promise<IncomingMessage> {
@@ -124,8 +124,17 @@ function request(url: URL, headers: Record<string, string>): Promise<IncomingMes
   });
 }
 
+/** A part of an address, decoded; one with a percent sign that stands for nothing is taken as it is written. */
+export function decoded(text: string): string {
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    return text;
+  }
+}
+
 function basic(url: URL): string {
-  return Buffer.from(`${decodeURIComponent(url.username)}:${decodeURIComponent(url.password)}`).toString("base64");
+  return Buffer.from(`${decoded(url.username)}:${decoded(url.password)}`).toString("base64");
 }
 
 function silent(url: URL, ms: number): PassingFailure {

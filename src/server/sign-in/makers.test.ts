@@ -3,7 +3,7 @@ import { called } from "@/core/kit/who";
 import { actAs } from "../person";
 import { enqueueJob } from "../jobs/jobs";
 import { claimJob, runJob, type JobHandlers } from "../jobs/work";
-import { testWorkspace } from "../testing";
+import { importFeed, testWorkspace } from "../testing";
 import { findPerson } from "./people";
 import { caller, comeIn, comeInFirst, idOf, linkFrom, nobody, PASSWORD, signIn, type Caller } from "./testing";
 
@@ -109,6 +109,22 @@ describe("somebody who is here already", () => {
     const id = await idOf(founder, other.info.slug, "uma@shop.example");
     expect((await owner("PUT", `${slug()}/people/${id}`, { role: null })).body.error!.code).toBe("person-unknown");
     expect((await uma("GET", `${other.info.slug}/basket`)).status).toBe(200);
+  });
+});
+
+describe("a key in a feed's address", () => {
+  it("is seen by those only who may change the address, also in the log", async () => {
+    await importFeed(shop, "id,title,price\n1,Rake,5\n");
+    const source = { kind: "url", url: "https://feeds.example/dl/s3cret/items.csv?key=s3cret&x=1" };
+    expect((await founder("PUT", `${slug()}/feeds/main/source`, { source, schedule: null })).status).toBe(200);
+    const sender = await come("sender2@shop.example", "sender");
+    const seen = JSON.stringify([
+      (await sender("GET", `${slug()}/feeds`)).body,
+      (await sender("GET", `${slug()}/change-log`)).body,
+    ]);
+    expect(seen).not.toContain("s3cret");
+    expect(seen).toContain("https://feeds.example/…");
+    expect(JSON.stringify((await founder("GET", `${slug()}/feeds`)).body)).toContain("key=s3cret");
   });
 });
 

@@ -3,8 +3,9 @@ import { z } from "zod";
 import { fail, ok } from "@/core/kit/outcome";
 import { countCosts } from "../../catalogue/costs";
 import { diagnose } from "../../across/catalogue/diagnose";
-import { feedSourceSchema, type SourceInput } from "../../catalogue/feed-source";
+import { cutSource, feedSourceSchema, type SourceInput } from "../../catalogue/feed-source";
 import type { Asker } from "../../sign-in/asker";
+import { holds } from "../../sign-in/roles";
 import { mustHold } from "../../sign-in/kept-out";
 import {
   feedKeySchema,
@@ -39,10 +40,12 @@ export const feedEndpoints: BoundEndpoint[] = [
       heavy: true,
       summary: "Feeds with what the last reading brought, and what is wrong.",
     },
-    async ({ db, info }) => {
+    async ({ db, info, asker }) => {
+      const mayChange = holds((await asker?.roleIn(info.slug)) ?? null, "owner");
+      const feeds = await listFeeds(db);
       const [settings] = await db.select({ families: workspace.proposedFamilies }).from(workspace);
       return ok({
-        feeds: await listFeeds(db),
+        feeds: mayChange ? feeds : feeds.map((feed) => ({ ...feed, source: cutSource(feed.source) })),
         diagnostics: await diagnose(db),
         inbox: inboxDir(info.slug),
         proposedFamilies: settings?.families ?? false,

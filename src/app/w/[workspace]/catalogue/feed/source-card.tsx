@@ -29,8 +29,21 @@ function dailyTime(pattern: string | null): string | null {
   return found ? `${found[2]!.padStart(2, "0")}:${found[1]!.padStart(2, "0")}` : null;
 }
 
-/** Where the feed is read from by itself, and when. */
+/** Where the feed is read from by itself, and when. Addresses can hold keys, so whoever may not change them sees the host. */
 export function SourceCard({ feed, inbox }: { feed: FeedInfo; inbox: string }) {
+  if (feed.source?.kind !== "url" || !feed.source.isCut) return <SourceForm feed={feed} inbox={inbox} />;
+  return (
+    <Surface title="Source">
+      <p>
+        The feed comes from <code className="font-mono text-sm">{feed.source.url}</code>
+        {feed.schedule === null ? ", fetched by hand." : `, fetched at ${dailyTime(feed.schedule) ?? feed.schedule}.`}
+      </p>
+      <p className="mt-1 text-sm text-soft">An owner of the workspace sees all of the address, and can change it.</p>
+    </Surface>
+  );
+}
+
+function SourceForm({ feed, inbox }: { feed: FeedInfo; inbox: string }) {
   const apiPath = useApiPath();
   const refresh = useRefresh();
   const { timeZone } = useWorkspace();
