@@ -1,7 +1,7 @@
 import { isBuyable } from "./field-changes";
-import { readAvailability } from "./fields";
+import { readAvailability } from "./availability";
 import { foldId } from "./findings/find";
-import { parseMoney } from "../kit/money";
+import { isOf, parseMoneyBy } from "../kit/money";
 import { productsIn } from "./schema-org";
 
 /** What a look at a landing page can find, gravest first. */
@@ -66,8 +66,9 @@ export function checkPage(
   if (availability !== null && !isBuyable(availability) && isBuyable(item.availability)) {
     return { state: "sold-out", detail: "The feed says it can be bought." };
   }
-  const price = parseMoney(text(own, "price"));
-  if (price.ok && (price.currency === null || price.currency === item.currency) && price.mills !== item.price) {
+  // Pages say prices for machines, with a point.
+  const price = parseMoneyBy(text(own, "price"), ".");
+  if (price.ok && isOf(price, item.currency) && price.mills !== item.price) {
     const units = (mills: number) => (mills / 1000).toFixed(2);
     return { state: "price", detail: `${units(price.mills)} on the page, ${units(item.price)} in the feed.` };
   }

@@ -27,6 +27,9 @@ export const FAULT_CODES = [
   "row-unreadable",
   "sale-price-unreadable",
   "cost-unreadable",
+  "price-open",
+  "price-several",
+  "sale-price-zero",
 ] as const;
 
 export type FaultCode = (typeof FAULT_CODES)[number];
@@ -109,8 +112,8 @@ export const FAULTS: Fault[] = [
     "availability-unknown",
     false,
     "Availability not understood",
-    "Whether the item can be bought is not known, so it is taken as in stock.",
-    "Use in stock, out of stock, preorder or backorder.",
+    "Whether the item can be bought is not known, so it gets no ads until somebody says what the word means.",
+    "Say what the word means, or use in stock, out of stock, preorder or backorder.",
   ),
   fault(
     "category-missing",
@@ -153,6 +156,27 @@ export const FAULTS: Fault[] = [
     "Cost or fee not readable",
     "The item has no margin, so its break-even return is not known.",
     "Write it as a number, or leave it empty.",
+  ),
+  fault(
+    "price-open",
+    true,
+    "Price can be read two ways",
+    "Nothing in the feed says whether the mark in a price such as 1.299 parts thousands or cents.",
+    "Choose the decimal mark in the mapping, or write cents behind every price.",
+  ),
+  fault(
+    "price-several",
+    true,
+    "Several prices that differ",
+    "The item gives more than one price, and nothing says which one counts.",
+    "Map the one that counts, or write each variant as a row of its own.",
+  ),
+  fault(
+    "sale-price-zero",
+    false,
+    "Sale price of nothing",
+    "A sale price of 0 would give the item away; it is taken to sell at its usual price.",
+    "Leave the sale price empty where there is none.",
   ),
 ];
 

@@ -1,3 +1,4 @@
+import { NOT_KNOWN } from "./availability";
 import { FIELD, FIELD_KEYS, type FieldKey } from "./fields";
 
 /** Bits of what a refresh changed in an item. Stored, so the order of the fields must stay. */
@@ -27,7 +28,7 @@ export function changeWords(bits: number): string[] {
   ];
 }
 
-/** Whether an item of this availability can be bought now. */
+/** Whether an item of this availability can be bought now, as far as is known: of a word that nobody understands it is not. */
 export function isBuyable(availability: string): boolean {
-  return availability !== "out of stock";
+  return availability !== "out of stock" && availability !== NOT_KNOWN;
 }

@@ -2,15 +2,8 @@ import { z } from "zod";
 import { parseMoney } from "../kit/money";
 import { isCurrency } from "../kit/money-words";
 import { CATEGORY_SEPARATORS, detectSeparator } from "./categories";
-import {
-  AVAILABILITIES,
-  FIELD_KEYS,
-  FIELDS,
-  foldHeading,
-  readAvailability,
-  type FieldDefinition,
-  type FieldKey,
-} from "./fields";
+import { AVAILABILITIES, readAvailability } from "./availability";
+import { FIELD_KEYS, FIELDS, foldHeading, type FieldDefinition, type FieldKey } from "./fields";
 import { detectDecimal } from "./price-judge";
 import { readCount } from "./read-count";
 import { readTax } from "./read-tax";
@@ -50,6 +43,13 @@ export function columnsOfSource(source: FieldSource | undefined): string[] {
 /** All columns that a mapping reads. */
 export function mappedColumns(mapping: Mapping): string[] {
   return Object.values(mapping.columns).flatMap(columnsOfSource);
+}
+
+/** Whether a heading says that its amounts are hundredths of the currency: `price_cents`, `price.amountMinor`, `preis_in_cent`. */
+export function isInCents(heading: string): boolean {
+  return /(?:^|[^\p{L}])(?:cents?|centimes|centimos|céntimos|pence|minor|minorunits?|hundredths|grosze|halere|haléře|ører?)(?:$|[^\p{L}])/iu.test(
+    heading.replace(/([\p{Ll}])(\p{Lu})/gu, "$1_$2"),
+  );
 }
 
 export interface MappingProposal {
@@ -171,7 +171,8 @@ export function proposeMapping(headings: string[], samples: string[][]): Mapping
       if (score >= 0.3) pairs.push({ field, column, score });
     }
   });
-  pairs.sort((a, b) => b.score - a.score);
+  // Of columns that are alike but for a number, the first in that order: "image 1" before "image 3", wherever they stand.
+  pairs.sort((a, b) => b.score - a.score || numberIn(a.column) - numberIn(b.column));
   const byField = new Map<FieldKey, { column: string; score: number }>();
   const used = new Set<string>();
   for (const { field, column, score } of pairs) {
@@ -183,9 +184,49 @@ export function proposeMapping(headings: string[], samples: string[][]): Mapping
     const found = byField.get(key);
     if (!found) return { field: key, source: null, score: 0 };
     const currency = kind === "money" ? currencyColumn(headings, samples, found.column) : null;
+    const levels = key === "category" ? levelsFrom(headings, found.column) : [];
+    if (levels.length > 1) return { field: key, source: { join: levels, by: " > " }, score: found.score };
     const source: FieldSource = currency ? { join: [found.column, currency], by: " " } : found.column;
     return { field: key, source, score: found.score };
   });
+}
+
+/** The number that tells a column from others alike, or 0. */
+const numberIn = (heading: string) => Number(/(\d{1,3})\D*$/.exec(heading)?.[1] ?? 0);
+
+/** Levels of a category that a shop calls by words. */
+const LEVEL_WORDS = /^(?:main|top|parent|haupt)?|^(?:sub|unter|under|sous)+/;
+const MOST_LEVELS = 6;
+
+/** The columns that together hold the levels of a category, widest first, from the one that was found; only it where it has all. */
+function levelsFrom(headings: string[], found: string): string[] {
+  const stem = (heading: string) =>
+    foldHeading(heading)
+      .replace(/\d+$/, "")
+      .replace(/level|ebene|niveau|nivel|livello|stufe/, "");
+  const numbered = headings.filter((heading) => /\d\D*$/.test(heading) && stem(heading) === stem(found));
+  const isNumbered = numbered.length > 1 || (numbered.length === 1 && !numbered.includes(found));
+  if (isNumbered) {
+    const all = [...new Set([...(/\d\D*$/.test(found) ? [] : [found]), ...numbered])];
+    return all.sort((a, b) => numberIn(a) - numberIn(b)).slice(0, MOST_LEVELS);
+  }
+  const core = foldHeading(found).replace(LEVEL_WORDS, "");
+  const depth = (heading: string) => {
+    const folded = foldHeading(heading);
+    if (!folded.endsWith(core) || core.length < 4) return -1;
+    const before = folded.slice(0, -core.length);
+    if (/^(?:main|top|parent|haupt)?$/.test(before)) return before === "" ? 1 : 0;
+    return /^(?:sub|unter|under|sous)+$/.test(before) ? 1 + before.match(/sub|unter|under|sous/g)!.length : -1;
+  };
+  const levels = headings.filter((heading) => depth(heading) >= 0).sort((a, b) => depth(a) - depth(b));
+  return new Set(levels.map(depth)).size === levels.length ? levels.slice(0, MOST_LEVELS) : [found];
+}
+
+/** Whether a heading is that of a column with currencies. */
+export function isCurrencyHeading(heading: string): boolean {
+  return /currency|währung|devise$|devises|moneda|waluta|měna|mena$|valuta|valuutta|pénznem|νόμισμα|валюта|monedă|paraBirimi|parabirimi|通貨|货币|貨幣|통화/i.test(
+    foldHeading(heading),
+  );
 }
 
 /** The column that holds the currency of an amount, when the amount itself names none. */
@@ -197,7 +238,7 @@ function currencyColumn(headings: string[], samples: string[][], amount: string)
   });
   if (namesOne) return null;
   const found = headings.findIndex((heading, i) => {
-    if (!/currency|währung|devise|moneda/.test(foldHeading(heading))) return false;
+    if (!isCurrencyHeading(heading)) return false;
     const filled = samples.map((row) => (row[i] ?? "").trim()).filter((value) => value !== "");
     return filled.length > 0 && filled.every((value) => isCurrency(value.toUpperCase()));
   });

@@ -1,19 +1,13 @@
 import { plural } from "../kit/format";
-import { moneyForm, wordsInTheWay, type DecimalMark, type MoneyFault } from "../kit/money";
+import { plainText, readDigits, type DecimalMark } from "../kit/digits";
+import { moneyForm, wordsInTheWay, type MoneyFault } from "../kit/money";
 
 /** What a value tells of the decimal mark: one of the two, nothing, or that it can be read both ways, as `1.299` can. */
 export function decimalEvidence(value: string): "," | "." | "open" | null {
-  const digits = /\d[\d.,'’\s]*/.exec(value)?.[0].trim() ?? "";
-  const last = Math.max(digits.lastIndexOf(","), digits.lastIndexOf("."));
-  // A mark at the end, as in `12,-`, is followed by no cents all the same.
-  if (last < 0) return null;
-  const mark = digits[last] as "," | ".";
-  const isSole = digits.indexOf(mark) === last;
-  const other = mark === "," ? "." : ",";
-  if (digits.includes(other)) return mark;
-  // What repeats groups; a feed that groups with one mark has its cents behind the other.
-  if (!isSole) return other;
-  return digits.length - last - 1 === 3 ? "open" : mark;
+  const digits = /\d[\d.,' ]*|[.,]\d+/.exec(plainText(value))?.[0].trim().replace(/[.,]$/, "") ?? "";
+  const read = readDigits(digits);
+  if (read.kind === "open") return "open";
+  return read.kind === "sure" ? read.mark : null;
 }
 
 /**
@@ -40,7 +34,6 @@ const MOST_FORMS = 50;
 /** Looks at all amounts of a feed: which decimal mark they use, and which of them can't be read. */
 export class PriceJudge {
   private readonly seen = { ",": 0, ".": 0, open: 0 };
-  private openPoints = 0;
   private example = "";
   private readonly forms = new Map<string, UnreadForm>();
 
@@ -49,7 +42,6 @@ export class PriceJudge {
     if (evidence === null) return;
     this.seen[evidence]++;
     if (evidence !== "open") return;
-    if (value.includes(".")) this.openPoints++;
     if (this.example === "") this.example = value.trim();
   }
 
@@ -72,9 +64,9 @@ export class PriceJudge {
     return comma > 0 ? "," : point > 0 ? "." : "auto";
   }
 
-  /** Whether amounts were read wrongly one by one: points that group in a feed whose other amounts have commas. */
+  /** Whether amounts were left unread that all together tell how to read. */
   isMisread(): boolean {
-    return this.openPoints > 0 && this.mark() === ",";
+    return this.seen.open > 0 && this.mark() !== "auto";
   }
 
   /** The forms that could not be read, the commonest first. */
@@ -87,7 +79,7 @@ export class PriceJudge {
     const { open } = this.seen;
     if (open === 0 || this.mark() !== "auto") return [];
     return [
-      `${plural(open, "price")} such as ${this.example} can be read two ways, and the feed does not tell which. A single point was taken for the decimal mark, a single comma before three digits for a thousands mark. Choose the decimal mark if that is wrong.`,
+      `${plural(open, "price")} such as ${this.example} can be read two ways, and the feed does not tell which. Choose the decimal mark; until then they are set aside.`,
     ];
   }
 }

@@ -1,9 +1,11 @@
-import { LARGEST_PRICE, parseMoney, type MoneyFault, type ParsedMoney } from "../kit/money";
+import { isOf, LARGEST_PRICE, parseMoney, type MoneyFault, type ParsedMoney } from "../kit/money";
+import { readAmountWords } from "../kit/money-words";
 import { LIMITS } from "./limits";
 import { faultBits, isLongTitle, type FaultCode } from "./faults";
-import { FIELD_KEYS, foldWord, readAvailability, type Availability, type FieldKey } from "./fields";
+import { foldWord, NOT_KNOWN, readAvailability, type Availability } from "./availability";
+import { FIELD_KEYS, type FieldKey } from "./fields";
 import { REPEAT_MARK } from "./growing-columns";
-import type { FieldSource, Mapping } from "./mapping";
+import { columnsOfSource, isCurrencyHeading, isInCents, type FieldSource, type Mapping } from "./mapping";
 import { PriceJudge } from "./price-judge";
 import { readCount } from "./read-count";
 import { readTax } from "./read-tax";
@@ -38,6 +40,7 @@ export type RowResult = { ok: true; item: ReadItem } | { ok: false; faults: Faul
 const PRICE_FAULT: Record<MoneyFault, FaultCode> = {
   empty: "price-missing",
   unreadable: "price-unreadable",
+  open: "price-open",
   negative: "price-negative",
   absurd: "price-absurd",
   "unknown-currency": "currency-unknown",
@@ -64,6 +67,7 @@ export function rowReader(
     cells.length > headings.length && cells.slice(headings.length).some((cell) => cell.trim() !== "");
 
   const cell = (cells: string[], key: FieldKey) => read[key](cells);
+  const currencyOf = currencyReader(headings);
   const words = new Set(mapping.moneyWords);
   const money = (text: string): ParsedMoney => {
     judge.see(text);
@@ -71,11 +75,17 @@ export function rowReader(
     if (!parsed.ok) judge.failed(text, parsed.fault, mapping.decimal);
     return parsed;
   };
-  const optionalMoney = (cells: string[], key: FieldKey, fault: FaultCode, warnings: FaultCode[]) => {
+  const inCents = (key: FieldKey) => columnsOfSource(mapping.columns[key]).some(isInCents);
+  const cents = new Set(FIELD_KEYS.filter(inCents));
+  const amountOf = (cells: string[], key: FieldKey): Amount => {
     const text = amountText(cell(cells, key));
-    if (text === "") return null;
-    const parsed = money(text);
-    if (parsed.ok && (parsed.currency === null || parsed.currency === currency)) return parsed.mills;
+    const amount = text === "" ? NO_AMOUNT : amountIn(text, currency, money, () => currencyOf(cells));
+    return cents.has(key) && "mills" in amount ? centsOf(amount.mills) : amount;
+  };
+  const optionalMoney = (cells: string[], key: FieldKey, fault: FaultCode, warnings: FaultCode[]) => {
+    const amount = amountOf(cells, key);
+    if (amount === NO_AMOUNT) return null;
+    if ("mills" in amount) return amount.mills;
     if (!warnings.includes(fault)) warnings.push(fault);
     return null;
   };
@@ -98,15 +108,19 @@ export function rowReader(
     if (id === "") faults.push("id-missing");
     else if (seen.has(id)) faults.push("id-duplicate");
     const title = cell(cells, "title");
-    if (title === "") faults.push("title-missing");
-    const price = money(firstOf(cell(cells, "price")));
-    if (!price.ok) faults.push(PRICE_FAULT[price.fault]);
-    else if (price.currency !== null && price.currency !== currency) faults.push("currency-other");
-    if (faults.length > 0 || !price.ok) return { ok: false, faults };
+    // What shows nothing is no title, however many marks it has.
+    if (!SEEN.test(title)) faults.push("title-missing");
+    const price = amountOf(cells, "price");
+    if ("fault" in price) faults.push(price.fault);
+    if (faults.length > 0 || "fault" in price) return { ok: false, faults };
     seen.add(id);
 
     const warnings: FaultCode[] = [];
-    const salePrice = optionalMoney(cells, "salePrice", "sale-price-unreadable", warnings);
+    let salePrice = optionalMoney(cells, "salePrice", "sale-price-unreadable", warnings);
+    if (salePrice === 0) {
+      warnings.push("sale-price-zero");
+      salePrice = null;
+    }
     const cost = optionalMoney(cells, "cost", "cost-unreadable", warnings);
     const fee = optionalMoney(cells, "fee", "cost-unreadable", warnings);
     const stock = readCount(firstOf(cell(cells, "stock")));
@@ -130,8 +144,8 @@ export function rowReader(
         fee,
         stock,
         tax: readTax(firstOf(cell(cells, "tax"))),
-        // Where nothing is said, the pieces on hand say it.
-        availability: availability || (stated === "" && stock === 0 ? "out of stock" : "in stock"),
+        availability:
+          availability || (availability === null ? byPieces(stock, NOT_KNOWN) : byPieces(stock, "in stock")),
         brand: cell(cells, "brand"),
         category,
         family: cell(cells, "family"),
@@ -148,11 +162,72 @@ export function rowReader(
   };
 }
 
+/** What shows: letters, digits, signs. */
+const SEEN = /[\p{L}\p{N}\p{S}\p{P}]/u;
+
+/** Whether an item can be bought by the pieces on hand, where its availability says nothing that is understood. */
+function byPieces(stock: number | null, otherwise: string): string {
+  if (stock === null) return otherwise;
+  return stock > 0 ? "in stock" : "out of stock";
+}
+
+type Amount = { mills: number } | { fault: FaultCode };
+const NO_AMOUNT: Amount = { fault: "price-missing" };
+
+/**
+ * The amount of a cell that is not empty. Of several, as repeated elements give, those in the workspace's currency count; where they differ
+ * nothing says which one is meant.
+ */
+function amountIn(
+  text: string,
+  currency: string,
+  read: (text: string) => ParsedMoney,
+  currencyBeside: () => string | null,
+): Amount {
+  const parsed = text.includes(REPEAT_MARK) ? text.split(REPEAT_MARK).map(read) : [read(text)];
+  const [first] = parsed as [ParsedMoney, ...ParsedMoney[]];
+  if (parsed.length === 1) {
+    if (!first.ok) return { fault: PRICE_FAULT[first.fault] };
+    // A column of currencies speaks for amounts that name none themselves, whether it was mapped or not.
+    const beside = first.currency === null ? currencyBeside() : null;
+    if (beside !== null && beside !== currency) return { fault: "currency-other" };
+    return isOf(first, currency) ? { mills: first.mills } : { fault: "currency-other" };
+  }
+  const known = parsed.filter((one) => one.ok);
+  if (known.length < parsed.length) return { fault: "price-several" };
+  const named = known.filter((one) => one.currency !== null);
+  const mine = named.length > 0 ? named.filter((one) => isOf(one, currency)) : known;
+  const amounts = new Set(mine.map(({ mills }) => mills));
+  if (amounts.size === 0) return { fault: "currency-other" };
+  return amounts.size === 1 ? { mills: mine[0]!.mills } : { fault: "price-several" };
+}
+
+/** An amount that its column gives in hundredths; one of less than a hundredth is none. */
+function centsOf(mills: number): Amount {
+  return mills % 100 === 0 ? { mills: mills / 100 } : { fault: "price-unreadable" };
+}
+
 /** An amount's text, where signs for nothing are nothing. */
 function amountText(text: string): string {
-  const first = firstOf(text);
-  return /^(?:[-–—]+|n\/?a|null|none|nan)$/i.test(first) ? "" : first;
+  return /^(?:[-–—]+|n\/?a|null|none|nan)$/i.test(text) ? "" : text;
 }
+
+/** Reads the currency that a row gives in a column of its own; null where it gives none that is known. */
+function currencyReader(headings: string[]): (cells: string[]) => string | null {
+  let at = -1;
+  let known = 0;
+  return (cells) => {
+    // Columns can appear on the way.
+    if (at < 0 && headings.length > known) {
+      at = headings.findIndex((heading, i) => i >= known && isCurrencyHeading(heading));
+      known = headings.length;
+    }
+    const code = at < 0 ? "" : firstOf(cells[at] ?? "").trim();
+    return code === "" ? null : readAmountWords(code, NO_WORDS).currency;
+  };
+}
+
+const NO_WORDS: ReadonlySet<string> = new Set();
 
 function firstOf(text: string): string {
   const end = text.indexOf(REPEAT_MARK);

@@ -8,7 +8,7 @@ import { assetsSchema } from "../account/records/assets";
 import type { Campaign } from "../account/records/campaign";
 import { COUNTRIES } from "../kit/countries";
 import { daySchema } from "../kit/day-schema";
-import { parseMoney } from "../kit/money";
+import { parseMoneyBy } from "../kit/money";
 import { structureRows, STRUCTURE_HEADINGS } from "./export";
 
 /** Something in a line that was not followed; the rest of the file was. */
@@ -93,7 +93,7 @@ function status(record: AccountRecord, cell: string): Edited {
 
 function amount(record: AccountRecord, field: "bid" | "dailyBudget", cell: string): Edited {
   if (/^['=+@]/.test(cell)) return `“${cell}” is a formula or a text, no amount.`;
-  const parsed = parseMoney(cell);
+  const parsed = parseMoneyBy(cell, ".");
   return parsed.ok ? { ...record, [field]: parsed.mills } : `“${cell}” is no amount.`;
 }
 

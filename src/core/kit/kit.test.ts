@@ -7,7 +7,16 @@ import { applyDiff, composeDiffs, diffOf, diffRecords, diffSize, invertDiff, sam
 import { formatGap, formatMetric, formatOf, plural } from "./format";
 import { METRICS, noSums, orderOf, shareGap, valueOf } from "./metrics";
 import { lowestBetween } from "./golden-section";
-import { formatMoney, fromUnits, mills, millsToDecimal, moneyForm, parseMoney, wordsInTheWay } from "./money";
+import {
+  formatMoney,
+  fromUnits,
+  mills,
+  millsToDecimal,
+  moneyForm,
+  parseMoney,
+  parseMoneyBy,
+  wordsInTheWay,
+} from "./money";
 import { binomial, poisson, randomFrom } from "./random";
 import { shareMoney, shareOut } from "./share-out";
 import { normalCdf, normalQuantile, quantile, solve } from "./stats";
@@ -18,9 +27,6 @@ describe("money", () => {
     ["12.90 EUR", 12_900, "EUR"],
     ["€ 1.234,56", 1_234_560, "EUR"],
     ["1,234.56", 1_234_560, null],
-    ["1.234", 1_234, null],
-    ["1.234 EUR", 1_234, "EUR"],
-    ["1,234", 1_234_000, null],
     ["1.234.567", 1_234_567_000, null],
     ["12,5", 12_500, null],
     ["1 234,5", 1_234_500, null],
@@ -42,7 +48,7 @@ describe("money", () => {
     ["UVP 9,99 EUR*", 9_990, "EUR"],
     ["1’299.00", 1_299_000, null],
   ])("reads %s", (text, amount, currency) => {
-    expect(parseMoney(text)).toEqual({ ok: true, mills: amount, currency });
+    expect(parseMoney(text)).toMatchObject({ ok: true, mills: amount, currency });
   });
 
   it.each([
@@ -58,12 +64,14 @@ describe("money", () => {
     ["12,90 - 15,90 €", "unreadable"],
     ["12,90 € (was 15,90 €)", "unreadable"],
     ["12,90 oder Anfrage", "unreadable"],
+    ["1.234", "open"],
+    ["1.234 EUR", "open"],
+    ["1,234", "open"],
     ["20 %", "unreadable"],
     ["12-", "unreadable"],
     ["2x 5.00", "unreadable"],
     ["-€5", "negative"],
     ["1.29.99", "unreadable"],
-    ["1,23,456", "unreadable"],
   ])("refuses %s as %s", (text, fault) => {
     expect(parseMoney(text)).toEqual({ ok: false, fault });
   });
@@ -78,7 +86,7 @@ describe("money", () => {
   it("reads back what it writes, to the mill", () => {
     fc.assert(
       fc.property(fc.integer({ min: 0, max: 10_000_000_000 }), (amount) => {
-        expect(parseMoney(millsToDecimal(amount))).toEqual({ ok: true, mills: amount, currency: null });
+        expect(parseMoneyBy(millsToDecimal(amount), ".")).toEqual({ ok: true, mills: amount, currency: null });
       }),
     );
   });

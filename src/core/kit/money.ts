@@ -1,4 +1,7 @@
-import { isCurrency, readAmountWords } from "./money-words";
+import { plainText, readDigits, readMarked, type DecimalMark } from "./digits";
+import { isCurrency, isSignOf, readAmountWords, saysNothing } from "./money-words";
+
+export type { DecimalMark };
 
 /** An amount of money: a whole number of mills, 1/1000 of the currency unit. */
 export type Mills = number & { readonly __unit: "mills" };
@@ -23,26 +26,28 @@ export function toUnits(amount: number): number {
   return amount / MILLS_PER_UNIT;
 }
 
-export type MoneyFault = "empty" | "unreadable" | "negative" | "absurd" | "unknown-currency";
+export type MoneyFault = "empty" | "unreadable" | "open" | "negative" | "absurd" | "unknown-currency";
 
-export type ParsedMoney = { ok: true; mills: Mills; currency: string | null } | { ok: false; fault: MoneyFault };
+export type ParsedMoney =
+  /** `sign` is the sign that named the currency where it stands for several, such as `$`. */
+  { ok: true; mills: Mills; currency: string | null; sign?: string } | { ok: false; fault: MoneyFault };
 
-const PLAIN = /^\d+(?:\.\d{1,6})?$/;
+const PLAIN = /^\d+(?:\.\d{1,2})?$/;
 const USUAL = /^(\d+(?:\.\d{1,2})?) ([A-Z]{3})$/;
-/** Digits with what groups and parts them. */
-const DIGITS = /\d(?:[\d.,'’\s\u00a0\u202f]*\d)?/g;
+/** Digits with what groups and parts them; a mark before the first belongs to them where no word ends there. */
+const DIGITS = /(?:(?<![\p{L}\d])[.,\u066b](?=\d)|\d)(?:[\d.,'\u066b ]*\d)?(?:[eE][+-]?\d{1,3}(?![\p{L}\d]))?/gu;
+/** A number as programs write large and small ones. */
+const POWER = /^(\d+)(?:[.,](\d+))?e([+-]?\d{1,3})$/i;
 /** Shares of tax, and the dashes that stand for no cents, as in `12,-`; the amount is beside them. */
 const SHARES = /\d{1,2}(?:[.,]\d{1,2})?\s*%/g;
-const NO_CENTS = /(\d)[.,]\s?[-–—]{1,2}(?!\d)/;
+const NO_CENTS = /(\d)[.,]\s?-{1,2}(?!\d)/;
 const NOTHING: ReadonlySet<string> = new Set();
 
-/** The decimal mark of amounts, or "auto" to tell it from each amount. */
-export type DecimalMark = "auto" | "." | ",";
-
 /**
- * Reads an amount of money as feeds write it: `12.90`, `1,234.56 EUR`, `€ 1.234,56`, `CHF 12`, `1 234,5`, `12,-`,
- * `ab 12,90 € inkl. 19 % MwSt.`, `12.90€/Stk`. Which separator is the decimal one is told by `decimalPosition`, or by
- * `mark` where the feed's own is known.
+ * Reads an amount of money as feeds write it: `12.90`, `1,234.56 EUR`, `€ 1.234,56`, `CHF 12`, `1 234,5`, `,99 €`, `12,-`,
+ * `ab 12,90 € inkl. 19 % MwSt.`, `12.90€/Stk`, `1.5e1`, with the digits of any script. No amount is guessed: what can be
+ * read as two amounts is "open" until `mark` says which, and what fits neither is unreadable; see `digits.ts`.
+ * @param mark the decimal mark where the feed's own is known
  * @param largest mills above which an amount is absurd: that of a price, or more where sums are read
  * @param ignored words beside amounts that say nothing in this feed, in lower case
  * @returns mills and the ISO currency when the text names one, or the fault that kept it from being read.
@@ -57,7 +62,7 @@ export function parseMoney(
   // How most feeds write it, such as "12.90 EUR": read without the general way's many steps.
   const usual = mark === "," ? null : USUAL.exec(text);
   if (usual && isCurrency(usual[2]!)) return bounded(Number(usual[1]), usual[2]!, largest);
-  const trimmed = text.trim();
+  const trimmed = plainText(text);
   if (trimmed === "") return { ok: false, fault: "empty" };
   const plain = trimmed.replace(SHARES, " ").replace(NO_CENTS, "$1");
   const [digits, another] = plain.match(DIGITS) ?? [];
@@ -65,12 +70,45 @@ export function parseMoney(
   if (digits === undefined || another !== undefined) return { ok: false, fault: "unreadable" };
   const at = plain.indexOf(digits);
   const [before, after] = [plain.slice(0, at), plain.slice(at + digits.length)];
-  const value = parseDigits(digits, mark);
-  if (value === null || /^\s*[-−]\s*$/.test(after)) return { ok: false, fault: "unreadable" };
-  const { currency, unknown } = readAmountWords(`${before} ${after}`, ignored);
+  if (isBelowNothing(before, after)) return { ok: false, fault: /[1-9]/.test(digits) ? "negative" : "unreadable" };
+  if (/^\s*-\s*$/.test(after)) return { ok: false, fault: "unreadable" };
+  // "USD.90" can be ninety cents, or ninety after a point that ends the word.
+  if (/[A-Z]{3}\.$/.test(before) && /^\d{1,2}$/.test(digits)) return { ok: false, fault: "open" };
+  const value = valueOf(digits, mark);
+  if (typeof value === "string") return { ok: false, fault: value };
+  const { currency, sign, unknown } = readAmountWords(`${before} ${after}`, ignored);
   if (unknown.length > 0) return { ok: false, fault: isCode(unknown, trimmed) ? "unknown-currency" : "unreadable" };
-  if (/[-−]\s*(?:\p{Sc}\s*)?$/u.test(before) && value !== 0) return { ok: false, fault: "negative" };
-  return bounded(value, currency, largest);
+  return bounded(value, currency, largest, sign);
+}
+
+/** Whether a minus, or the brackets of book-keepers, stand around digits. A dash within a word, or before one such as "from", is none. */
+function isBelowNothing(before: string, after: string): boolean {
+  const minus = /(^|.)-([^-]*)$/su.exec(before);
+  const [, lead = "", rest = ""] = minus ?? [];
+  if (minus && (rest.trim() === "" || (!/[\p{L}\p{N}]/u.test(lead) && !saysNothing(rest)))) return true;
+  return before.lastIndexOf("(") > before.lastIndexOf(")") && after.includes(")");
+}
+
+function valueOf(digits: string, mark: DecimalMark): number | "unreadable" | "open" {
+  const power = POWER.exec(digits);
+  if (power) return Number(`${power[1]}.${power[2] ?? "0"}e${power[3]}`);
+  if (mark !== "auto") return readMarked(digits, mark) ?? "unreadable";
+  const read = readDigits(digits);
+  return read.kind === "sure" ? read.value : read.kind === "open" ? "open" : "unreadable";
+}
+
+/**
+ * Reads an amount where one of two ways of reading is the likelier, as in a file of our own that somebody may have changed.
+ * @param preferred the decimal mark where an amount by itself does not tell
+ */
+export function parseMoneyBy(text: string, preferred: "." | ","): ParsedMoney {
+  const parsed = parseMoney(text);
+  return !parsed.ok && parsed.fault === "open" ? parseMoney(text, preferred) : parsed;
+}
+
+/** Whether an amount is of a currency, or says none. A sign that stands for several stands for the one that is asked for. */
+export function isOf(parsed: { currency: string | null; sign?: string }, currency: string): boolean {
+  return parsed.currency === null || parsed.currency === currency || isSignOf(parsed.sign, currency);
 }
 
 /** Whether the one word that is not known is written as a currency's code would be. */
@@ -81,44 +119,30 @@ function isCode(unknown: string[], text: string): boolean {
 
 /** An amount's way of being written, by which alike ones are counted together: `VK 12,90 netto` is `VK 9,9 netto`. */
 export function moneyForm(text: string): string {
-  return text.trim().replace(/\d+/g, "9").replace(/\s+/g, " ").slice(0, 60);
+  return text
+    .trim()
+    .replace(/\p{Nd}+/gu, "9")
+    .replace(/\s+/g, " ")
+    .slice(0, 60);
 }
 
 /** The words of an amount that keep it from being read, and whether it would be read without them. */
 export function wordsInTheWay(text: string, mark: DecimalMark): string[] {
-  const { unknown } = readAmountWords(text.replace(SHARES, " "), NOTHING);
-  return parseMoney(text, mark, LARGEST_PRICE, new Set(unknown)).ok ? unknown : [];
+  const { unknown } = readAmountWords(plainText(text).replace(SHARES, " "), NOTHING);
+  return unknown.length > 0 && parseMoney(text, mark, LARGEST_PRICE, new Set(unknown)).ok ? unknown : [];
 }
 
-function bounded(units: number, currency: string | null, largest: number): ParsedMoney {
-  if (units * MILLS_PER_UNIT > largest) return { ok: false, fault: "absurd" };
-  return { ok: true, mills: fromUnits(units), currency };
+function bounded(units: number, currency: string | null, largest: number, sign?: string): ParsedMoney {
+  if (!Number.isFinite(units) || units * MILLS_PER_UNIT > largest) return { ok: false, fault: "absurd" };
+  const amount = fromUnits(units);
+  // Parts of a cent that mills can't hold would change the amount by a share that shows.
+  if (units > 0 && Math.abs(amount / MILLS_PER_UNIT / units - 1) > LEAST_SHARE)
+    return { ok: false, fault: "unreadable" };
+  return { ok: true, mills: amount, currency, ...(sign ? { sign } : {}) };
 }
 
-const WHOLE = /^\d+$|^\d{1,3}([.,])\d{3}(?:\1\d{3})*$/;
-
-function parseDigits(digits: string, mark: DecimalMark): number | null {
-  const compact = digits.replace(/[\s\u00a0\u202f'’]/g, "");
-  const at = mark === "auto" ? decimalPosition(compact) : compact.lastIndexOf(mark);
-  const whole = at < 0 ? compact : compact.slice(0, at);
-  const fraction = at < 0 ? "" : compact.slice(at + 1);
-  if (!WHOLE.test(whole) || !/^\d*$/.test(fraction)) return null;
-  return Number(`${whole.replace(/[.,]/g, "")}.${fraction || "0"}`);
-}
-
-/**
- * Where the decimal separator stands, or -1 when every separator groups thousands. With both marks the later one is
- * decimal. A mark that repeats groups. A single dot is decimal, as machines write it; a single comma is decimal too
- * unless exactly three digits follow ("1,234").
- */
-function decimalPosition(text: string): number {
-  const lastDot = text.lastIndexOf(".");
-  const lastComma = text.lastIndexOf(",");
-  if (lastDot >= 0 && lastComma >= 0) return Math.max(lastDot, lastComma);
-  const at = Math.max(lastDot, lastComma);
-  if (at < 0 || text.indexOf(text[at]!) !== at) return -1;
-  return lastComma === at && text.length - at - 1 === 3 ? -1 : at;
-}
+/** How much an amount may change by being kept in mills: dust of binary fractions, and thousandths of a cent of dear things. */
+const LEAST_SHARE = 0.0005;
 
 const formatters = new Map<string, Intl.NumberFormat>();
 

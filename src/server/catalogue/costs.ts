@@ -4,14 +4,15 @@ import { FIELD, foldHeading } from "@/core/catalogue/fields";
 import { foldId } from "@/core/catalogue/findings/find";
 import { cellText } from "@/core/kit/columns";
 import { plural } from "@/core/kit/format";
-import { parseMoney } from "@/core/kit/money";
+import { PriceJudge } from "@/core/catalogue/price-judge";
+import { isOf, parseMoney, type DecimalMark } from "@/core/kit/money";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { itemCosts } from "@/db/schema";
 import { noteChange, type WorkspaceInfo } from "../workspaces";
 import { startFinish } from "./finish";
 import { loadCatalogue } from "./load";
-import { BrokenRow } from "./reading/feed-rows";
+import { BrokenRow, type FeedRows } from "./reading/feed-rows";
 import { lookBeforeReading } from "./reading/look";
 import { NO_CHOICE, openFeed } from "./reading/open-feed";
 
@@ -66,6 +67,7 @@ export async function readCosts(db: Database, info: WorkspaceInfo, file: string)
   }
   const lines: CostLine[] = [];
   const unreadable: CostsRead["unreadable"] = [];
+  const mark = await markOf(feed, [costAt, feeAt]);
   let rows = 0;
   for await (const batch of feed.batches()) {
     for (const [at, cells] of batch.rows.entries()) {
@@ -78,8 +80,8 @@ export async function readCosts(db: Database, info: WorkspaceInfo, file: string)
       const amount = (at: number) => {
         const text = at < 0 ? "" : (cells[at] ?? "").trim();
         if (text === "") return null;
-        const parsed = parseMoney(text);
-        if (parsed.ok && (parsed.currency === null || parsed.currency === info.currency)) return parsed.mills as number;
+        const parsed = parseMoney(text, mark);
+        if (parsed.ok && isOf(parsed, info.currency)) return parsed.mills as number;
         unreadable.push({ row, text });
         return null;
       };
@@ -93,6 +95,17 @@ export async function readCosts(db: Database, info: WorkspaceInfo, file: string)
     unreadable: unreadable.slice(0, SHOWN),
     unreadableCount: unreadable.length,
   });
+}
+
+/** The decimal mark that all amounts of some columns together tell. */
+async function markOf(feed: FeedRows, columns: number[]): Promise<DecimalMark> {
+  const judge = new PriceJudge();
+  for await (const { rows } of feed.batches()) {
+    for (const cells of rows) {
+      if (!(cells instanceof BrokenRow)) for (const at of columns) if (at >= 0) judge.see(cells[at] ?? "");
+    }
+  }
+  return judge.mark();
 }
 
 export const costLinesSchema = z.object({

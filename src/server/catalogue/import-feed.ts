@@ -83,7 +83,7 @@ export async function importFeedFile(context: JobContext, input: FeedImport): Pr
   const written = await writeWithOneMark(context, rev, feed, shape.mapping, earlier, input.file);
   const { counts, columns, closing, live, judge, mapping } = written;
   const notices = [...new Set([...chosen.notices, ...shape.notices, ...written.notices, ...noticesOfPrices(judge)])];
-  checkWorthKeeping(counts, live, context.info.mostLoss, input.acceptLoss);
+  checkWorthKeeping(counts, judge, live, context.info.mostLoss, input.acceptLoss);
   if (feed.grows) await checkShape(db, mapping, feed.headings, mayLose);
   for (let from = 0; from < closing.length; from += BULK_ROWS) {
     await db.$client.execute({
@@ -129,8 +129,9 @@ export async function importFeedFile(context: JobContext, input: FeedImport): Pr
 }
 
 /**
- * Writes the rows of a feed, and once more where its amounts, taken one by one, were read wrongly: points that group
- * thousands in a feed whose other amounts have decimal commas. Nothing of the first try stays.
+ * Writes the rows of a feed, and once more where amounts that can be read two ways were left unread, and all amounts
+ * together tell how: points that group thousands in a feed whose other amounts have decimal commas. Nothing of the first
+ * try stays.
  */
 async function writeWithOneMark(
   context: JobContext,
@@ -147,7 +148,8 @@ async function writeWithOneMark(
   for (const name of OWN_TEXTS) await rm(spoolFile(file, name), { force: true });
   const marked: Mapping = { ...mapping, decimal: first.judge.mark() };
   const again = await writeRows(context, rev, feed, marked, { ...earlier, isSame: false }, sink);
-  const notices = ["Amounts have decimal commas, so points in them group thousands: 1.299 is one thousand and more."];
+  const [cents, thousands] = marked.decimal === "," ? ["commas", "points"] : ["points", "commas"];
+  const notices = [`Amounts have decimal ${cents}, so ${thousands} in them group thousands.`];
   return { ...again, mapping: marked, notices };
 }
 
@@ -172,14 +174,21 @@ async function removeFiles(file: string): Promise<void> {
   for (const name of OWN_TEXTS) await rm(spoolFile(file, name), { force: true });
 }
 
-function checkWorthKeeping(counts: RefreshCounts, live: number, mostLoss: number, acceptLoss: boolean): void {
+function checkWorthKeeping(
+  counts: RefreshCounts,
+  judge: PriceJudge,
+  live: number,
+  mostLoss: number,
+  acceptLoss: boolean,
+): void {
   if (counts.stored === 0) {
     giveUp(
       "feed-nothing-usable",
       counts.rows === 0
         ? "The feed has a header but no rows. The catalogue is as it was."
         : `None of the ${plural(counts.rows, "row")} could be used; all were set aside. The catalogue is as it was.`,
-      "Check that the columns for ID, title and price are mapped, and that prices are in the workspace's currency.",
+      judge.notices()[0] ??
+        "Check that the columns for ID, title and price are mapped, and that prices are in the workspace's currency.",
     );
   }
   if (live > 0 && counts.gone / live > mostLoss && !acceptLoss) {
@@ -214,6 +223,11 @@ function noticesOf(feed: OpenFeed): string[] {
   }
   if (feed.headerRow !== null && feed.headerRow > 1) notices.push(`The header was found in row ${feed.headerRow}.`);
   if (feed.blank > 0) notices.push(`${plural(feed.blank, "empty row")} skipped.`);
+  if (feed.twice) {
+    notices.push(
+      `${plural(feed.twice, "row")} of the sheet bears a number that another one has; rows were counted on.`,
+    );
+  }
   if (feed.repeated.length > 0) {
     notices.push(`Headings that stand twice were told apart by a number: ${[...new Set(feed.repeated)].join(", ")}.`);
   }

@@ -1,6 +1,6 @@
 import { eq } from "drizzle-orm";
 import { FAULTS } from "@/core/catalogue/faults";
-import { AVAILABILITIES, foldWord } from "@/core/catalogue/fields";
+import { AVAILABILITIES, foldWord } from "@/core/catalogue/availability";
 import { columnsOfSource, mappingSchema } from "@/core/catalogue/mapping";
 import { ok, type Outcome } from "@/core/kit/outcome";
 import { z } from "zod";

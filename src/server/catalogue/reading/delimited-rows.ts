@@ -98,6 +98,11 @@ class RecordCounter {
     return { rows, numbers };
   }
 
+  /** The line of the file at which the next record begins, from 0, and the number of its row. */
+  next(): { line: number; row: number } {
+    return { line: this.records + this.endsInCells, row: this.records + this.ahead + 1 };
+  }
+
   /** @returns the number of blank rows. @throws FailureError when lines of the file are in no record */
   close(lineEnds: number, endsInLine: boolean): number {
     // What stands behind the last line end is a record only where it holds something.
@@ -115,15 +120,112 @@ class RecordCounter {
   }
 }
 
-/** Parses text pushed by a stream; the parser waits when a few batches lie ready. */
+/** Lines with a quote that never closes which are set aside one by one; a file with more of them is refused. */
+const MOST_OPEN = 50;
+
+/** A record whose quote never closes: its line, counted among those that are read, and the number of its row. */
+class OpenQuote extends Error {
+  constructor(
+    readonly line: number,
+    readonly row: number,
+  ) {
+    super("a quote is never closed");
+  }
+}
+
+/** Lines that are kept out of the parser, by their place in the file, with their texts and the numbers of their rows. */
+class LinesAside {
+  private readonly all: { line: number; row: number; text: string }[] = [];
+
+  get count(): number {
+    return this.all.length;
+  }
+
+  /** Keeps a line out, by its place and row among those that are not kept out yet. */
+  add({ line, row }: OpenQuote): void {
+    this.all.push({ line: this.placeOf("line", line), row: this.placeOf("row", row), text: "" });
+    this.all.sort((a, b) => a.line - b.line);
+  }
+
+  /** A place among all lines, or rows, from one among those that are not kept out. */
+  placeOf(what: "line" | "row", place: number): number {
+    let all = place;
+    for (const one of this.all) if (one[what] <= all) all++;
+    return all;
+  }
+
+  /** The text without the lines that are kept out. */
+  async *without(pieces: AsyncIterable<string>): AsyncIterable<string> {
+    let line = 0;
+    for (const one of this.all) one.text = "";
+    for await (const piece of pieces) {
+      const last = line + countLineEnds(piece);
+      if (!this.all.some((one) => one.line >= line && one.line <= last)) {
+        line = last;
+        yield piece;
+        continue;
+      }
+      let kept = "";
+      for (const part of piece.match(/[^\n]*\n|[^\n]+$/g) ?? []) {
+        const aside = this.all.find((one) => one.line === line);
+        if (aside) aside.text += part.replace(/\n$/, "");
+        else kept += part;
+        if (part.endsWith("\n")) line++;
+      }
+      yield kept;
+    }
+  }
+
+  /** What was kept out, as rows. */
+  rows(): Pick<RowBatch, "rows" | "numbers"> {
+    return { rows: this.all.map(({ text }) => new BrokenRow(text)), numbers: this.all.map(({ row }) => row) };
+  }
+}
+
+/**
+ * The rows of delimited text. A line whose quote never closes, as one late inch mark does it, would swallow all after it: it
+ * is set aside by itself, and the file is gone through once more without it. Rows that were given already are not again.
+ */
 async function* delimitedBatches(text: FeedText, delimiter: string, feed: FeedRows): AsyncIterable<RowBatch> {
+  const aside = new LinesAside();
+  let given = 0;
+  for (;;) {
+    try {
+      let passed = 0;
+      for await (const { rows, numbers, share } of parsedBatches(text, delimiter, feed, aside)) {
+        const known = Math.min(rows.length, Math.max(0, given - passed));
+        passed += rows.length;
+        if (known === rows.length) continue;
+        given = passed;
+        yield {
+          rows: rows.slice(known),
+          numbers: numbers.slice(known).map((number) => aside.placeOf("row", number)),
+          share,
+        };
+      }
+      if (aside.count > 0) yield { ...aside.rows(), share: 1 };
+      return;
+    } catch (error) {
+      if (!(error instanceof OpenQuote)) throw error;
+      if (aside.count >= MOST_OPEN) throw unclosedQuote(aside.placeOf("row", error.row));
+      aside.add(error);
+    }
+  }
+}
+
+/** Parses text pushed by a stream; the parser waits when a few batches lie ready. @throws OpenQuote */
+async function* parsedBatches(
+  text: FeedText,
+  delimiter: string,
+  feed: FeedRows,
+  aside: LinesAside,
+): AsyncIterable<RowBatch> {
   let read = 0;
   let readAtLastRow = 0;
-  let rowsSeen = 0;
   let lineEnds = 0;
   let lastPiece = "";
   const counted = async function* () {
-    for await (const piece of withOneLineEnd(text.read())) {
+    for await (const piece of aside.without(withOneLineEnd(text.read()))) {
       const isFirst = read === 0;
       read += piece.length;
       if (piece === "") continue;
@@ -132,7 +234,7 @@ async function* delimitedBatches(text: FeedText, delimiter: string, feed: FeedRo
       yield isFirst ? piece.replace(/^\uFEFF/, "") : piece;
     }
   };
-  type Event = { rows: string[][]; glued: Set<number> } | { end: true } | { error: unknown };
+  type Event = { rows: string[][]; glued: Set<number> } | { end: true } | { open: true } | { error: unknown };
   const queue: Event[] = [];
   let wake: (() => void) | null = null;
   let resume: (() => void) | null = null;
@@ -146,12 +248,11 @@ async function* delimitedBatches(text: FeedText, delimiter: string, feed: FeedRo
     newline: "\n",
     chunk: (results, parser) => {
       const unclosed = results.errors.find((error) => error.code === "MissingQuotes");
-      if (unclosed) return put({ error: unclosedQuote(rowsSeen + (unclosed.row ?? 0) + 1) });
-      rowsSeen += results.data.length;
-      if (results.data.length > 0) readAtLastRow = read;
-      else if (read - readAtLastRow > LONGEST_QUOTE) return put({ error: unclosedQuote(rowsSeen + 1) });
+      const rows = unclosed ? results.data.slice(0, unclosed.row ?? 0) : results.data;
+      if (rows.length > 0) readAtLastRow = read;
       const wrong = results.errors.filter((error) => error.code === "InvalidQuotes").map(({ row }) => row ?? -1);
-      put({ rows: results.data, glued: new Set(wrong) });
+      put({ rows, glued: new Set(wrong) });
+      if (unclosed || read - readAtLastRow > LONGEST_QUOTE) return put({ open: true });
       // Pausing costs the parser some milliseconds, so it only waits when the work falls behind.
       if (queue.length < MOST_QUEUED) return;
       parser.pause();
@@ -175,6 +276,10 @@ async function* delimitedBatches(text: FeedText, delimiter: string, feed: FeedRo
         return;
       }
       if ("error" in event) throw event.error;
+      if ("open" in event) {
+        const { line, row } = counter.next();
+        throw new OpenQuote(line, row);
+      }
       const taken = counter.take(event.rows, event.glued);
       if (taken.rows.length > 0) yield { ...taken, share: read / text.bytes };
       if (queue.length > 0) continue;
@@ -190,7 +295,7 @@ async function* delimitedBatches(text: FeedText, delimiter: string, feed: FeedRo
 function unclosedQuote(row: number): FailureError {
   return new FailureError({
     code: "feed-quote-open",
-    message: `A quote opened in row ${row} is never closed, so the rows after it can't be told apart. Nothing was taken in.`,
+    message: `In more than ${MOST_OPEN} rows a quote is never closed, again in row ${row}, so the rows after it can't be told apart. Nothing was taken in.`,
     hint: `Look at row ${row} of the file (the header is row 1): close the quote, or double a quote that belongs to the text.`,
   });
 }

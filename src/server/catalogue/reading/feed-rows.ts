@@ -30,6 +30,8 @@ export interface FeedRows {
   headerRow: number | null;
   /** Rows with nothing in them; known once all batches are read. */
   blank: number;
+  /** Rows whose number in the file another one has, and which were numbered on; known once all batches are read. */
+  twice?: number;
   batches(): AsyncIterable<RowBatch>;
 }
 

@@ -1,8 +1,10 @@
 import { TokenParser, Tokenizer, TokenType } from "@streamparser/json";
-import { flattenInto } from "@/core/catalogue/flatten";
+import { flattenInto, unmistakable } from "@/core/catalogue/flatten";
 import { GrowingColumns } from "@/core/catalogue/growing-columns";
 import { LIMITS } from "@/core/catalogue/limits";
+import { cleanHeadings } from "@/core/catalogue/mapping";
 import { isSchemaOrg, productsIn } from "@/core/catalogue/schema-org";
+import { variantsOf } from "@/core/catalogue/variants";
 import { FailureError, giveUp } from "@/core/kit/outcome";
 import type { FeedText } from "./feed-text";
 import { BrokenRow, LOOK_ROWS, RowNumbers, type FeedRows, type RowBatch } from "./feed-rows";
@@ -10,13 +12,13 @@ import { BrokenRow, LOOK_ROWS, RowNumbers, type FeedRows, type RowBatch } from "
 /** Numbers are kept as they are written: a long ID must not be rounded, and 12.90 stays 12.90. */
 class VerbatimTokenizer extends Tokenizer {
   protected override parseNumber(written: string): number {
-    return written as unknown as number;
+    return unmistakable(written) as unknown as number;
   }
 }
 
-/** Turns one record into rows: a schema.org node into its products, anything else into one row of its flat fields. */
+/** Turns one record into rows of flat fields: a schema.org node into its products, one with variants into those. */
 function rowsOfRecord(columns: GrowingColumns, record: unknown): string[][] {
-  const records = isSchemaOrg(record) ? productsIn(record) : [record];
+  const records = isSchemaOrg(record) ? productsIn(record) : variantsOf(record);
   return records.map((one) => {
     const row: string[] = [];
     flattenInto(columns, row, one);
@@ -31,11 +33,14 @@ type RecordPath = (string | null)[] | null;
 interface RecordLists {
   paths: (string | null)[][];
   best: RecordPath;
+  /** The names of the columns, where records are lists of values: those of a list beside them, or of the first record. */
+  columns: string[] | "first" | null;
 }
 
 /**
- * Finds the lists of records in the beginning of a document: those of objects, with the most members first. A document
- * without one whose values are objects is taken as records by key; any other is one record.
+ * Finds the lists of records in the beginning of a document: those of objects, with the most members first. Without one,
+ * an object whose values are objects is taken as records by key, a list of lists as records whose columns stand beside or
+ * first; any other document is one record.
  */
 export function findRecords(sample: string): RecordLists {
   interface Open {
@@ -43,11 +48,15 @@ export function findRecords(sample: string): RecordLists {
     key: string | null;
     members: number;
     objects: number;
+    lists: number;
+    /** Its members that are texts, as far as it holds nothing else. */
+    texts: string[];
   }
   const open: Open[] = [];
   const lists: { path: (string | null)[]; objects: number }[] = [];
-  let rootObjects = 0;
-  let rootMembers = 0;
+  const tables: (string | null)[][] = [];
+  const maps: { path: (string | null)[]; objects: number }[] = [];
+  let named: string[] | null = null;
   let isTyped = false;
   let isRootList = false;
   let key: string | null = null;
@@ -58,40 +67,45 @@ export function findRecords(sample: string): RecordLists {
     const parent = open.at(-1);
     const isOpening = token === TokenType.LEFT_BRACE || token === TokenType.LEFT_BRACKET;
     if (isOpening) {
-      if (parent?.isList) {
-        parent.members++;
+      if (parent) {
+        if (parent.isList) parent.members++;
         if (token === TokenType.LEFT_BRACE) parent.objects++;
-      } else if (open.length === 1 && token === TokenType.LEFT_BRACE) rootObjects++;
+        else parent.lists++;
+      }
       if (open.length === 0) isRootList = token === TokenType.LEFT_BRACKET;
       if (open.length <= LIMITS.depth) {
         open.push({
           isList: token === TokenType.LEFT_BRACKET,
           key: parent?.isList ? null : key,
-          members: 0,
-          objects: 0,
+          ...{ members: 0, objects: 0, lists: 0, texts: [] },
         });
       } else tooDeep();
       awaitsKey = token === TokenType.LEFT_BRACE;
       key = null;
     } else if (token === TokenType.RIGHT_BRACE || token === TokenType.RIGHT_BRACKET) {
       const closed = open.pop();
-      if (closed?.isList) consider(closed);
+      if (closed) consider(closed);
       awaitsKey = false;
     } else if (token === TokenType.COMMA) awaitsKey = parent !== undefined && !parent.isList;
     else if (token === TokenType.STRING && awaitsKey) {
       key = value as unknown as string;
       awaitsKey = false;
-      if (open.length === 1) {
-        rootMembers++;
-        if (key === "@type") isTyped = true;
-      }
+      if (parent) parent.members++;
+      if (open.length === 1 && key === "@type") isTyped = true;
+    } else if (token === TokenType.STRING && parent?.isList && parent.texts.length < LIMITS.columns) {
+      parent.texts.push(value as unknown as string);
     }
   };
-  const consider = (list: Open) => {
+  const consider = (one: Open) => {
     // A list inside a record of another list is a repeated field, not the records.
-    if (list.objects === 0 || open.some(({ isList }) => isList)) return;
-    const path = [...open.slice(1).map((one) => one.key), ...(open.length > 0 ? [list.key] : [])];
-    lists.push({ path, objects: list.objects });
+    if (open.some(({ isList }) => isList)) return;
+    const path = [...open.slice(1).map(({ key: name }) => name), ...(open.length > 0 ? [one.key] : [])];
+    if (!one.isList) {
+      // Records by their key: { "A1": { ... }, "A2": { ... } }.
+      if (one.members > 1 && one.objects >= one.members - 1) maps.push({ path: [...path, "*"], objects: one.objects });
+    } else if (one.objects > 0) lists.push({ path, objects: one.objects });
+    else if (one.lists > 0) tables.push(path);
+    else if (one.texts.length > 1) named ??= one.texts;
   };
   try {
     tokenizer.write(sample);
@@ -99,16 +113,16 @@ export function findRecords(sample: string): RecordLists {
     if (error instanceof FailureError) throw error;
     // The sample ends in the middle, or the document is broken; reading it says where.
   }
-  while (open.length > 0) {
-    const list = open.pop()!;
-    if (list.isList) consider(list);
-  }
+  while (open.length > 0) consider(open.pop()!);
   const paths = lists.sort((a, b) => b.objects - a.objects).map(({ path }) => path);
-  if (isTyped) return { paths, best: null };
-  if (isRootList) return { paths, best: [] };
-  if (paths[0]) return { paths, best: paths[0] };
-  // Records by their key: { "A1": { ... }, "A2": { ... } }.
-  return { paths, best: rootMembers > 1 && rootObjects >= rootMembers - 1 ? ["*"] : null };
+  const found = (best: RecordPath, columns: RecordLists["columns"] = null) => ({ paths, best, columns });
+  if (isTyped) return found(null);
+  if (isRootList) return paths.length === 0 && tables[0] ? found([], "first") : found([]);
+  const [list, map, table] = [lists[0], maps.sort((a, b) => b.objects - a.objects)[0], tables[0]];
+  if (list && (!map || list.objects >= map.objects)) return found(list.path);
+  if (map) return found(map.path);
+  if (table) return found(table, named ?? "first");
+  return found(null);
 }
 
 function tooDeep(): never {
@@ -127,8 +141,9 @@ function tooLarge(record: number): never {
 
 /** Streams the records at a path of a document. */
 async function* records(text: FeedText, path: RecordPath): AsyncIterable<{ found: unknown[]; share: number }> {
-  const isMap = path?.length === 1 && path[0] === "*";
-  const depth = path === null ? 0 : isMap ? 1 : path.length + 1;
+  const isMap = path?.at(-1) === "*";
+  const above = isMap ? path!.slice(0, -1) : path;
+  const depth = path === null ? 0 : isMap ? path.length : path.length + 1;
   const pattern = ["$", ...Array.from({ length: depth }, () => "*")].join(".");
   const tokenizer = new VerbatimTokenizer();
   const parser = new TokenParser({ paths: [pattern], keepStack: false });
@@ -150,9 +165,9 @@ async function* records(text: FeedText, path: RecordPath): AsyncIterable<{ found
     parser.write(token);
   };
   parser.onValue = ({ value, key, stack }) => {
-    if (path !== null && !isMap) {
+    if (above !== null) {
       const keys = stack.slice(1).map((one) => one.key);
-      if (!path.every((wanted, i) => keys[i] === wanted) || typeof key !== "number") return;
+      if (!above.every((wanted, i) => keys[i] === wanted) || (!isMap && typeof key !== "number")) return;
     }
     if (value === null || typeof value !== "object") {
       // What stands among the records and is none is set aside; beside records by key it says something about the file.
@@ -199,6 +214,21 @@ async function* records(text: FeedText, path: RecordPath): AsyncIterable<{ found
   if (found.length > 0) yield { found, share: 1 };
 }
 
+/** Gives records that are lists of values the names of their columns, as in `{ "columns": [...], "rows": [[...], ...] }`. */
+class TableOfLists {
+  constructor(private names: string[] | null) {}
+
+  /** The record that a list of values is; none for the list that names the columns. */
+  record(values: unknown): unknown[] {
+    if (!Array.isArray(values)) return [values];
+    if (this.names === null) {
+      this.names = cleanHeadings(values.map(String)).headings;
+      return [];
+    }
+    return [Object.fromEntries(values.map((value, at) => [this.names![at] ?? `column ${at + 1}`, value as unknown]))];
+  }
+}
+
 /** How a list of records is called: by the keys that lead to it. */
 const pathName = (path: (string | null)[]) => path.map((key) => key ?? "").join(".") || "the whole list";
 
@@ -207,13 +237,17 @@ const pathName = (path: (string | null)[]) => path.map((key) => key ?? "").join(
  * @param wanted the name of the list that a person chose, or null to find it out
  */
 export async function openJson(text: FeedText, sample: string, wanted: string | null): Promise<FeedRows> {
-  const { paths, best } = findRecords(sample);
+  const { paths, best, columns } = findRecords(sample);
   const path = paths.find((one) => pathName(one) === wanted) ?? best;
-  const part = path && path[0] !== "*" ? pathName(path) : null;
+  const part = path && path.at(-1) !== "*" ? pathName(path) : null;
   const shown = { parts: paths.map(pathName), part };
   return openRecords(
     async function* () {
-      for await (const { found, share } of records(text, path)) yield { found, share };
+      const named = columns === null || path !== best ? null : columns;
+      const table = named && new TableOfLists(named === "first" ? null : named);
+      for await (const { found, share } of records(text, path)) {
+        yield { found: table ? found.flatMap((one) => table.record(one)) : found, share };
+      }
     },
     "The JSON holds no list of records and no schema.org Product.",
     shown,

@@ -1,4 +1,5 @@
 import { headerAt, TOP_ROWS } from "@/core/catalogue/header-at";
+import { numberText } from "@/core/catalogue/flatten";
 import { LIMITS } from "@/core/catalogue/limits";
 import { cleanHeadings, proposeMapping } from "@/core/catalogue/mapping";
 import { FIELD } from "@/core/catalogue/fields";
@@ -24,10 +25,12 @@ function dateText(serial: number, from1904: boolean): string {
   return Number.isNaN(date.getTime()) ? "" : date.toISOString().replace("T00:00:00.000Z", "");
 }
 
-function numberText(written: string): string {
+/** A number as a cell shows it: with the noughts before it that its format has, as IDs such as 00042 do. */
+function shownNumber(written: string, noughts: number): string {
   const value = Number(written);
   if (!Number.isFinite(value)) return written;
-  return Number.isSafeInteger(value) ? String(value) : String(Number(value.toPrecision(15)));
+  const text = numberText(value);
+  return noughts > 0 && /^\d+$/.test(text) ? text.padStart(noughts, "0") : text;
 }
 
 /** The column of a cell's address, counted from 0: C7 stands in column 2. */
@@ -111,7 +114,9 @@ class SheetReader {
       case "e":
         return "";
       case "n":
-        return book.isDate[this.style] ? dateText(Number(value), book.from1904) : numberText(value);
+        return book.isDate[this.style]
+          ? dateText(Number(value), book.from1904)
+          : shownNumber(value, book.noughts[this.style] ?? 0);
       case "d":
         return value.replace(/T00:00:00(?:\.000)?Z?$/, "");
       default:
@@ -231,7 +236,17 @@ async function* sheetBatches(file: string, part: string, feed: FeedRows): AsyncI
     const book = await openWorkbook(archive);
     const header = feed.headerRow ?? 0;
     feed.blank = 0;
+    feed.twice = 0;
+    let last = 0;
     for await (const { rows, share } of rowsOf(book, part)) {
+      for (const row of rows) {
+        // Two rows of one number could not be told apart.
+        if (row.no <= last) {
+          feed.twice++;
+          row.no = last + 1;
+        }
+        last = row.no;
+      }
       const below = rows.filter(({ no }) => no > header);
       const filled = below.filter(({ cells }) => !isBlankRow(cells));
       feed.blank += below.length - filled.length;

@@ -132,6 +132,8 @@ export interface Workbook {
   shared: string[];
   /** Whether a cell of a style shows its number as a date, by the style's number. */
   isDate: boolean[];
+  /** How many digits a style shows at least, noughts before the number included. */
+  noughts: number[];
 }
 
 /** Where relations of the workbook lead. */
@@ -182,22 +184,31 @@ function isDateFormat(code: string): boolean {
   return /[dmyhs]/i.test(code.replace(/"[^"]*"|\[[^\]]*\]|\\./g, "")) && !/^general$/i.test(code);
 }
 
-async function dateStyles(archive: Archive): Promise<boolean[]> {
-  const formats = new Map<number, boolean>();
-  const styles: boolean[] = [];
+/** The noughts of a format that is nothing but those, such as `00000`. */
+function noughtsOf(code: string): number {
+  return /^(?:0{2,30})(?:;.*)?$/.exec(code.replace(/"[^"]*"|\\./g, "").trim())?.[0].split(";")[0]!.length ?? 0;
+}
+
+async function cellStyles(archive: Archive): Promise<Pick<Workbook, "isDate" | "noughts">> {
+  const formats = new Map<number, string>();
+  const isDate: boolean[] = [];
+  const noughts: number[] = [];
   let isCell = false;
   await readPart(archive, "xl/styles.xml", {
     open: (name, { numFmtId, formatCode }) => {
       const format = Number(numFmtId ?? 0);
-      if (name === "numFmt") formats.set(format, isDateFormat(formatCode ?? ""));
+      if (name === "numFmt") formats.set(format, formatCode ?? "");
       if (name === "cellXfs") isCell = true;
-      if (name === "xf" && isCell) styles.push(formats.get(format) ?? isKnownDate(format));
+      if (name !== "xf" || !isCell) return;
+      const code = formats.get(format);
+      isDate.push(code === undefined ? isKnownDate(format) : isDateFormat(code));
+      noughts.push(code === undefined ? 0 : noughtsOf(code));
     },
     close: (name) => {
       if (name === "cellXfs") isCell = false;
     },
   });
-  return styles;
+  return { isDate, noughts };
 }
 
 /** Reads what stands beside the rows of a workbook's sheets. */
@@ -214,5 +225,5 @@ export async function openWorkbook(archive: Archive): Promise<Workbook> {
       if (part && archive.has(part)) sheets.push({ name: attributes["name"] ?? "sheet", part });
     },
   });
-  return { archive, sheets, from1904, shared: await sharedTexts(archive), isDate: await dateStyles(archive) };
+  return { archive, sheets, from1904, shared: await sharedTexts(archive), ...(await cellStyles(archive)) };
 }

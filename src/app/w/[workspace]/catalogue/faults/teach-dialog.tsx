@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import { toast } from "sonner";
-import { AVAILABILITIES, type Availability } from "@/core/catalogue/fields";
+import { AVAILABILITIES, type Availability } from "@/core/catalogue/availability";
 import { plural } from "@/core/kit/format";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
