@@ -39,12 +39,12 @@ const WORDS: Record<Availability, string> = {
     uitverkocht nietopvoorraad nietleverbaar nietbeschikbaar nee
     niedostępny niedostępna niedostępne brak brakwmagazynie wyprzedany wyprzedane nie chwilowoniedostępny
     esgotado indisponível semestoque semstock não
-    vyprodáno vyprodané neníkdispozici nenískladem nedostupné nedostupný nienajesklade nieje ne
+    vyprodáno vyprodané vyprodaný vypredané vypredaný neníkdispozici nenískladem nedostupné nedostupný nienajesklade nieje ne
     slutsåld slut slutilager ejilager intelager nej udsolgt ikkepålager utsolgt ikketilgjengelig nei
     loppu loppuunmyyty eivarastossa loppunut ei
     elfogyott nincsraktáron nincskészleten nemelérhető nemkapható nem kifutott
     stocepuizat epuizat indisponibil nudisponibil nu lipsăstoc
-    изчерпан изчерпано неналичен неналично няма не немаєвнаявності нетвналичии закончился распродано відсутній нет
+    изчерпан изчерпано неналичен неналично няма не немаєвнаявності немавнаявності неевналичност нетвналичии закончился распродано відсутній нет
     εξαντλήθηκε εξαντλημένο μηδιαθέσιμο μηδιαθέσιμα όχι
     rasprodano nedostupno nemanazalihi ninazalogi nivoljo razprodano
     tükendi stoktayok yok stokdışı hayır mevcutdeğil

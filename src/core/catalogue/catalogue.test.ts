@@ -109,7 +109,7 @@ describe("values", () => {
       "category-missing",
       "link-broken",
     ]);
-    expect(result.ok && result.item.availability).toBe("in stock");
+    expect(result.ok && result.item.availability).toBe("not known");
   });
 
   it("draws variants of a family alike", () => {

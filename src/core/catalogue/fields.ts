@@ -185,6 +185,8 @@ export const FIELDS: FieldDefinition[] = [
     headings: [
       "price",
       "regularprice",
+      "pricecents",
+      "priceincents",
       "pricegross",
       "grossprice",
       "pricewithtax",

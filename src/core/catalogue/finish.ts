@@ -54,6 +54,14 @@ export function isMoneyColumn(name: string, derived: DerivedField[] = []): boole
   return MONEY_COLUMNS.has(name) || derived.some(({ key, kind }) => kind === "money" && derivedColumn(key) === name);
 }
 
+function workedOut<T>(work: () => T): T | null {
+  try {
+    return work();
+  } catch {
+    return null;
+  }
+}
+
 /**
  * Makes what a workspace adds to the columns of its feed: costs and break-even return, proposed families, derived
  * fields in the order in which they build on each other, and the findings over all of it.
@@ -95,7 +103,12 @@ export function finishColumns(feed: Columns, settings: FinishSettings): Finished
       const names = gone.map((name) => `"${columnLabel(name)}"`).join(", ");
       notices.push(`The derived field "${field.name}" reads ${names}, which is not there; it counts as empty.`);
     }
-    const { columns: forms } = evaluateField(seen, field, derive);
+    // A rule that can't be worked out leaves its field out; it never stops a reading.
+    const forms = workedOut(() => evaluateField(seen, field, derive).columns);
+    if (!forms) {
+      notices.push(`The derived field "${field.name}" could not be worked out and was left out. Look at its rules.`);
+      continue;
+    }
     forms.forEach((column, form) => add(derivedColumn(field.key, form), column, form === 0 ? field.replaces : null));
     if (field.replaces === "category" && forms[0]?.kind === "text") addLevels(forms[0].values, forms[0].codes);
   }

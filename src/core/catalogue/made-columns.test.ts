@@ -299,7 +299,7 @@ describe("mapping", () => {
 
   it("reads counts as shops write them, and knows check digits", () => {
     expect(["12", "> 10", "3 Stk.", "1,200", "10+", "yes", "-4", "2.0", ""].map(readCount)).toEqual([
-      ...[12, 10, 3, 1200, 10, null, null, 2, null],
+      ...[12, 10, 3, 1200, 10, null, 0, 2, null],
     ]);
     expect(["4006381333931", "4006381333932", "73513537"].map(hasCheckDigit)).toEqual([true, false, true]);
   });

@@ -1,5 +1,6 @@
 import { isOf, LARGEST_PRICE, parseMoney, type MoneyFault, type ParsedMoney } from "../kit/money";
 import { readAmountWords } from "../kit/money-words";
+import { ownRecord } from "../kit/own-record";
 import { LIMITS } from "./limits";
 import { faultBits, isLongTitle, type FaultCode } from "./faults";
 import { foldWord, NOT_KNOWN, readAvailability, type Availability } from "./availability";
@@ -91,10 +92,11 @@ export function rowReader(
   };
   // A feed has few availability words, so each is understood once.
   const understood = new Map<string, Availability | null>();
+  const taught = ownRecord({ ...mapping.availability });
   const availabilityOf = (stated: string) => {
     let meaning = understood.get(stated);
     if (meaning === undefined) {
-      meaning = mapping.availability[foldWord(stated)] ?? readAvailability(stated);
+      meaning = taught[foldWord(stated)] ?? readAvailability(stated);
       if (understood.size < 1000) understood.set(stated, meaning);
     }
     return meaning;

@@ -153,7 +153,7 @@ export function postings(column: TextColumn): Postings {
   return { rows, offsets };
 }
 
-/** The same columns under a record of its own; those that are read anew with each look stay so. */
+/** The same columns under a record of its own, which has no other names; those that are read anew with each look stay so. */
 export function sameColumns(columns: Record<string, Column>): Record<string, Column> {
-  return Object.defineProperties({}, Object.getOwnPropertyDescriptors(columns)) as Record<string, Column>;
+  return Object.create(null, Object.getOwnPropertyDescriptors(columns)) as Record<string, Column>;
 }

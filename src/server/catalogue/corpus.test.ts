@@ -241,7 +241,7 @@ describe("what a person chooses instead", () => {
     );
     expect(column("title")).toEqual(["Thornlea Garden hose", "Leaf rake"]);
     expect(column("brand")).toEqual(["Quillmoor", "Quillmoor"]);
-    expect(column("availability")).toEqual(["backorder", "in stock"]);
+    expect(column("availability")).toEqual(["backorder", "not known"]);
     expect(faults["availability-unknown"]).toBe(1);
     // Columns that are mapped are not extras; all others are.
     expect(column("feed:brand")).toEqual(["", ""]);

@@ -116,9 +116,10 @@ describe("amounts", () => {
     expect(notices.join(" ")).toContain("points in them group thousands");
   });
 
-  it("that can be read two ways where nothing tells are said", async () => {
-    const { column, notices } = await read("id,title,price\nA1,Shed,1.299\nA2,Pot,4\n");
-    expect(column("price")).toEqual(["1299", "4000"]);
+  it("that can be read two ways where nothing tells are set aside and said", async () => {
+    const { column, notices, aside } = await read("id,title,price\nA1,Shed,1.299\nA2,Pot,4\n");
+    expect(column("price")).toEqual(["4000"]);
+    expect(aside.rows[0]?.reasons).toEqual(["Price can be read two ways"]);
     expect(notices.join(" ")).toContain("1 price such as 1.299 can be read two ways");
   });
 
@@ -165,7 +166,7 @@ describe("XML and JSON of shops", () => {
     expect(variants.column("id")).toEqual(["1a", "1b", "2a", "2b"]);
   });
 
-  it("of several offers the first counts, and what is no record is set aside", async () => {
+  it("several offers of different prices, and what is no record, are set aside", async () => {
     const json = JSON.stringify([
       {
         id: "1",
@@ -179,9 +180,12 @@ describe("XML and JSON of shops", () => {
       { id: "2", title: "Hoe", offers: [{ price: 3 }] },
     ]);
     const { column, counts, aside } = await read(json);
-    expect(column("price")).toEqual(["12900", "3000"]);
-    expect(column("availability")).toEqual(["in stock", "in stock"]);
-    expect([counts.rows, counts.stored, counts.setAside, aside.rows[0]?.row]).toEqual([3, 2, 1, 2]);
+    expect(column("price")).toEqual(["3000"]);
+    expect([counts.rows, counts.stored, counts.setAside]).toEqual([3, 1, 2]);
+    expect(aside.rows.map(({ row, reasons }) => [row, reasons[0]])).toEqual([
+      [1, "Several prices that differ"],
+      [2, "Row not readable"],
+    ]);
   });
 
   it("the list that a person chooses", async () => {
