@@ -2,8 +2,12 @@ import { plural } from "../kit/format";
 import { plainText, readDigits, type DecimalMark } from "../kit/digits";
 import { moneyForm, wordsInTheWay, type MoneyFault } from "../kit/money";
 
+/** How most feeds write amounts; looked at without the general way's many steps. */
+const USUAL = /^\d+\.\d{1,2}(?: [A-Z]{3})?$/;
+
 /** What a value tells of the decimal mark: one of the two, nothing, or that it can be read both ways, as `1.299` can. */
 export function decimalEvidence(value: string): "," | "." | "open" | null {
+  if (USUAL.test(value)) return ".";
   const digits = /\d[\d.,' ]*|[.,]\d+/.exec(plainText(value))?.[0].trim().replace(/[.,]$/, "") ?? "";
   const read = readDigits(digits);
   if (read.kind === "open") return "open";
@@ -27,6 +31,8 @@ export interface UnreadForm {
   count: number;
   /** Words without which it would be read; none where that would not help. */
   words: string[];
+  /** The mark that parts either thousands or cents, where that is all that is not known. */
+  open: "." | "," | null;
 }
 
 const MOST_FORMS = 50;
@@ -53,7 +59,8 @@ export class PriceJudge {
     if (found) found.count++;
     else if (this.forms.size < MOST_FORMS) {
       const example = value.trim().slice(0, 60);
-      this.forms.set(form, { form, example, count: 1, words: wordsInTheWay(value, mark) });
+      const open = fault === "open" ? (value.includes(",") ? "," : ".") : null;
+      this.forms.set(form, { form, example, count: 1, words: wordsInTheWay(value, mark), open });
     }
   }
 

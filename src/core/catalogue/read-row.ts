@@ -53,6 +53,7 @@ const PRICE_FAULT: Record<MoneyFault, FaultCode> = {
  * @param currency the workspace's ISO currency; a price in another one puts the row aside
  * @param seen the IDs taken so far; the reader adds to it
  * @param judge is shown every amount, and told of those that can't be read
+ * @param onUnknownWord is told of every word for availability that nobody has explained
  */
 export function rowReader(
   headings: string[],
@@ -60,6 +61,7 @@ export function rowReader(
   currency: string,
   seen = new Set<string>(),
   judge = new PriceJudge(),
+  onUnknownWord: (word: string) => void = () => {},
 ): (cells: string[]) => RowResult {
   const sources = FIELD_KEYS.map((key) => [key, sourceReader(mapping.columns[key] ?? null, headings)] as const);
   const read = Object.fromEntries(sources) as Record<FieldKey, (cells: string[]) => string>;
@@ -129,7 +131,10 @@ export function rowReader(
     if (salePrice !== null && salePrice > price.mills) warnings.push("sale-price-above");
     const stated = firstOf(cell(cells, "availability"));
     const availability = stated === "" ? "" : availabilityOf(stated);
-    if (availability === null) warnings.push("availability-unknown");
+    if (availability === null) {
+      warnings.push("availability-unknown");
+      onUnknownWord(stated);
+    }
     const category = cell(cells, "category");
     if (category === "") warnings.push("category-missing");
     const link = cell(cells, "link");

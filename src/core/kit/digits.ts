@@ -18,7 +18,6 @@ export const SURE_POINT = "\u066b";
  * says stays the same.
  */
 export function plainText(text: string): string {
-  // eslint-disable-next-line no-control-regex
   if (/^[\x20-\x7e]*$/.test(text)) return text.trim();
   return text
     .replace(/[’ʼ‘´`]/g, "'")
@@ -51,8 +50,12 @@ const NONE: Digits = { kind: "none" };
  * and one to three before, the first of them no nought, as in `1.299`.
  */
 export function readDigits(text: string): Digits {
-  const points = [...text].filter((sign) => sign === ".").length;
-  const commas = [...text].filter((sign) => sign === ",").length;
+  let points = 0;
+  let commas = 0;
+  for (let at = 0; at < text.length; at++) {
+    if (text[at] === ".") points++;
+    else if (text[at] === ",") commas++;
+  }
   if (text.includes(SURE_POINT)) return points + commas > 0 ? NONE : parted(text, text.indexOf(SURE_POINT), null);
   if (points > 0 && commas > 0) {
     const at = Math.max(text.lastIndexOf("."), text.lastIndexOf(","));

@@ -43,7 +43,10 @@ describe("names that objects answer to by themselves", () => {
     const preview = await ask("POST", "derived/preview", { field });
     expect(preview.status).toBeLessThan(500);
     const kept = await ask("POST", "derived", field);
-    expect([kept.status, kept.body]).toEqual([expect.any(Number), expect.not.objectContaining({ error: expect.anything() })]);
+    expect([kept.status, kept.body]).toEqual([
+      expect.any(Number),
+      expect.not.objectContaining({ error: expect.anything() }),
+    ]);
     const again = await importFeed(workspace, FEED.replace("Rake", `Rake ${name}`));
     expect([again.error, again.result]).toEqual([null, expect.objectContaining({ stored: 2 })]);
     const query = new URLSearchParams({

@@ -33,7 +33,7 @@ describe("a feed as it would be understood", () => {
     const { rows, isWhole, usable, items, aside, unread, warnings } = await look(workspace, content);
     expect([rows, isWhole, usable, items.length]).toEqual([1000, true, 900, 10]);
     expect(aside).toEqual([{ reason: "Price not readable", rows: 100 }]);
-    expect(unread).toEqual([{ form: "ask", example: "ask", count: 100, words: [] }]);
+    expect(unread).toEqual([{ form: "ask", example: "ask", count: 100, words: [], open: null }]);
     expect(warnings).toEqual([]);
     expect(items[0]).toMatchObject({ id: "A0", price: 10_000, cost: 4_000, margin: 0.6, availability: "in stock" });
     const places = items.map(({ id }) => Number(id.slice(1)));

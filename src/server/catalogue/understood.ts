@@ -40,10 +40,14 @@ export interface Understood {
   aside: { reason: string; rows: number }[];
   /** Ways of writing amounts that can't be read. */
   unread: UnreadForm[];
+  /** Words for availability that nobody has explained, with how many items have each, the commonest first. */
+  words: { word: string; items: number }[];
   /** What looks wrong about the whole of it, in sentences. */
   warnings: string[];
 }
 
+/** Words for availability that are asked about. */
+const MOST_WORDS = 50;
 /** Items shown. */
 const SHOWN = 10;
 /** Time that is given to looking through a file, ms. */
@@ -86,7 +90,7 @@ export async function understoodAs(
   const feed = await openFeed(knownUpload(info.slug, upload), reading ?? readingSchema.parse({}));
   const missing = mappingGaps(mapping, feed.headings).missing;
   if (missing.length > 0) {
-    return { ...{ rows: 0, isWhole: false, usable: 0, items: [], aside: [], unread: [] }, warnings: [] };
+    return { ...{ rows: 0, isWhole: false, usable: 0, items: [], aside: [], unread: [], words: [] }, warnings: [] };
   }
   const first = await lookThrough(db, info, feed, mapping);
   if (!first.judge.isMisread() || mapping.decimal !== "auto") return first.understood;
@@ -100,7 +104,10 @@ async function lookThrough(
   mapping: Mapping,
 ): Promise<{ understood: Understood; judge: PriceJudge }> {
   const judge = new PriceJudge();
-  const read = rowReader(feed.headings, mapping, info.currency, new Set(), judge);
+  const words = new Map<string, number>();
+  const read = rowReader(feed.headings, mapping, info.currency, new Set(), judge, (word) => {
+    if (words.size < MOST_WORDS || words.has(word)) words.set(word, (words.get(word) ?? 0) + 1);
+  });
   const shown = new Spread<ReadItem>(SHOWN);
   const pricesBefore = await knownPrices(db);
   const aside = new Map<FaultCode, number>();
@@ -138,6 +145,7 @@ async function lookThrough(
     items: asUnderstood(shown.take(), info),
     aside: [...aside].sort((a, b) => b[1] - a[1]).map(([code, rows]) => ({ reason: FAULT[code].label, rows })),
     unread: judge.unread(),
+    words: [...words].sort((a, b) => b[1] - a[1]).map(([word, items]) => ({ word, items })),
     warnings: [...warningsOf(seen), ...judge.notices()],
   };
   return { understood, judge };

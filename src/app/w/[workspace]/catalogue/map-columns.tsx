@@ -1,5 +1,6 @@
 "use client";
 
+import { foldWord } from "@/core/catalogue/availability";
 import { useState } from "react";
 import { CATEGORY_SEPARATORS } from "@/core/catalogue/categories";
 import { FIELDS, type FieldKey } from "@/core/catalogue/fields";
@@ -151,6 +152,10 @@ export function MapColumns({
         upload={proposal.upload}
         mapping={withoutBlanks(mapping)}
         reading={proposal.reading}
+        onMark={(decimal) => setMapping({ ...mapping, decimal })}
+        onMeaning={(word, meaning) =>
+          setMapping({ ...mapping, availability: { ...mapping.availability, [foldWord(word)]: meaning } })
+        }
         onWords={(words) =>
           setMapping({ ...mapping, moneyWords: [...new Set([...mapping.moneyWords, ...words])].slice(0, 50) })
         }

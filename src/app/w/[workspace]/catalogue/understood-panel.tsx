@@ -1,12 +1,14 @@
 "use client";
 
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { AVAILABILITIES, type Availability } from "@/core/catalogue/availability";
 import type { Mapping } from "@/core/catalogue/mapping";
 import { formatCount, formatShare, plural } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";
 import type { Understood } from "@/server/catalogue/understood";
 import type { ReadingChoice } from "@/server/catalogue/reading/open-feed";
 import { Button } from "@/ui/button";
+import { Select } from "@/ui/field";
 import { ErrorNote } from "@/ui/notes";
 import { useSettled } from "@/ui/use-settled";
 import { apiSend, type ApiError } from "../../../_lib/api";
@@ -18,12 +20,18 @@ export function UnderstoodPanel({
   mapping,
   reading,
   onWords,
+  onMark,
+  onMeaning,
 }: {
   upload: string;
   mapping: Mapping;
   reading: ReadingChoice;
   /** Adds words that say nothing beside amounts. */
   onWords: (words: string[]) => void;
+  /** Says which mark parts cents. */
+  onMark: (mark: "." | ",") => void;
+  /** Says what a word for availability means. */
+  onMeaning: (word: string, meaning: Availability) => void;
 }) {
   const apiPath = useApiPath();
   const settled = useSettled(mapping);
@@ -57,23 +65,75 @@ export function UnderstoodPanel({
           Set aside: {data.aside.map(({ reason, rows }) => `${reason} (${formatCount(rows)})`).join(", ")}.
         </p>
       )}
-      <Unread forms={data.unread} onWords={onWords} />
+      <Unread forms={data.unread} onWords={onWords} onMark={onMark} />
+      <Words words={data.words} onMeaning={onMeaning} />
       <ItemTable items={data.items} />
     </section>
   );
 }
 
-function Unread({ forms, onWords }: { forms: Understood["unread"]; onWords: (words: string[]) => void }) {
+/** Words for availability that nobody has explained: until somebody does, their items get no ads. */
+function Words({
+  words,
+  onMeaning,
+}: {
+  words: Understood["words"];
+  onMeaning: (word: string, meaning: Availability) => void;
+}) {
+  if (words.length === 0) return null;
+  return (
+    <div className="mt-1">
+      <p className="font-semibold text-ember">
+        What do these words for availability mean? Until that is said, their items get no ads.
+      </p>
+      <ul className="mt-1 flex max-h-24 flex-wrap gap-x-5 gap-y-1 overflow-y-auto" aria-label="Words for availability">
+        {words.map(({ word, items }) => (
+          <li key={word} className="flex items-center gap-2">
+            “{word}” <span className="text-soft num">{plural(items, "item")}</span>
+            <Select
+              aria-label={`Meaning of ${word}`}
+              className="w-36! py-0.5!"
+              value=""
+              onChange={(event) => onMeaning(word, event.target.value as Availability)}
+            >
+              <option value="">is not known</option>
+              {AVAILABILITIES.map((meaning) => (
+                <option key={meaning}>{meaning}</option>
+              ))}
+            </Select>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+interface UnreadProps {
+  forms: Understood["unread"];
+  onWords: (words: string[]) => void;
+  onMark: (mark: "." | ",") => void;
+}
+
+function Unread({ forms, onWords, onMark }: UnreadProps) {
   if (forms.length === 0) return null;
   return (
     <ul className="mt-1 max-h-16 space-y-1 overflow-y-auto" aria-label="Amounts that can't be read">
-      {forms.map(({ form, example, count, words }) => (
+      {forms.map(({ form, example, count, words, open }) => (
         <li key={form} className="flex items-center gap-2">
           <span>
             <span className="font-semibold text-ember">Not read:</span> “{example}”
             {count > 1 && <span className="text-soft"> and {formatCount(count - 1)} alike</span>}
           </span>
-          {words.length > 0 ? (
+          {open !== null ? (
+            <>
+              <Button look="quiet" onClick={() => onMark(open === "." ? "," : ".")}>
+                The mark parts thousands
+              </Button>
+              <Button look="quiet" onClick={() => onMark(open)}>
+                It parts cents
+              </Button>
+            </>
+          ) : words.length > 0 ? (
             <Button look="quiet" onClick={() => onWords(words)}>
               Read as the amount, without “{words.join(" ")}”
             </Button>
