@@ -1,5 +1,5 @@
 import { spawn, type ChildProcess } from "node:child_process";
-import { cpSync, mkdtempSync, rmSync } from "node:fs";
+import { cpSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { expect, test, type Browser, type Page } from "@playwright/test";
@@ -114,7 +114,9 @@ test("an editor fills the basket and can't send it; what is refused says which r
   await expect(ben.getByText("This needs the role owner").first()).toBeVisible();
 });
 
-test("who has a role in one workspace finds no other, and a changed role ends what was open", async ({ browser }) => {
+test("who has a role in one workspace finds no other, and a changed role holds from the next click on", async ({
+  browser,
+}) => {
   const made = { slug: "other", name: "Other", currency: "EUR", timeZone: "Europe/Berlin", goal: 3 };
   expect((await ada.request.post("/api/v1/workspaces", { data: made })).status()).toBe(201);
   const cleo = await newPerson(browser);
@@ -127,7 +129,12 @@ test("who has a role in one workspace finds no other, and a changed role ends wh
   await expect(cleo.getByRole("heading", { name: "Make a workspace" })).toHaveCount(0);
   await ada.goto("/w/quillmoor/people");
   await ada.getByLabel("Role of Cleo Hand").selectOption("sender");
-  await expect.poll(async () => (await cleo.request.get("/api/v1/quillmoor/basket")).status()).toBe(401);
+  const setGoal = () => cleo.request.put("/api/v1/quillmoor/settings", { data: { goal: 3.5 } });
+  await expect.poll(async () => (await setGoal()).status()).toBe(200);
+  await cleo.goto("/w/quillmoor");
+  await cleo.getByRole("button", { name: "Cleo Hand, sender" }).click();
+  await cleo.getByRole("menuitem", { name: "Sign out" }).click();
+  await expect(cleo.getByRole("heading", { name: "Sign in" })).toBeVisible();
   await cleo.goto("/w/quillmoor");
   await cleo.getByLabel("E-mail address").fill("cleo@quillmoor.example");
   await cleo.getByLabel("Password").fill("wrong words all of them");
@@ -139,6 +146,35 @@ test("who has a role in one workspace finds no other, and a changed role ends wh
   await cleo.getByRole("button", { name: "Cleo Hand, sender" }).click();
   await cleo.getByRole("menuitem", { name: "Sign out" }).click();
   await expect(cleo.getByRole("heading", { name: "Sign in" })).toBeVisible();
+});
+
+test("many failed tries cost work and shut nobody out, and an invitation to one more workspace is taken up where one is signed in", async ({
+  browser,
+}) => {
+  const page = await newPerson(browser);
+  await page.goto("/sign-in?to=/%09/evil.example");
+  await page.getByLabel("E-mail address").fill("cleo@quillmoor.example");
+  // Strangers try her account; the browser here is one of them.
+  for (let i = 0; i < 6; i++) {
+    await page.request.post("/api/v1/session", { data: { email: "cleo@quillmoor.example", password: "wrong words" } });
+  }
+  await page.getByLabel("Password").fill(PASSWORD);
+  await page.getByRole("button", { name: "Sign in" }).click();
+  await expect(
+    page
+      .getByRole("link", { name: /Quillmoor/ })
+      .or(page.getByRole("heading", { name: "Today" }))
+      .first(),
+  ).toBeVisible();
+  expect(new URL(page.url()).origin).toBe(SITE);
+  const made = await ada.request.post("/api/v1/other/people", {
+    data: { email: "cleo@quillmoor.example", role: "editor" },
+  });
+  const { link } = (await made.json()) as { link: string };
+  await page.goto(link);
+  await expectAccessible(page);
+  await page.getByRole("button", { name: "Come in as Cleo Hand" }).click();
+  await expect(page).toHaveURL(/\/w\/other/);
 });
 
 test("a basket is approved by somebody else who may send, and only an owner does away with that", async ({
@@ -193,9 +229,27 @@ test("a script asks with a token until it is revoked, and the log names everybod
   await ada.getByRole("menuitem", { name: "Change log" }).click();
   await ada.getByLabel("Search the log").fill("3.25 ada");
   await expect(ada.getByText("1 line found")).toBeVisible();
-  await expect(ada.getByRole("cell", { name: "Ada Quill" })).toBeVisible();
+  await expect(ada.getByRole("cell", { name: "Ada Quill ada@quillmoor.example" })).toBeVisible();
   await expectAccessible(ada);
   await ada.goto("/me");
   await expect(ada.getByText("This browser")).toBeVisible();
   await expectAccessible(ada);
 });
+
+test("a server that is killed comes back by itself, and the page says meanwhile that it is away", async () => {
+  await ada.goto("/w/quillmoor/people");
+  await ada.getByLabel("What it is for").fill("Not sent yet");
+  const pid = webProcess();
+  process.kill(pid, "SIGKILL");
+  await expect(ada.getByText("The server is not answering")).toBeVisible({ timeout: 5000 });
+  await expect(ada.getByText("The server is not answering")).toHaveCount(0, { timeout: 60_000 });
+  await expect(ada.getByLabel("What it is for")).toHaveValue("Not sent yet");
+  expect(webProcess()).not.toBe(pid);
+  expect((await ada.request.get("/api/v1/quillmoor/basket")).status()).toBe(200);
+});
+
+/** The web process of the server here. */
+function webProcess(): number {
+  const children = readFileSync(`/proc/${server.pid}/task/${server.pid}/children`, "utf8").trim().split(" ");
+  return Number(children.find((pid) => readFileSync(`/proc/${pid}/cmdline`, "utf8").includes("server/web/main")));
+}

@@ -38,7 +38,7 @@ export function AccessLog() {
       <div className="mb-2 flex flex-wrap items-center gap-3">
         <TextInput
           type="search"
-          aria-label="Search the access log"
+          aria-label="Search sign-ins and refusals"
           placeholder="Words, a person, an address"
           className="w-72!"
           value={q}
