@@ -50,7 +50,7 @@ export function ServerWatch() {
   return (
     <div
       role="alert"
-      className="fixed inset-x-0 top-0 z-[100] flex items-center justify-center gap-2 bg-ink px-4 py-2 text-sm text-surface"
+      className="fixed bottom-14 left-1/2 z-[100] flex w-max max-w-[90vw] -translate-x-1/2 items-center gap-2 rounded-lg bg-ink px-4 py-2 text-sm text-surface shadow-lg"
     >
       <CloudOff aria-hidden className="size-4" />
       The server is not answering. What stands here stays; this page goes on by itself once it answers.

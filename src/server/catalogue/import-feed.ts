@@ -82,7 +82,9 @@ export async function importFeedFile(context: JobContext, input: FeedImport): Pr
   const earlier = await earlierCatalogue(db, feed.headings, shape.mapping);
   const written = await writeWithOneMark(context, rev, feed, shape.mapping, earlier, input.file);
   const { counts, columns, closing, live, judge, mapping } = written;
-  const notices = [...new Set([...chosen.notices, ...shape.notices, ...written.notices, ...noticesOfPrices(judge)])];
+  const notices = [
+    ...new Set([...chosen.notices, ...shape.notices, ...written.notices, ...noticesOfPrices(judge, mapping)]),
+  ];
   checkWorthKeeping(counts, judge, live, context.info.mostLoss, input.acceptLoss);
   if (feed.grows) await checkShape(db, mapping, feed.headings, mayLose);
   for (let from = 0; from < closing.length; from += BULK_ROWS) {
@@ -156,11 +158,11 @@ async function writeWithOneMark(
 /** How many ways of writing amounts that could not be read are told. */
 const TOLD_FORMS = 5;
 
-function noticesOfPrices(judge: PriceJudge): string[] {
+function noticesOfPrices(judge: PriceJudge, { decimal }: Mapping): string[] {
   const told = judge.unread().slice(0, TOLD_FORMS);
   const forms = told.map(({ example, count }) => `“${example}”${count > 1 ? ` and ${count - 1} alike` : ""}`);
   const unread = told.length > 0 ? [`Amounts that could not be read: ${forms.join("; ")}.`] : [];
-  return [...judge.notices(), ...unread];
+  return [...(decimal === "auto" ? judge.notices() : []), ...unread];
 }
 
 /** Where a large feed's texts are put while it is read. */

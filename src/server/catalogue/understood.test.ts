@@ -41,6 +41,32 @@ describe("a feed as it would be understood", () => {
     expect([...places].sort((a, b) => a - b)).toEqual(places);
   });
 
+  it("asks what words for availability and open amounts mean, with how many there are, until that is said", async () => {
+    const workspace = await testWorkspace();
+    const content =
+      "id,title,price,availability\n1,Mower,1.299,when ready\n2,Rake,8,when ready\n3,Hoe,9,sold out\n4,Pot,7,on the way\n5,Can,6,when ready\n";
+    const before = await look(workspace, content);
+    expect(before.unread).toEqual([{ form: "9.9", example: "1.299", count: 1, words: [], open: "." }]);
+    expect(before.words).toEqual([
+      { word: "when ready", items: 2 },
+      { word: "on the way", items: 1 },
+    ]);
+    expect(before.warnings.join()).toContain("can be read two ways");
+    const after = await look(workspace, content, (mapping) => ({
+      ...mapping,
+      decimal: ",",
+      availability: { whenready: "backorder", ontheway: "preorder" },
+    }));
+    expect([after.unread, after.words, after.warnings, after.usable]).toEqual([[], [], [], 5]);
+    expect(after.items.map(({ price, availability }) => [price, availability])).toEqual([
+      [1_299_000, "backorder"],
+      [8000, "backorder"],
+      [9000, "out of stock"],
+      [7000, "preorder"],
+      [6000, "backorder"],
+    ]);
+  });
+
   it("counts tax as the workspace says", async () => {
     const workspace = await testWorkspace();
     await changeWorkspace(workspace.db, { taxRate: 0.19 });

@@ -146,7 +146,7 @@ async function lookThrough(
     aside: [...aside].sort((a, b) => b[1] - a[1]).map(([code, rows]) => ({ reason: FAULT[code].label, rows })),
     unread: judge.unread(),
     words: [...words].sort((a, b) => b[1] - a[1]).map(([word, items]) => ({ word, items })),
-    warnings: [...warningsOf(seen), ...judge.notices()],
+    warnings: [...warningsOf(seen), ...(mapping.decimal === "auto" ? judge.notices() : [])],
   };
   return { understood, judge };
 }

@@ -4,7 +4,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { AVAILABILITIES, type Availability } from "@/core/catalogue/availability";
 import type { Mapping } from "@/core/catalogue/mapping";
 import { formatCount, formatShare, plural } from "@/core/kit/format";
-import { formatMoney } from "@/core/kit/money";
+import { formatMoney, parseMoney } from "@/core/kit/money";
 import type { Understood } from "@/server/catalogue/understood";
 import type { ReadingChoice } from "@/server/catalogue/reading/open-feed";
 import { Button } from "@/ui/button";
@@ -114,7 +114,14 @@ interface UnreadProps {
   onMark: (mark: "." | ",") => void;
 }
 
+/** What an amount comes to by a decimal mark. */
+function amountBy(example: string, mark: "." | ",", currency: string): string {
+  const parsed = parseMoney(example, mark);
+  return parsed.ok ? formatMoney(parsed.mills, currency) : "something else";
+}
+
 function Unread({ forms, onWords, onMark }: UnreadProps) {
+  const { currency } = useWorkspace();
   if (forms.length === 0) return null;
   return (
     <ul className="mt-1 max-h-16 space-y-1 overflow-y-auto" aria-label="Amounts that can't be read">
@@ -125,14 +132,11 @@ function Unread({ forms, onWords, onMark }: UnreadProps) {
             {count > 1 && <span className="text-soft"> and {formatCount(count - 1)} alike</span>}
           </span>
           {open !== null ? (
-            <>
-              <Button look="quiet" onClick={() => onMark(open === "." ? "," : ".")}>
-                The mark parts thousands
+            ([open === "." ? "," : ".", open] as const).map((mark) => (
+              <Button key={mark} look="quiet" onClick={() => onMark(mark)}>
+                It is {amountBy(example, mark, currency)}
               </Button>
-              <Button look="quiet" onClick={() => onMark(open)}>
-                It parts cents
-              </Button>
-            </>
+            ))
           ) : words.length > 0 ? (
             <Button look="quiet" onClick={() => onWords(words)}>
               Read as the amount, without “{words.join(" ")}”
