@@ -34,6 +34,19 @@ export async function ensureInstalled() {
   writeFileSync(stamp, lock);
 }
 
+/** Installs Chromium from Debian's packages unless there is one. */
+export async function ensureChromium() {
+  if (process.env.CHROMIUM_PATH || existsSync("/usr/bin/chromium")) return;
+  console.log("Installing Chromium from Debian's packages …");
+  const sudo = process.getuid?.() === 0 ? [] : ["sudo"];
+  const apt = (args) => {
+    const [command, ...before] = [...sudo, "apt-get"];
+    return run(command, [...before, ...args], { env: { DEBIAN_FRONTEND: "noninteractive" } });
+  };
+  await apt(["update"]);
+  await apt(["install", "-y", "--no-install-recommends", "chromium"]);
+}
+
 /**
  * Starts the web server, the counters that answer for it, and the job runner. Whichever ends is started again; a web server
  * that can't stay ends all. Ctrl C stops all.

@@ -1,4 +1,5 @@
 import { FIELD, foldHeading } from "./fields";
+import { REPEAT_MARK, type GrowingColumns } from "./growing-columns";
 
 type Node = Record<string, unknown>;
 
@@ -42,4 +43,44 @@ function isVariants(value: unknown): value is Node[] {
     nodes.every((node) => Object.keys(node).some(isIdName)) &&
     (nodes.length > 1 || nodes.some((node) => Object.keys(node).some(isPriceName)))
   );
+}
+
+/**
+ * The same for a row of XML, whose nested elements are columns by then (`variants.variant.sku`) and whose repeated ones are
+ * joined: a row for each variant, what it says under the names that products have, where all that is repeated is as many.
+ * Where it is not, what belongs together can't be told, and the row stays as it is.
+ */
+export function variantRows(columns: GrowingColumns, row: string[]): string[][] {
+  const at = columns.names.findIndex((name, i) => isVariantId(name) && (row[i] ?? "") !== "");
+  if (at < 0) return [row];
+  const above = columns.names[at]!.slice(0, columns.names[at]!.lastIndexOf(".") + 1);
+  const ids = row[at]!.split(REPEAT_MARK);
+  const told = row.flatMap((cell, i) => {
+    const name = columns.names[i]!;
+    return cell !== "" && name.startsWith(above)
+      ? [{ name: name.slice(above.length), values: cell.split(REPEAT_MARK) }]
+      : [];
+  });
+  if (told.some(({ values }) => values.length !== ids.length)) return [row];
+  const shared = row.map((cell, i) => (columns.names[i]!.startsWith(above) ? "" : cell));
+  const ownId = columns.names.find((name) => !name.includes(".") && isIdName(name)) ?? "id";
+  const family = shared[columns.names.indexOf(ownId)] ?? "";
+  return ids.map((id, variant) => {
+    const one = [...shared];
+    const set = (name: string, value: string) => {
+      const known = columns.names.indexOf(name);
+      if (known >= 0 && known < one.length) one[known] = "";
+      columns.put(one, name, value);
+    };
+    for (const { name, values } of told) set(name, values[variant]!);
+    set(ownId, id);
+    if (family !== "") set(GROUP, family);
+    return one;
+  });
+}
+
+/** Whether a column is the ID of what stands in a list of variants. */
+function isVariantId(name: string): boolean {
+  const parts = name.split(".");
+  return parts.length > 1 && isIdName(parts.at(-1)!) && parts.slice(0, -1).some((part) => LISTS.has(foldHeading(part)));
 }

@@ -2,6 +2,7 @@ import { SaxesParser } from "saxes";
 import { giveUp } from "../kit/outcome";
 import { GrowingColumns } from "./growing-columns";
 import { LIMITS } from "./limits";
+import { variantRows } from "./variants";
 import { isDeclaration, ITEM_ELEMENTS, localName } from "./xml-elements";
 import { xmlEntities } from "./xml-entities";
 
@@ -135,7 +136,7 @@ export class XmlItemReader {
     this.unbroken = 0;
     if (this.row !== null) {
       if (this.depth === this.itemDepth) {
-        this.rows.push(this.row);
+        this.rows.push(...variantRows(this.growing, this.row));
         this.row = null;
         this.path = [];
         this.outside.pop();

@@ -157,11 +157,17 @@ describe("XML and JSON of shops", () => {
     expect((await read(flat)).column("title")).toEqual(["Rake", "Hoe"]);
   });
 
-  it("variants inside a product do not pass for the products, and a person can choose them", async () => {
+  it("variants inside a product are the items, with what the product says of all, or by themselves where a person chooses them", async () => {
     const one = (id: string) =>
       `<product><id>${id}</id><name>Hose ${id}</name><price>5</price><brand>Oak</brand><variants><variant><id>${id}a</id><title>Hose a</title><price>5</price></variant><variant><id>${id}b</id><title>Hose b</title><price>6</price></variant></variants></product>`;
     const xml = `<shop>${one("1")}${one("2")}</shop>`;
-    expect((await read(xml)).column("id")).toEqual(["1", "2"]);
+    const { column } = await read(xml);
+    expect(column("id")).toEqual(["1a", "1b", "2a", "2b"]);
+    expect([column("price"), column("brand"), column("family")]).toEqual([
+      ["5000", "6000", "5000", "6000"],
+      ["Oak", "Oak", "Oak", "Oak"],
+      ["1", "1", "2", "2"],
+    ]);
     const variants = await read(xml, { reading: { part: "shop/product/variants/variant" } });
     expect(variants.column("id")).toEqual(["1a", "1b", "2a", "2b"]);
   });

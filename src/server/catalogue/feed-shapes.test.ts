@@ -199,6 +199,26 @@ describe("feeds of every shape", () => {
     ]);
   });
 
+  it("variants within an element of XML too, as far as it can be told what belongs together", async () => {
+    const variant = (sku: string, price: string, size: string) =>
+      `<variant><sku>${sku}</sku><price>${price}</price>${size && `<size>${size}</size>`}</variant>`;
+    const product = (id: string, ...variants: string[]) =>
+      `<id>${id}</id><title>Hose</title><brand>Thornlea</brand><variants>${variants.join("")}</variants>`;
+    const content = xml(
+      product("P1", variant("P1-a", "12.90", "15 m"), variant("P1-b", "18.90", "25 m")),
+      product("P2", variant("P2-a", "8.00", "")),
+      product("P3", variant("P3-a", "8.00", "5 m"), variant("P3-b", "9.00", "")),
+    );
+    const { items, aside, error } = await read(content, ["id", "price", "brand", "family", "size"]);
+    expect(error).toBeNull();
+    expect(items).toEqual([
+      "P1-a | 12900 | Thornlea | P1 | 15 m",
+      "P1-b | 18900 | Thornlea | P1 | 25 m",
+      "P2-a | 8000 | Thornlea | P2 | ",
+    ]);
+    expect(aside).toEqual(["4: Several prices that differ"]);
+  });
+
   it.each([
     ["category level 1,category level 2,category level 3"],
     ["category,subcategory,sub-subcategory"],

@@ -1,3 +1,5 @@
+import { importFeed, testWorkspace } from "../../testing";
+import { listFeeds, rowsSetAside } from "../feeds";
 import { randomUUID } from "node:crypto";
 import { mkdirSync, writeFileSync } from "node:fs";
 import path from "node:path";
@@ -137,6 +139,24 @@ describe("a crafted file", () => {
     ]);
     const look = await lookInto(stored(workbook(sheet)), NO_CHOICE);
     expect([look.headings, look.samples]).toEqual([["id", "title"], [["A1", "Rake"]]]);
+  });
+
+  it("whose rows bear one number twice, or none, is read row by row, and that is said", async () => {
+    const rows = [
+      ["id", "title", "price"],
+      ["A1", "Rake", "5"],
+      ["A2", "Hoe", "6"],
+      ["A3", "Pot", "x"],
+      ["A4", "Can", "7"],
+    ];
+    const numbers = ["1", "2", "2", "nine", "4"];
+    const body = rows.map((texts, i) => rowOf(i + 1, texts).replace(/ r="\d+"/, ` r="${numbers[i]}"`)).join("");
+    const sheet = Buffer.from(`<worksheet ${MAIN}><sheetData>${body}</sheetData></worksheet>`);
+    const workspace = await testWorkspace();
+    const job = await importFeed(workspace, workbook(sheet));
+    expect([job.error, job.result]).toEqual([null, expect.objectContaining({ rows: 4, stored: 3, setAside: 1 })]);
+    expect((await rowsSetAside(workspace.db, 0, 10)).rows.map(({ row }) => row)).toEqual([4]);
+    expect((await listFeeds(workspace.db))[0]!.notices.join()).toContain("3 rows of the sheet bear a number");
   });
 
   it.each(FILES)("%s ends in time with a sentence, and this process goes on", async (_, make) => {

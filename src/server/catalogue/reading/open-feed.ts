@@ -80,14 +80,20 @@ export async function openFeed(file: string, choice: ReadingChoice = NO_CHOICE):
   }
   const kind = detectKind(head);
   if (kind === "parquet") {
-    return { format: "parquet", encoding: null, compressed, ...(await openParquet(source)) };
+    return withFormat(await openParquet(source), { format: "parquet", encoding: null, compressed });
   }
   if (kind === "zip") {
-    return { format: "xlsx", encoding: null, compressed, ...(await openSheet(source, choice.part, choice.headerRow)) };
+    const sheet = await openSheet(source, choice.part, choice.headerRow);
+    return withFormat(sheet, { format: "xlsx", encoding: null, compressed });
   }
   const text = await openFeedText(source, choice.encoding);
   const { format, rows } = await openText(text, choice);
-  return { format, encoding: text.encoding, compressed, ...rows };
+  return withFormat(rows, { format, encoding: text.encoding, compressed });
+}
+
+/** The rows with what the file is: the same object, since what is known only once all is read is put down there. */
+function withFormat(rows: FeedRows, about: Omit<OpenFeed, keyof FeedRows>): OpenFeed {
+  return Object.assign(rows, about);
 }
 
 async function openText(text: FeedText, choice: ReadingChoice): Promise<{ format: FeedFormat; rows: FeedRows }> {

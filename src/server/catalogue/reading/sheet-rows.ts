@@ -241,7 +241,7 @@ async function* sheetBatches(file: string, part: string, feed: FeedRows): AsyncI
     for await (const { rows, share } of rowsOf(book, part)) {
       for (const row of rows) {
         // Two rows of one number could not be told apart.
-        if (row.no <= last) {
+        if (!(row.no > last)) {
           feed.twice++;
           row.no = last + 1;
         }
