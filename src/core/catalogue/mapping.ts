@@ -171,8 +171,12 @@ export function proposeMapping(headings: string[], samples: string[][]): Mapping
       if (score >= 0.3) pairs.push({ field, column, score });
     }
   });
-  // Of columns that are alike but for a number, the first in that order: "image 1" before "image 3", wherever they stand.
-  pairs.sort((a, b) => b.score - a.score || numberIn(a.column) - numberIn(b.column));
+  // Of columns that are alike but for a number, the first in that order: "image 1" before "image 3", wherever they stand;
+  // of others the one that is nested less.
+  const depth = (column: string) => column.split(".").length;
+  pairs.sort(
+    (a, b) => b.score - a.score || numberIn(a.column) - numberIn(b.column) || depth(a.column) - depth(b.column),
+  );
   const byField = new Map<FieldKey, { column: string; score: number }>();
   const used = new Set<string>();
   for (const { field, column, score } of pairs) {

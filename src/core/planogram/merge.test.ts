@@ -19,10 +19,22 @@ function structure(...records: AccountRecord[]): Structure {
 }
 
 /** Applies a plan to what a person made of the last one. @returns the account, what was kept, and the plan to go on from */
-function again(live: Structure, planned: Structure, last: Structure | null, replaces: string[] = []) {
+function again(
+  live: Structure,
+  planned: Structure,
+  last: Structure | null,
+  replaces: string[] = [],
+  waiting: Structure | null = null,
+) {
   const account = Account.fromStructure(live);
   const asMap = (records: Structure) => new Map(Object.entries(records));
-  const { draft, kept, plan } = replan(account, asMap(planned), last && asMap(last), "plan", replaces);
+  const { draft, kept, plan } = replan(
+    account,
+    asMap(planned),
+    { sent: last && asMap(last), waiting: waiting && asMap(waiting) },
+    "plan",
+    replaces,
+  );
   const told = kept.map(({ key, field }) => `${key} ${field}`);
   return {
     ...{ after: draft.after().toStructure(), kept: told },
@@ -43,6 +55,23 @@ describe("planning again", () => {
       expect(size).toBe(0);
       expect(kept.sort()).toEqual(["a endsOn", "a flex", "a hours", "a pool", "a slots", "a status"]);
     }
+  });
+
+  it("follows the plan where the one before still waits, and keeps what a person set beside it", () => {
+    const waits = structure(campaign("a", { dailyBudget: 12_000 }), campaign("b", { dailyBudget: 15_000 }));
+    const wanted = structure(campaign("a", { dailyBudget: 20_000 }), campaign("b", { dailyBudget: 21_000 }));
+    const live = structure(
+      campaign("a", { dailyBudget: 12_000, serveOrder: 1 }),
+      campaign("b", { dailyBudget: 16_500 }),
+    );
+    for (const sent of [first, null]) {
+      const { after, kept } = again(live, wanted, sent, [], waits);
+      expect(after["a"]).toMatchObject({ dailyBudget: 20_000, serveOrder: 1 });
+      expect(after["b"]).toMatchObject({ dailyBudget: 16_500 });
+      expect(kept.sort()).toEqual(["a serveOrder", "b dailyBudget"]);
+    }
+    // Taken out of the basket again, it is as the plan before that one had it.
+    expect(again(first, wanted, first, [], waits).after["a"]).toMatchObject({ dailyBudget: 20_000 });
   });
 
   it("follows the plan in every field that nobody touched", () => {

@@ -21,19 +21,36 @@ export interface Replan {
   plan: PlannedRecords;
 }
 
+/** Plans of a planogram before this one, as they wanted the records: the last that was sent, and the one that waits in the basket. */
+export interface PlansBefore {
+  sent: PlannedRecords | null;
+  waiting: PlannedRecords | null;
+}
+
+/** Where a planogram was never planned before, or that is not known any more. */
+export const NO_PLANS_BEFORE: PlansBefore = { sent: null, waiting: null };
+
+/** The record as each plan before wanted it, the one that waits first. */
+function wantedBefore({ sent, waiting }: PlansBefore, key: string): AccountRecord[] {
+  return [waiting?.get(key), sent?.get(key)].filter((record) => record !== undefined);
+}
+
+const wasPlanned = ({ sent, waiting }: PlansBefore, key: string) =>
+  (waiting?.has(key) ?? false) || (sent?.has(key) ?? false);
+
 /**
- * What applying a planogram changes in an account, merged three ways: a field that still is as the last plan had it follows
- * the new plan, a field that a person has set since stays. Campaigns and ad groups no longer planned are paused, not
+ * What applying a planogram changes in an account, merged three ways: a field that still is as a plan before had it, be it
+ * sent or waiting, follows the new plan, a field that a person has set since stays. Campaigns and ad groups no longer planned are paused, not
  * removed, so that their history keeps a name; product groups no longer planned go.
  * @param live the account, with what waits in the basket
  * @param planned the records from `plannedRecords`
- * @param last the records as the last plan wanted them; null where that is not known, then the fields that people set by hand stay
+ * @param before the plans before this one; where none is known of a record, the fields that people set by hand stay
  * @param replaces keys of campaigns to pause
  */
 export function replan(
   live: Account,
   planned: PlannedRecords,
-  last: PlannedRecords | null,
+  before: PlansBefore,
   origin: string,
   replaces: string[],
 ): Replan {
@@ -44,7 +61,7 @@ export function replan(
     const existing = live.get(wanted.key);
     if (existing?.type !== wanted.type) return wanted;
     if (sameValue(existing, wanted)) return existing;
-    const { record, fields } = mergeRecord(existing, last?.get(wanted.key), wanted);
+    const { record, fields } = mergeRecord(existing, wantedBefore(before, wanted.key), wanted);
     for (const field of fields) kept.push({ key: wanted.key, field });
     return record;
   };
@@ -53,10 +70,10 @@ export function replan(
   for (const key of [...mine, ...myAdGroups, ...replaces]) {
     const record = live.get(key);
     if (planned.has(key) || !record || !("status" in record) || "role" in record) continue;
-    const before = last?.get(key);
-    const wanted = { ...(before ?? record), status: "paused" } as AccountRecord;
+    const [was] = wantedBefore(before, key);
+    const wanted = { ...(was ?? record), status: "paused" } as AccountRecord;
     plan.set(key, wanted);
-    draft.put(before ? settle(wanted) : wanted);
+    draft.put(was ? settle(wanted) : wanted);
   }
   // Its own labels go with its filter.
   const plannedSets = new Set([planLabels(origin)]);
@@ -65,17 +82,18 @@ export function replan(
     if (plannedSets.has(shelfSet) && !planned.has(key)) draft.remove(key);
   const nameOf = freeNames(live, planned);
   for (const wanted of planned.values()) {
-    // A target that the last plan made and that is gone was taken away by a person.
-    if (isTarget(wanted) && last?.has(wanted.key) && !live.has(wanted.key)) continue;
+    // A target that a plan before made and that is gone was taken away by a person.
+    if (isTarget(wanted) && wasPlanned(before, wanted.key) && !live.has(wanted.key)) continue;
     const named = wanted.type === "campaign" ? { ...wanted, name: nameOf(wanted.name) } : wanted;
     if (named !== wanted) plan.set(wanted.key, named);
     const settled = settle(named);
     if (settled !== live.get(named.key)) draft.put(settled);
   }
-  for (const adGroup of myAdGroups) removeUnplanned(draft, live.productGroups(adGroup), planned, last);
+  for (const adGroup of myAdGroups) removeUnplanned(draft, live.productGroups(adGroup), planned, before);
   // What its ad groups needed as another kind of campaign goes with that kind.
   for (const record of [...live.all("assets"), ...TARGET_TYPES.flatMap((type) => live.all(type))]) {
-    if (last?.has(record.key) && !planned.has(record.key) && myAdGroups.has(record.adGroup)) draft.remove(record.key);
+    if (wasPlanned(before, record.key) && !planned.has(record.key) && myAdGroups.has(record.adGroup))
+      draft.remove(record.key);
   }
   return { draft, kept, plan };
 }
@@ -85,10 +103,10 @@ function isTarget({ type }: AccountRecord): boolean {
 }
 
 /** Field by field: what a person set stays, all else follows the new plan. */
-function mergeRecord(live: AccountRecord, last: AccountRecord | undefined, wanted: AccountRecord) {
+function mergeRecord(live: AccountRecord, before: AccountRecord[], wanted: AccountRecord) {
   const record: Record<string, unknown> = { ...wanted };
   const fields: string[] = [];
-  const isSetByHand = handSetIn(live, last, wanted);
+  const isSetByHand = handSetIn(live, before, wanted);
   for (const field of new Set([...Object.keys(live), ...Object.keys(wanted)])) {
     if (field === "type" || field === "key" || field === "origin") continue;
     const mine = live[field as keyof AccountRecord] as unknown;
@@ -100,9 +118,10 @@ function mergeRecord(live: AccountRecord, last: AccountRecord | undefined, wante
   return { record: record as unknown as AccountRecord, fields };
 }
 
-function handSetIn(live: AccountRecord, last: AccountRecord | undefined, wanted: AccountRecord) {
-  if (last) {
-    return (field: string) => !sameValue(live[field as keyof AccountRecord], last[field as keyof AccountRecord]);
+function handSetIn(live: AccountRecord, before: AccountRecord[], wanted: AccountRecord) {
+  if (before.length > 0) {
+    const at = (record: AccountRecord, field: string) => record[field as keyof AccountRecord];
+    return (field: string) => before.every((plan) => !sameValue(at(live, field), at(plan, field)));
   }
   const byHand = new Set<string>(kindOf(live.type).handSet);
   // Divided by hand, so that single items can bid on their own.
@@ -120,7 +139,7 @@ function removeUnplanned(
   draft: Draft,
   groups: readonly ProductGroup[],
   planned: PlannedRecords,
-  last: PlannedRecords | null,
+  before: PlansBefore,
 ): void {
   const byKey = new Map(groups.map((group) => [group.key, group]));
   const stays = new Map<string, boolean>();
@@ -128,7 +147,7 @@ function removeUnplanned(
     const known = stays.get(group.key);
     if (known !== undefined) return known;
     let staying = planned.has(group.key);
-    if (!staying && group.parent !== null && !last?.has(group.key)) {
+    if (!staying && group.parent !== null && !wasPlanned(before, group.key)) {
       const parent = byKey.get(group.parent);
       // Made by hand: below an item split that the plan did not make.
       staying = parent?.by === "id" && !isPlannedSplit(planned.get(parent.key)) && isStaying(parent);

@@ -7,7 +7,7 @@ import { proveHomes } from "../account/homes";
 import type { ProductGroup } from "../account/records/product-group";
 import { lifted, recordsOf, without } from "../account/testing";
 import { servingGroups } from "../account/walk";
-import { replan } from "./merge";
+import { NO_PLANS_BEFORE, replan } from "./merge";
 import { countProductGroups, plannedCampaigns } from "./planned-campaigns";
 import { plannedRecords } from "./planned-records";
 import { renderName, settleNames } from "./names";
@@ -305,7 +305,8 @@ describe("planning again", () => {
     const edited: Structure = { ...after, [unit.key]: { ...unit, bid: 777 } };
     const smaller = catalogueOf(list.slice(0, 2));
     const planned = plannedRecords(base, planCatalogue(base, smaller), smaller);
-    const again = (from: Structure) => replan(Account.fromStructure(from), planned, null, base.key, []).draft.diff();
+    const again = (from: Structure) =>
+      replan(Account.fromStructure(from), planned, NO_PLANS_BEFORE, base.key, []).draft.diff();
     const next = applyDiff(edited, again(edited));
     expect(next[unit.key]).toMatchObject({ bid: 777 });
     expect(recordsOf(next, "campaign").map(({ name, status }) => `${name} ${status}`)).toEqual([

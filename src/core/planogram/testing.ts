@@ -2,7 +2,7 @@ import type { Account } from "../account/account";
 import { proveHomes } from "../account/homes";
 import { servingGroups } from "../account/walk";
 import type { Columns } from "../kit/columns";
-import { replan } from "./merge";
+import { NO_PLANS_BEFORE, replan } from "./merge";
 import { planCatalogue, type RowMeasures } from "./plan";
 import { plannedRecords } from "./planned-records";
 import type { Planogram } from "./planogram";
@@ -17,7 +17,7 @@ export function proveAccount(
 ) {
   const plan = planCatalogue(planogram, catalogue, measures, wanted);
   const planned = plannedRecords(planogram, plan, catalogue);
-  const { draft } = replan(live, planned, null, planogram.key, planogram.replaces);
+  const { draft } = replan(live, planned, NO_PLANS_BEFORE, planogram.key, planogram.replaces);
   const after = draft.after();
   const proof = proveHomes(servingGroups(after, catalogue), catalogue.length);
   return { plan, planned: Object.fromEntries(planned), diff: draft.diff(), after, proof };

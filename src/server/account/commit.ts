@@ -129,6 +129,12 @@ async function write<T>(tx: Transaction, who: string, at: AccountAt, decision: D
       sql: "DELETE FROM basket WHERE part > ? AND key IN (SELECT value FROM json_each(?))",
       args: [at.sealedPart, JSON.stringify([...out])],
     });
+    // Of a plan whose changes were all taken out nothing waits any more.
+    await tx.execute({
+      sql: `UPDATE planograms SET waiting_plan = NULL, waiting_part = NULL
+            WHERE waiting_part > ?1 AND NOT EXISTS (SELECT 1 FROM basket WHERE part > ?1)`,
+      args: [at.sealedPart],
+    });
   }
   if (send) dispatch = await sendChanges(tx, who, at, send, version);
   await tx.execute({

@@ -226,8 +226,9 @@ function noticesOf(feed: OpenFeed): string[] {
   if (feed.headerRow !== null && feed.headerRow > 1) notices.push(`The header was found in row ${feed.headerRow}.`);
   if (feed.blank > 0) notices.push(`${plural(feed.blank, "empty row")} skipped.`);
   if (feed.twice) {
+    const bear = feed.twice === 1 ? "bears" : "bear";
     notices.push(
-      `${plural(feed.twice, "row")} of the sheet bears a number that another one has; rows were counted on.`,
+      `${plural(feed.twice, "row")} of the sheet ${bear} a number that another one has; rows were counted on.`,
     );
   }
   if (feed.repeated.length > 0) {

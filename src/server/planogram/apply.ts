@@ -6,7 +6,7 @@ import type { AccountRecord } from "@/core/account/records";
 import { diffSize, type Diff } from "@/core/kit/diff";
 import { plural } from "@/core/kit/format";
 import { FailureError, giveUp, ok } from "@/core/kit/outcome";
-import { replan, type HandSet } from "@/core/planogram/merge";
+import { replan, type HandSet, type PlansBefore } from "@/core/planogram/merge";
 import { planCatalogue } from "@/core/planogram/plan";
 import { plannedRecords, type PlannedRecords } from "@/core/planogram/planned-records";
 import type { Database } from "@/db/client";
@@ -36,9 +36,9 @@ async function run(context: JobContext, raw: unknown) {
   const plan = planCatalogue(planogram, catalogue, measures, await wantedRows(db, planogram));
   const planned = plannedRecords(planogram, plan, catalogue);
   await context.progress(1, 3, "steps");
-  const last = await lastPlanOf(db, key);
   const done = await keepPlan(db, context.who, key, async (at) => {
-    const { draft, kept, plan } = replan(at.planned, planned, last, planogram.key, planogram.replaces);
+    const before = await plansBefore(db, key);
+    const { draft, kept, plan } = replan(at.planned, planned, before, planogram.key, planogram.replaces);
     await context.progress(2, 3, "steps");
     const diff = draft.diff();
     const changes = diffSize(diff);
@@ -58,7 +58,8 @@ interface PlanInto<T> {
   /** The records as the plan wants them: what the next one is merged against once this is sent. */
   plan: PlannedRecords;
   reason: string;
-  told: string;
+  /** For the change log; null where nothing is to be put in after all. */
+  told: string | null;
   value: T;
 }
 
@@ -71,6 +72,7 @@ export function keepPlan<T>(
 ) {
   return commit(db, who, null, async (at) => {
     const { diff, plan, reason, told, value } = await decide(at);
+    if (told === null) return ok({ told, value });
     const packed = pack(plan);
     return ok({
       into: { diff, source: "planogram", reason },
@@ -86,13 +88,16 @@ export function keepPlan<T>(
   });
 }
 
-/** The records as the last plan of a planogram that was sent wanted them; null where there is none. */
-export async function lastPlanOf(db: Database, key: string): Promise<PlannedRecords | null> {
-  // Plans are taken over with what is sent and forgotten with what is taken back, and with nothing else.
-  const { recordsVersion } = await readVersions(db.$client);
-  return remember(db, "last plan", [key, recordsVersion], async () => {
-    const [row] = await db.select({ last: planograms.lastPlan }).from(planograms).where(eq(planograms.key, key));
-    return row?.last ? unpack(row.last) : null;
+/** The plans of a planogram before the next one: the last that was sent, and the one that waits in the basket. */
+export async function plansBefore(db: Database, key: string): Promise<PlansBefore> {
+  const { version } = await readVersions(db.$client);
+  return remember(db, "plans before", [key, version], async () => {
+    const { lastPlan, waitingPlan } = planograms;
+    const [row] = await db.select({ lastPlan, waitingPlan }).from(planograms).where(eq(planograms.key, key));
+    return {
+      sent: row?.lastPlan ? unpack(row.lastPlan) : null,
+      waiting: row?.waitingPlan ? unpack(row.waitingPlan) : null,
+    };
   });
 }
 

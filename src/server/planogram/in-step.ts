@@ -13,14 +13,14 @@ import type { Database } from "@/db/client";
 import { planograms } from "@/db/schema";
 import { homesBetween } from "../account/homes-between";
 import { walkAccount } from "../account/serving";
-import { plannedAccount, readAccount } from "../account/state";
+import { readAccount } from "../account/state";
 import { loadCatalogue } from "../catalogue/load";
 import type { JobContext, JobHandler } from "../jobs/work";
 import { remember } from "../read/memo";
 import { resultsVersion } from "../results/load";
 import { listShelfSets } from "../shelves/sets";
 import type { WorkspaceInfo } from "../workspaces";
-import { keepPlan, lastPlanOf } from "./apply";
+import { keepPlan, plansBefore } from "./apply";
 import { findPlanogram, missingFields, neededColumns, planningColumns, rowMeasures, wantedRows } from "./planograms";
 
 /** How far a planogram and the account have come apart. */
@@ -70,17 +70,17 @@ async function stepOf(db: Database, planogram: Planogram, account: Account): Pro
       }
     }
   }
-  const last = await lastPlanOf(db, planogram.key);
+  const before = await plansBefore(db, planogram.key);
   for (const [key, record] of records) {
     const is = account.find("campaign", key);
-    const was = last?.get(key);
+    const was = before.waiting?.get(key) ?? before.sent?.get(key);
     if (record.type !== "campaign" || !is) continue;
     records.set(key, { ...record, dailyBudget: was?.type === "campaign" ? was.dailyBudget : is.dailyBudget });
   }
-  const { draft, plan } = replan(account, records, last, planogram.key, []);
+  const { draft, plan } = replan(account, records, before, planogram.key, []);
   const diff = draft.diff();
-  const [before, after] = [await walkAccount(db, account), await walkAccount(db, account.with(diff))];
-  const { homed, moved, homeless } = homesBetween(before, after);
+  const [now, then] = [await walkAccount(db, account), await walkAccount(db, account.with(diff))];
+  const { homed, moved, homeless } = homesBetween(now, then);
   return ok({ diff, plan, homed, moved, homeless });
 }
 
@@ -123,18 +123,22 @@ export async function outOfStep(db: Database, info: WorkspaceInfo): Promise<OutO
 export async function comeIntoStep(db: Database, who: string, key: string): Promise<Outcome<{ changes: number }>> {
   const planogram = await findPlanogram(db, key);
   if (!planogram) return fail("planogram-unknown", `There is no planogram "${key}".`);
-  const step = await stepOf(db, planogram, await plannedAccount(db));
-  if (!step.ok) return step;
-  return keep(db, who, planogram, step.value);
+  return keep(db, who, planogram, () => true);
 }
 
-function keep(db: Database, who: string, planogram: Planogram, { diff, plan }: Step) {
-  return keepPlan(db, who, planogram.key, () => {
-    const changes = diffSize(diff);
-    return {
-      ...{ diff, plan, reason: `In step with “${planogram.name}”`, value: { changes } },
-      told: `Planogram "${planogram.name}" kept in step: ${plural(changes, "change")} in the basket`,
-    };
+/**
+ * Worked out on the account as it is when it is written, so that what somebody changes meanwhile is seen.
+ * @param mayGoIn whether a step may go into the basket; one that may not is no change
+ */
+function keep(db: Database, who: string, planogram: Planogram, mayGoIn: (step: Step) => boolean) {
+  return keepPlan(db, who, planogram.key, async ({ planned }) => {
+    const step = await stepOf(db, planogram, planned);
+    if (!step.ok) throw new FailureError(step.error);
+    const { diff, plan } = step.value;
+    const changes = mayGoIn(step.value) ? diffSize(diff) : 0;
+    const told = `Planogram "${planogram.name}" kept in step: ${plural(changes, "change")} in the basket`;
+    const reason = `In step with “${planogram.name}”`;
+    return { diff, plan, reason, value: { changes }, told: changes > 0 ? told : null };
   });
 }
 
@@ -144,13 +148,10 @@ async function run({ db, who }: JobContext) {
   for (const planogram of await kept(db)) {
     const { how, most } = planogram.keepStep!;
     if (how !== "apply") continue;
-    const step = await stepOf(db, planogram, await plannedAccount(db));
-    if (!step.ok || diffSize(step.value.diff) === 0) continue;
-    const { homed, moved, homeless } = step.value;
-    if (homed + moved + homeless > most) continue;
-    const kept = await keep(db, who, planogram, step.value);
+    const few = ({ homed, moved, homeless }: Step) => homed + moved + homeless <= most;
+    const kept = await keep(db, who, planogram, few);
     if (!kept.ok) throw new FailureError(kept.error);
-    done.push(planogram.key);
+    if (kept.value.changes > 0) done.push(planogram.key);
   }
   return { planograms: done };
 }

@@ -11,7 +11,7 @@ import type { Planogram } from "@/core/planogram/planogram";
 import type { Database } from "@/db/client";
 import { walkAccount, type WalkedAccount } from "../account/serving";
 import { plannedAccount } from "../account/state";
-import { lastPlanOf } from "./apply";
+import { plansBefore } from "./apply";
 import { planFor } from "./planograms";
 
 /** Homes of all items of the catalogue in an account. */
@@ -55,8 +55,8 @@ export async function provePlanogram(db: Database, planogram: Planogram): Promis
     if (known.size > 0) addProductGroups(records, planogram, plan, known);
     fresh.push(...[...keys].filter(([, key]) => !live.has(key)));
   }
-  const last = await lastPlanOf(db, planogram.key);
-  const { draft } = replan(live, records, last, planogram.key, planogram.replaces);
+  const before = await plansBefore(db, planogram.key);
+  const { draft } = replan(live, records, before, planogram.key, planogram.replaces);
   const after = draft.after();
   const rows = reachedByPlan(plan, (node) => ancestorAt(plan, node, planogram.adGroupLine));
   const toCome = fresh.flatMap(([node, adGroup]) => (rows.has(node) ? [{ adGroup, rows: rows.get(node)! }] : []));
