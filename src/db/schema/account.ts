@@ -53,6 +53,16 @@ export const basket = sqliteTable(
   ],
 );
 
+/**
+ * Records whose waiting change was taken out of the basket, or cancelled out by another one, and at which version: nothing
+ * else tells that they changed for whoever had seen it.
+ */
+export const takenOut = sqliteTable("taken_out", {
+  key: text().primaryKey(),
+  version: integer().notNull(),
+  who: text().notNull(),
+});
+
 /** Edits of many items at once, kept for a while so that each can be taken back as a whole. */
 export const bulkEdits = sqliteTable("bulk_edits", {
   /** The job that made it. */

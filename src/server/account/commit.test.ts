@@ -119,6 +119,39 @@ describe("sending", () => {
   });
 });
 
+describe("a change that was taken out of the basket, or cancelled out", () => {
+  const seenVersion = async () => (await viewBasket(db, info)).version;
+  const raise = (stamp: number) =>
+    editAccount(
+      db,
+      "ben",
+      stamp,
+      { action: "amount", keys: ["a"], field: "dailyBudget", op: { how: "percent", percent: 10 } },
+      "EUR",
+    );
+
+  it("is told to whoever builds on having seen it, who then builds on nothing else", async () => {
+    await budget("a", 50_000);
+    const seen = await seenVersion();
+    expect(await removeFromBasket(db, info, "cleo", { keys: ["a"] })).toEqual(ok({ removed: 1 }));
+    const refused = await raise(seen);
+    expect(refused).toMatchObject({ error: { code: "account-moved", message: expect.stringContaining("by cleo") } });
+    expect(await budgets(plannedStructure)).toMatchObject({ a: 10_000 });
+    // Looked at as it is now, it may.
+    expect((await raise(await seenVersion())).ok).toBe(true);
+    expect(await budgets(plannedStructure)).toMatchObject({ a: 11_000 });
+  });
+
+  it("also where another edit set it back to what the channel has", async () => {
+    await budget("a", 50_000);
+    const seen = await seenVersion();
+    await budget("a", 10_000, null, "dan");
+    expect((await viewBasket(db, info)).total).toBe(0);
+    expect(await raise(seen)).toMatchObject({ error: { message: expect.stringContaining("by dan") } });
+    expect((await budget("b", 12_000, seen)).ok).toBe(true);
+  });
+});
+
 describe("changes made at the same time", () => {
   it("are all there afterwards: fifty writers over three connections, none lost", async () => {
     const others = await Promise.all(

@@ -125,9 +125,11 @@ async function write<T>(tx: Transaction, who: string, at: AccountAt, decision: D
   let dispatch: number | null = null;
   if (into) await putIntoBasket(tx, who, at, into, version);
   if (out) {
+    const keys = [...out];
+    await noteTakenOut(tx, at, keys, who, version);
     await tx.execute({
       sql: "DELETE FROM basket WHERE part > ? AND key IN (SELECT value FROM json_each(?))",
-      args: [at.sealedPart, JSON.stringify([...out])],
+      args: [at.sealedPart, JSON.stringify(keys)],
     });
     // Of a plan whose changes were all taken out nothing waits any more.
     await tx.execute({
@@ -156,6 +158,17 @@ async function write<T>(tx: Transaction, who: string, at: AccountAt, decision: D
   return dispatch;
 }
 
+/** Notes which waiting changes go, so that whoever saw them is told before they build on them. */
+async function noteTakenOut(tx: Transaction, at: AccountAt, keys: string[], who: string, version: number) {
+  if (keys.length === 0) return;
+  await tx.execute({
+    sql: `INSERT INTO taken_out (key, version, who)
+          SELECT DISTINCT key, ?1, ?2 FROM basket WHERE part > ?3 AND key IN (SELECT value FROM json_each(?4))
+          ON CONFLICT (key) DO UPDATE SET version = excluded.version, who = excluded.who`,
+    args: [version, who, at.sealedPart, JSON.stringify(keys)],
+  });
+}
+
 const asJson = (value: unknown) => (value === null ? null : JSON.stringify(value));
 
 /** Changes of the same record become one, and changes that cancel out vanish; what is on its way stays as it is. */
@@ -170,18 +183,23 @@ async function putIntoBasket(
   for (const row of at.rows) if (row.part > at.sealedPart && !open.has(row.key)) open.set(row.key, row);
   const rows = diffRows(diff);
   const now = Date.now();
+  const cells: unknown[][] = [];
+  const cancelled: string[] = [];
+  for (const [key, before, after] of rows) {
+    const held = open.get(key);
+    const start = held ? held.before : before;
+    if (sameValue(start, after)) {
+      if (held) cancelled.push(key);
+      continue;
+    }
+    const why = reasons?.get(key) ?? reason;
+    cells.push([key, at.part, asJson(start), asJson(after), source, who, why, now, version]);
+  }
+  await noteTakenOut(tx, at, cancelled, who, version);
   await tx.execute({
     sql: "DELETE FROM basket WHERE part > ? AND key IN (SELECT value FROM json_each(?))",
     args: [at.sealedPart, JSON.stringify(rows.filter(([key]) => open.has(key)).map(([key]) => key))],
   });
-  const cells: unknown[][] = [];
-  for (const [key, before, after] of rows) {
-    const held = open.get(key);
-    const start = held ? held.before : before;
-    if (sameValue(start, after)) continue;
-    const why = reasons?.get(key) ?? reason;
-    cells.push([key, at.part, asJson(start), asJson(after), source, who, why, now, version]);
-  }
   await bulkInsert(tx, basket, ["key", "part", "before", "after", "source", "who", "reason", "at", "version"], cells);
 }
 

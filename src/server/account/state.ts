@@ -200,6 +200,7 @@ export async function changedSince(
 ): Promise<{ key: string; who: string }[]> {
   const { rows } = await on.execute({
     sql: `SELECT key, who FROM basket WHERE version > ?1 AND key IN (SELECT value FROM json_each(?2))
+          UNION ALL SELECT key, who FROM taken_out WHERE version > ?1 AND key IN (SELECT value FROM json_each(?2))
           UNION ALL SELECT key, '' FROM records WHERE version > ?1 AND key IN (SELECT value FROM json_each(?2))`,
     args: [version, JSON.stringify(keys)],
   });
