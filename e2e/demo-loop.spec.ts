@@ -205,6 +205,9 @@ test("days are run as a job, and the loop is closed by hand", async ({ page }) =
 test("a dispatch is taken back", async ({ page }) => {
   await page.goto(`${DEMO}/dispatch`);
   await page.getByRole("button", { name: "Take back" }).first().click();
+  const asked = page.getByRole("dialog", { name: "Take back dispatch 3?" });
+  await expect(asked).toContainText("The way back is sent at once");
+  await asked.getByRole("button", { name: /^Take \d+ changes? back$/ }).click();
   await expect(page.getByText("taken back by 4")).toBeVisible();
   const structure = await api<{ type: string; name?: string; dailyBudget?: number }[]>(page, "quillmoor/structure");
   expect(structure.filter(({ type }) => type === "exclusion")).toEqual([]);

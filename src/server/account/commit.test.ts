@@ -5,14 +5,15 @@ import { ok } from "@/core/kit/outcome";
 import { openDatabase, type Database } from "@/db/client";
 import { changeLog } from "@/db/schema";
 import { removeFromBasket, viewBasket } from "../dispatch/basket";
-import { startDispatch, takeBackDispatch } from "../dispatch/dispatches";
+import { approveBasket } from "../dispatch/approval";
+import { startDispatch, takeBackChanges, takeBackDispatch } from "../dispatch/dispatches";
 import { dispatchJob } from "../dispatch/send";
 import { cancelJob, findJob } from "../jobs/jobs";
 import { claimJob, runJob, type JobHandlers } from "../jobs/work";
 import { actAs } from "../person";
 import { jobHandlers } from "../runner/handlers";
 import { liveStructure, plannedStructure, runWaiting, testWorkspace } from "../testing";
-import type { WorkspaceInfo } from "../workspaces";
+import { changeWorkspace, type WorkspaceInfo } from "../workspaces";
 import { addRecords, commit } from "./commit";
 import { editAccount, takeBackEdit } from "./edits";
 import { readAccount } from "./state";
@@ -251,6 +252,24 @@ describe("taking back", () => {
     const later = await send();
     await budget("b", 14_000);
     expect(await takeBackDispatch(db, later)).toMatchObject({ error: { code: "basket-in-use" } });
+  });
+});
+
+describe("taking back where somebody approves what is sent", () => {
+  it("goes through the basket and waits for approval like anything else", async () => {
+    await budget("a", 20_000);
+    await budget("b", 21_000);
+    const sent = await send();
+    await changeWorkspace(db, { approval: true });
+    expect(await takeBackDispatch(db, sent)).toMatchObject({ error: { code: "approval-missing" } });
+    await runWaiting(db, info);
+    expect(await budgets(liveStructure)).toEqual({ a: 20_000, b: 21_000, c: 10_000 });
+    expect(await takeBackChanges(db, "ben", sent, { keys: "all" })).toEqual(ok({ changes: 2 }));
+    expect(await budgets(plannedStructure)).toEqual({ a: 10_000, b: 10_000, c: 10_000 });
+    expect(await startDispatch(db, "ben", null)).toMatchObject({ error: { code: "approval-missing" } });
+    await approveBasket(db, "cleo", (await viewBasket(db, info)).version, true);
+    await send();
+    expect(await budgets(liveStructure)).toEqual({ a: 10_000, b: 10_000, c: 10_000 });
   });
 });
 

@@ -112,18 +112,28 @@ export async function viewDispatch(db: Database, info: WorkspaceInfo, id: number
 
 /**
  * Takes a dispatch back: its inverse is sent as a dispatch of its own, past the basket. Refused when one of its records was
- * changed since, by whatever way, or waits in the basket with another change: that would undo more than was asked.
+ * changed since, by whatever way, or waits in the basket with another change: that would undo more than was asked. Where
+ * somebody approves what is sent, nothing goes past that: it is taken back through the basket.
  */
 export async function takeBackDispatch(db: Database, id: number): Promise<Outcome<JobView>> {
   const inverse = await inverseOf(db, await readAccount(db), id);
   if (!inverse.ok) return inverse;
+  if ((await approvalOf(db)).isNeeded) {
+    return fail(
+      "approval-missing",
+      "Whatever is sent here is approved first, and so is taking a dispatch back. Nothing was sent.",
+      "Put its changes back into the basket; there they are approved and sent like any other.",
+    );
+  }
   return ok(await enqueueJob(db, "dispatch", { takesBack: id }));
 }
 
-export const takeBackChangesSchema = z.object({ keys: z.array(z.string().min(1)).min(1).max(10_000) });
+export const takeBackChangesSchema = z.object({
+  keys: z.union([z.literal("all"), z.array(z.string().min(1)).min(1).max(10_000)]),
+});
 
 /**
- * Takes some changes of a dispatch back: their inverse goes into the basket, to be read through and sent like any other.
+ * Takes some changes of a dispatch back, or all: their inverse goes into the basket, to be read through and sent like any other.
  * Refused where one of them was changed since.
  */
 export function takeBackChanges(
@@ -134,7 +144,7 @@ export function takeBackChanges(
 ): Promise<Outcome<{ changes: number }>> {
   return commit(db, who, null, async ({ planned }) => {
     const rows = await db.select().from(dispatchChanges).where(eq(dispatchChanges.dispatch, id));
-    const wanted = new Set(keys);
+    const wanted = new Set(keys === "all" ? rows.map(({ key }) => key) : keys);
     const inverse = invertDiff(asDiff(rows.filter(({ key }) => wanted.has(key))));
     if (diffSize(inverse) === 0) return fail("dispatch-changes-unknown", `Dispatch ${id} has no such changes.`);
     const overtaken = overtakenBy(planned, inverse, "Nothing was taken back.");

@@ -208,7 +208,7 @@ describe("a planogram applied again", () => {
 });
 
 describe("a basket that has to be approved", () => {
-  it("is sent only as it was approved, by somebody else where people sign in; taking back goes without", async () => {
+  it("is sent only as it was approved, by somebody else where people sign in, and so is taking back", async () => {
     const { db, info } = workspace;
     await changeWorkspace(db, { approval: true });
     const [campaign] = (await plannedAccount(db)).all("campaign");
@@ -236,7 +236,7 @@ describe("a basket that has to be approved", () => {
     await runJob(db, info, jobHandlers, (await claimJob(db, "test", { id: sent.value.id }))!);
     const [last] = await listDispatches(db);
     expect(last).toMatchObject({ size: 1, asMeant: 1 });
-    expect(await takeBackDispatch(db, last!.id)).toMatchObject({ ok: true });
+    expect(await takeBackDispatch(db, last!.id)).toMatchObject({ error: { code: "approval-missing" } });
     await changeWorkspace(db, { approval: false });
   });
 });

@@ -37,7 +37,7 @@ export function History({
   busy,
 }: {
   lines: DispatchLine[];
-  onTakeBack: (id: number) => void;
+  onTakeBack: (line: DispatchLine) => void;
   busy: boolean;
 }) {
   const [open, setOpen] = useState<number | null>(null);
@@ -71,7 +71,7 @@ export function History({
             {line.takenBackBy !== null ? (
               <span className="text-soft">taken back by {line.takenBackBy}</span>
             ) : (
-              <Button disabled={busy} onClick={() => onTakeBack(line.id)}>
+              <Button disabled={busy} onClick={() => onTakeBack(line)}>
                 Take back
               </Button>
             )}

@@ -14,6 +14,7 @@ import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
 import { apiSend, toastError, useApi } from "../../../_lib/api";
 import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../_lib/workspace";
+import { AskEmpty, AskTakeBack } from "./ask-first";
 import { ApprovalRule } from "./approval-rule";
 import { BasketReview } from "./basket-review";
 import { History, type DispatchLine } from "./history";
@@ -33,6 +34,8 @@ export default function DispatchPage() {
   const approval = useApi<Approval>(apiPath("basket/approval"));
   const [busy, setBusy] = useState(false);
   const [isLater, setLater] = useState(false);
+  const [isEmptying, setEmptying] = useState(false);
+  const [takingBack, setTakingBack] = useState<DispatchLine | null>(null);
   const scheduled = useApi<{ scheduled: { job: string; at: number } | null }>(apiPath("dispatches/scheduled"));
   if (basket.error) return <ErrorNote error={basket.error.failure} />;
   if (!basket.data) return <Loading what="the basket" />;
@@ -49,6 +52,11 @@ export default function DispatchPage() {
     }
     setBusy(false);
   };
+  // Past the basket only where nobody approves what is sent.
+  const takeBack = (id: number) =>
+    approval.data?.isNeeded
+      ? apiSend(apiPath(`dispatches/${id}/take-back-changes`), { keys: "all" })
+      : apiSend(apiPath(`dispatches/${id}/take-back`));
   return (
     <div className="space-y-4">
       <PageHead
@@ -66,7 +74,7 @@ export default function DispatchPage() {
           <Download aria-hidden className="size-3.5" /> JSON
         </a>
         {total > 0 && (
-          <Button disabled={busy} onClick={() => void act(() => apiSend(apiPath("basket/remove"), { keys: "all" }))}>
+          <Button disabled={busy} onClick={() => setEmptying(true)}>
             Empty the basket
           </Button>
         )}
@@ -128,11 +136,22 @@ export default function DispatchPage() {
           onRemove={(keys) => act(() => apiSend(apiPath("basket/remove"), { keys }))}
         />
       )}
-      <History
-        lines={history.data ?? []}
-        onTakeBack={(id) => act(() => apiSend(apiPath(`dispatches/${id}/take-back`)))}
-        busy={busy}
-      />
+      <History lines={history.data ?? []} onTakeBack={setTakingBack} busy={busy} />
+      {isEmptying && (
+        <AskEmpty
+          basket={basket.data}
+          onClose={() => setEmptying(false)}
+          onDo={() => void act(() => apiSend(apiPath("basket/remove"), { keys: "all" }))}
+        />
+      )}
+      {takingBack && (
+        <AskTakeBack
+          line={takingBack}
+          isApproved={approval.data?.isNeeded ?? false}
+          onClose={() => setTakingBack(null)}
+          onDo={() => void act(() => takeBack(takingBack.id))}
+        />
+      )}
       {isLater && (
         <SendLater
           onClose={() => setLater(false)}
