@@ -7,6 +7,7 @@ import { detectDelimiter } from "@/core/catalogue/detect";
 import { foldHeading } from "@/core/catalogue/fields";
 import { formatCount, plural } from "@/core/kit/format";
 import { parseMoney } from "@/core/kit/money";
+import { listOfIds } from "@/core/shelves/lists";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
 import { apiSend, toastError } from "../../../_lib/api";
@@ -38,28 +39,29 @@ export function readPasted(text: string): Pasted {
   const delimiter = text.includes("\t") ? "\t" : detectDelimiter(text);
   const rows = Papa.parse<string[]>(text.trim(), { delimiter, skipEmptyLines: "greedy" }).data;
   const head = (rows[0] ?? []).map(foldHeading);
-  const idAt = head.findIndex((name) => ["id", "itemid", "sku", "productid"].includes(name));
   const meanings = head.map((name) => MEANINGS[name]);
-  const hasHead = idAt >= 0 || meanings.some(Boolean);
+  // Without columns that say more it is a list of IDs, which is read as lists are everywhere.
+  if (!meanings.some(Boolean)) {
+    return { lines: listOfIds(text, () => false).map(({ id }) => ({ id })), has: new Set(), unread: [] };
+  }
+  const idAt = head.findIndex((name) => ["id", "itemid", "sku", "productid"].includes(name));
   const has = new Set<"bid" | "cost" | "fee" | "note">();
   const unread: string[] = [];
-  const lines = rows.slice(hasHead ? 1 : 0).flatMap((cells, i) => {
+  const lines = rows.slice(1).flatMap((cells, i) => {
     const id = (cells[Math.max(0, idAt)] ?? "").trim();
     if (id === "") return [];
     const line: Pasted["lines"][number] = { id };
-    if (hasHead) {
-      meanings.forEach((meaning, at) => {
-        const cell = (cells[at] ?? "").trim();
-        if (!meaning || cell === "") return;
-        if (meaning === "note") line.note = cell;
-        else {
-          const amount = parseMoney(cell);
-          if (!amount.ok) return void unread.push(`row ${i + 2}: ${cell}`);
-          line[meaning] = amount.mills;
-        }
-        has.add(meaning);
-      });
-    }
+    meanings.forEach((meaning, at) => {
+      const cell = (cells[at] ?? "").trim();
+      if (!meaning || cell === "") return;
+      if (meaning === "note") line.note = cell;
+      else {
+        const amount = parseMoney(cell);
+        if (!amount.ok) return void unread.push(`row ${i + 2}: ${cell}`);
+        line[meaning] = amount.mills;
+      }
+      has.add(meaning);
+    });
     return [line];
   });
   return { lines, has, unread };
