@@ -1,8 +1,11 @@
+import Papa from "papaparse";
 import { z } from "zod";
 import type { Account } from "@/core/account/account";
 import { cellText } from "@/core/kit/columns";
 import { plural } from "@/core/kit/format";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
+import { detectDelimiter } from "@/core/catalogue/detect";
+import { readCount } from "@/core/catalogue/read-count";
 import { parseMoney } from "@/core/kit/money";
 import { listingCard } from "@/core/market/rate-card";
 import type { World } from "@/core/market/world-types";
@@ -182,15 +185,17 @@ const MOST_LINES = 50_000;
 
 /** Takes listings in from pasted lines. A line that can't be read is said and left out; the others go in. */
 export async function pasteListings(db: Database, who: string, text: string): Promise<Outcome<PastedListings>> {
-  const lines = text.split(/\r?\n/);
+  // As spreadsheets copy them: cells with line ends, quotes or delimiters in them stand in quotes.
+  const delimiter = text.includes("\t") ? "\t" : text.includes(";") ? ";" : detectDelimiter(text);
+  const lines = Papa.parse<string[]>(text, { delimiter }).data;
   if (lines.length > MOST_LINES)
     return fail("listings-many", "More than 50,000 lines were pasted.", "Paste them in parts.");
   const faults: PastedListings["faults"] = [];
   const rows = new Map<string, typeof pastedListings.$inferInsert>();
   lines.forEach((line, at) => {
-    if (line.trim() === "") return;
+    const cells = line.map((cell) => cell.trim());
+    if (cells.every((cell) => cell === "")) return;
     const fault = (message: string) => faults.push({ line: at + 1, message });
-    const cells = (line.includes("\t") ? line.split("\t") : line.split(";")).map((cell) => cell.trim());
     const [listing = "", title = "", category = "", price = "", rating = "", reviews = ""] = cells;
     if (/^(listing|code|id)$/i.test(listing)) return;
     if (listing === "") return fault("There is no listing's code in the first column.");
@@ -199,8 +204,8 @@ export async function pasteListings(db: Database, who: string, text: string): Pr
     if (money && !money.ok) return fault(`“${price}” is no price.`);
     const stars = rating === "" ? null : Number(rating.replace(",", "."));
     if (stars !== null && !(stars >= 1 && stars <= 5)) return fault(`“${rating}” is no rating from 1 to 5.`);
-    const count = reviews === "" ? null : Number(reviews.replace(/[.,\s]/g, ""));
-    if (count !== null && !Number.isInteger(count)) return fault(`“${reviews}” is no number of reviews.`);
+    const count = reviews === "" ? null : readCount(reviews);
+    if (count === null && reviews !== "") return fault(`“${reviews}” is no number of reviews.`);
     rows.set(listing, {
       ...{
         listing,

@@ -223,6 +223,25 @@ describe("listings", () => {
   });
 });
 
+describe("listings copied with quotes", () => {
+  it("are taken in with what stands in them, and numbers that are none are said", async () => {
+    const text =
+      'L7;"Hose; the 5"" one";"Garden > Hoses";"1.299,00 €";4,5;12.0\nL8;"Over\ntwo lines";;9;;\nL9;Pot;;1.299;;\nL10;Can;;5;;4.5';
+    expect(await done(pasteListings(db, "ann", text))).toEqual({
+      taken: 2,
+      faults: [
+        { line: 3, message: "“1.299” is no price." },
+        { line: 4, message: "“4.5” is no number of reviews." },
+      ],
+    });
+    const listings = await knownListings(db, info);
+    expect(listings.find(({ listing }) => listing === "L7")).toMatchObject({
+      ...{ title: 'Hose; the 5" one', category: "Garden > Hoses", price: 1_299_000, rating: 4.5, reviews: 12 },
+    });
+    expect(listings.find(({ listing }) => listing === "L8")!.title).toBe("Over\ntwo lines");
+  });
+});
+
 describe("pools", () => {
   it("stop their campaigns, and tell on how many days and when", async () => {
     const view = await viewBudgets(db);
