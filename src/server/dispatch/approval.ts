@@ -4,7 +4,7 @@ import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { basket, workspace } from "@/db/schema";
 import { readAccount } from "../account/state";
-import { identityOf } from "@/core/kit/who";
+import { identityOf, partsOf } from "@/core/kit/who";
 import { noteChange } from "../workspaces";
 
 /** Whether the basket may be sent as it is, where somebody has to approve it first. */
@@ -56,8 +56,8 @@ export async function approveBasket(
     .from(basket)
     .where(gt(basket.part, at.sealedPart))
     .groupBy(basket.who);
-  // A script is its maker's hand.
-  const isMine = ({ who: by }: { who: string }) => isSignedIn && identityOf(by) === mine;
+  // A script is its maker's hand. What was decided before addresses stood there has the name alone.
+  const isMine = ({ who: by }: { who: string }) => isSignedIn && (identityOf(by) === mine || by === partsOf(who).name);
   const own = decided.filter(isMine).reduce((all, { changes }) => all + changes, 0);
   if (own > 0) {
     return fail(
