@@ -47,8 +47,8 @@ function isVariants(value: unknown): value is Node[] {
 
 /**
  * The same for a row of XML, whose nested elements are columns by then (`variants.variant.sku`) and whose repeated ones are
- * joined: a row for each variant, what it says under the names that products have, where all that is repeated is as many.
- * Where it is not, what belongs together can't be told, and the row stays as it is.
+ * joined: a row for each variant, with what it says under the names that products have. Of what some variants say and others
+ * don't it can't be told whose it is: no variant gets it, and it stays in its own column as it came.
  */
 export function variantRows(columns: GrowingColumns, row: string[]): string[][] {
   const at = columns.names.findIndex((name, i) => isVariantId(name) && (row[i] ?? "") !== "");
@@ -57,12 +57,14 @@ export function variantRows(columns: GrowingColumns, row: string[]): string[][] 
   const ids = row[at]!.split(REPEAT_MARK);
   const told = row.flatMap((cell, i) => {
     const name = columns.names[i]!;
-    return cell !== "" && name.startsWith(above)
-      ? [{ name: name.slice(above.length), values: cell.split(REPEAT_MARK) }]
-      : [];
+    if (cell === "" || !name.startsWith(above)) return [];
+    const values = cell.split(REPEAT_MARK);
+    const isEach = values.length === ids.length;
+    // What the product says is not said of variants of which some say otherwise.
+    return [{ at: i, name: name.slice(above.length), isEach, values: isEach ? values : ids.map(() => "") }];
   });
-  if (told.some(({ values }) => values.length !== ids.length)) return [row];
-  const shared = row.map((cell, i) => (columns.names[i]!.startsWith(above) ? "" : cell));
+  const moved = new Set(told.filter(({ isEach }) => isEach).map((one) => one.at));
+  const shared = row.map((cell, i) => (moved.has(i) ? "" : cell));
   const ownId = columns.names.find((name) => !name.includes(".") && isIdName(name)) ?? "id";
   const family = shared[columns.names.indexOf(ownId)] ?? "";
   return ids.map((id, variant) => {

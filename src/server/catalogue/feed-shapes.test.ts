@@ -208,6 +208,7 @@ describe("feeds of every shape", () => {
       product("P1", variant("P1-a", "12.90", "15 m"), variant("P1-b", "18.90", "25 m")),
       product("P2", variant("P2-a", "8.00", "")),
       product("P3", variant("P3-a", "8.00", "5 m"), variant("P3-b", "9.00", "")),
+      `${product("P4", variant("P4-a", "8.00", "5 m"), "<variant><sku>P4-b</sku><size>9 m</size></variant>")}<price>7</price>`,
     );
     const { items, aside, error } = await read(content, ["id", "price", "brand", "family", "size"]);
     expect(error).toBeNull();
@@ -215,8 +216,12 @@ describe("feeds of every shape", () => {
       "P1-a | 12900 | Thornlea | P1 | 15 m",
       "P1-b | 18900 | Thornlea | P1 | 25 m",
       "P2-a | 8000 | Thornlea | P2 | ",
+      // Which of the two is of 5 m can't be told, and is not guessed.
+      "P3-a | 8000 | Thornlea | P3 | ",
+      "P3-b | 9000 | Thornlea | P3 | ",
     ]);
-    expect(aside).toEqual(["4: Several prices that differ"]);
+    // Nor is what P4-b costs: its product's price is not that of P4-a either.
+    expect(aside).toEqual(["6: No price", "7: No price"]);
   });
 
   it.each([
