@@ -1,5 +1,5 @@
 import { spawn } from "node:child_process";
-import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { beforeEach, describe, expect, it } from "vitest";
@@ -124,6 +124,9 @@ describe("workspaces made", () => {
     writeFileSync(path.join(dataDir(), "broken-off.db"), "half");
     expect(await workspaceSlugs()).not.toContain("broken-off");
     expect((await made("broken-off")).ok).toBe(true);
+    // Whose file that was is not known, so it is kept.
+    const aside = readdirSync(dataDir()).find((name) => name.startsWith("broken-off.db.aside-"))!;
+    expect(readFileSync(path.join(dataDir(), aside), "utf8")).toBe("half");
   });
 
   it("are taken over from where the list stood before", async () => {

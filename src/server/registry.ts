@@ -1,4 +1,4 @@
-import { readdir, readFile, rm } from "node:fs/promises";
+import { readdir, readFile, rename, rm } from "node:fs/promises";
 import path from "node:path";
 import { and, asc, eq, isNull, lt } from "drizzle-orm";
 import { z } from "zod";
@@ -75,7 +75,8 @@ export async function addWorkspaces(slugs: string[]): Promise<void> {
 }
 
 /**
- * Makes sure that nobody else makes a workspace of this name. What an earlier try left half-made is removed.
+ * Makes sure that nobody else makes a workspace of this name. A file that an earlier try left is moved aside: that it was
+ * begun by that try is not known.
  * @returns whether the name was free
  */
 export async function claimName(slug: string, now = Date.now()): Promise<boolean> {
@@ -89,7 +90,7 @@ export async function claimName(slug: string, now = Date.now()): Promise<boolean
     .where(and(eq(registry.slug, slug), lt(registry.makingSince, now - MOST_MAKING)))
     .returning();
   if (taken.length === 0) return false;
-  await removeFiles(slug);
+  await moveAside(slug, now);
   return true;
 }
 
@@ -103,6 +104,15 @@ export async function releaseName(slug: string, hasFile: boolean): Promise<void>
   await (await accounts()).delete(registry).where(eq(registry.slug, slug));
   // What can't be removed is found, and said, by whoever takes the name next.
   if (hasFile) await removeFiles(slug).catch((error: unknown) => log.warn({ err: error }, "a half-made file stays"));
+}
+
+async function moveAside(slug: string, now: number): Promise<void> {
+  for (const ending of ["", "-wal", "-shm"]) {
+    const file = path.join(dataDir(), `${slug}.db${ending}`);
+    await rename(file, `${file}.aside-${now}`).catch((error: NodeJS.ErrnoException) => {
+      if (error.code !== "ENOENT") throw error;
+    });
+  }
 }
 
 async function removeFiles(slug: string): Promise<void> {
