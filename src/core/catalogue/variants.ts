@@ -51,7 +51,7 @@ function isVariants(value: unknown): value is Node[] {
  * don't it can't be told whose it is: no variant gets it, and it stays in its own column as it came.
  */
 export function variantRows(columns: GrowingColumns, row: string[]): string[][] {
-  const at = columns.names.findIndex((name, i) => isVariantId(name) && (row[i] ?? "") !== "");
+  const at = columns.names.findIndex((name, i) => name.includes(".") && (row[i] ?? "") !== "" && isVariantId(name));
   if (at < 0) return [row];
   const above = columns.names[at]!.slice(0, columns.names[at]!.lastIndexOf(".") + 1);
   const ids = row[at]!.split(REPEAT_MARK);
