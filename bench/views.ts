@@ -123,7 +123,7 @@ export async function benchViews(folder: string): Promise<Figure[]> {
     const oneEdit = async (i: number) => {
       const began = performance.now();
       const { key } = campaigns[i % campaigns.length]!;
-      await shop.post("account/edits", { action: "budget", keys: [key], dailyBudget: 100_000 + i });
+      await shop.post("account/edits", { action: "budget", keys: [key], op: { how: "set", mills: 100_000 + i } });
       await shop.timed(["account?days=30", "basket", "till?days=30"]);
       return performance.now() - began;
     };

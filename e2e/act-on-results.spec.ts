@@ -136,7 +136,7 @@ test("a term that sells becomes a keyword; a slot, hours, a pool and the day cap
     .getByRole("row", { name: /Item pages/ })
     .getByRole("checkbox")
     .check();
-  await bar(page).getByRole("button", { name: "Factor" }).click();
+  await bar(page).getByRole("button", { name: "Slot factor" }).click();
   const factor = page.getByRole("dialog", { name: "Slot factor: Item pages" });
   await choose(factor.getByRole("combobox", { name: "Campaign" }), "All products");
   await factor.getByLabel("Bids there times").fill("0.5");

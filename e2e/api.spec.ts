@@ -90,7 +90,12 @@ test("bad requests get a sentence, and no path or stack", async ({ request }) =>
       "workspace-exists",
     ],
     ["quillmoor/market/run", { days: 9999 }, 400, "input-invalid"],
-    ["quillmoor/account/edits", { action: "budget", keys: ["nothing"], dailyBudget: 5000 }, 404, "record-gone"],
+    [
+      "quillmoor/account/edits",
+      { action: "budget", keys: ["nothing"], op: { how: "set", mills: 5000 } },
+      404,
+      "record-gone",
+    ],
     ["quillmoor/planograms/nothing/apply", {}, 404, "planogram-unknown"],
     ["nowhere/market/run", { days: 7 }, 404, "workspace-unknown"],
     ["../../etc/passwd", {}, 404, ""],

@@ -23,7 +23,7 @@ async function pickFirst(page: Page, level: string, q = ""): Promise<void> {
 
 test("hours, targets, ad groups and campaigns are acted on where their numbers are", async ({ page }) => {
   await pickFirst(page, "hour");
-  await bar(page).getByRole("button", { name: "Factor" }).click();
+  await bar(page).getByRole("button", { name: "Hour factor" }).click();
   const hour = page.getByRole("dialog", { name: "Hour factor: 00:00" });
   await choose(hour.getByRole("combobox", { name: "Campaign" }), "All products");
   await hour.getByLabel("Bids there times").fill("11");

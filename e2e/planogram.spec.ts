@@ -209,7 +209,7 @@ test("where nobody signs in, the one who is there approves the basket; a change 
   await expect(page.getByText(/^Approved/)).toBeVisible();
   await expect(send).toBeEnabled();
   const [line] = (await api<{ lines: { key: string }[] }>(page, "quillmoor/account?days=30")).lines;
-  const edit = { action: "budget", keys: [line!.key], dailyBudget: 12_340 };
+  const edit = { action: "budget", keys: [line!.key], op: { how: "set", mills: 12_340 } };
   expect((await page.request.post("/api/v1/quillmoor/account/edits", { data: edit })).ok()).toBe(true);
   await page.reload();
   await expect(page.getByText("This basket waits for approval.")).toBeVisible();

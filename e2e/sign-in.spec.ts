@@ -194,7 +194,7 @@ test("a basket is approved by somebody else who may send, and only an owner does
   const { lines } = (await (await dan.request.get("/api/v1/quillmoor/account?days=30")).json()) as {
     lines: { key: string }[];
   };
-  const edit = { action: "budget", keys: [lines[0]!.key], dailyBudget: 12_340 };
+  const edit = { action: "budget", keys: [lines[0]!.key], op: { how: "set", mills: 12_340 } };
   expect((await dan.request.post("/api/v1/quillmoor/account/edits", { data: edit })).status()).toBe(200);
   await dan.goto("/w/quillmoor/dispatch");
   await expect(dan.getByText("This basket waits for approval.")).toBeVisible();

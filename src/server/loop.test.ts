@@ -10,7 +10,8 @@ import { quillmoorFeed } from "../../demo/quillmoor";
 import { findItem } from "./across/catalogue/item-detail";
 import { findItems, itemsQuerySchema } from "./across/catalogue/items";
 import { ok } from "@/core/kit/outcome";
-import { removeFromBasket, viewBasket } from "./dispatch/basket";
+import { viewBasket } from "./dispatch/basket";
+import { removeFromBasket } from "./dispatch/take-out";
 import { takeBackDispatch } from "./dispatch/dispatches";
 import { readAccount } from "./account/state";
 import { claimJob, runJob } from "./jobs/work";
@@ -299,10 +300,10 @@ describe("planning, sending and taking back", () => {
       const done = await editAccount(db, "tester", null, change, info.currency);
       if (!done.ok) throw new Error(done.error.message);
     };
-    await edit({ action: "budget", keys: [campaign.key], dailyBudget: 1_000_000 });
-    await edit({ action: "budget", keys: [campaign.key], dailyBudget: campaign.dailyBudget });
+    await edit({ action: "budget", keys: [campaign.key], op: { how: "set", mills: 1_000_000 } });
+    await edit({ action: "budget", keys: [campaign.key], op: { how: "set", mills: campaign.dailyBudget } });
     expect(Object.keys((await readAccount(db)).held.changed)).toEqual([]);
-    await edit({ action: "item-bid-change", items: dearest, percent: 50 });
+    await edit({ action: "item-bid", items: dearest, op: { how: "percent", percent: 50 } });
     await edit({
       action: "exclude",
       items: dearest.slice(0, 1),
@@ -310,7 +311,7 @@ describe("planning, sending and taking back", () => {
       campaign: null,
       reviewOn: "2027-01-01",
     });
-    await edit({ action: "budget", keys: [campaign.key], dailyBudget: 33_000 });
+    await edit({ action: "budget", keys: [campaign.key], op: { how: "set", mills: 33_000 } });
     const basket = await viewBasket(db, info);
     expect(basket.checks).toEqual([]);
     expect(basket.effect?.stopped).toBe(1);
@@ -339,9 +340,9 @@ describe("planning, sending and taking back", () => {
       { action: "status", keys: [first!.key, second!.key], status: "paused" },
       "EUR",
     );
-    expect(await removeFromBasket(db, info, "tester", { keys: [first!.key] })).toEqual(ok({ removed: 1 }));
+    expect(await removeFromBasket(db, info, "tester", { keys: [first!.key] })).toMatchObject(ok({ removed: 1 }));
     expect((await viewBasket(db, info)).changes.map(({ key }) => key)).toEqual([second!.key]);
-    expect(await removeFromBasket(db, info, "tester", { keys: "all" })).toEqual(ok({ removed: 1 }));
+    expect(await removeFromBasket(db, info, "tester", { keys: "all" })).toMatchObject(ok({ removed: 1 }));
     expect((await runToEnd(db, info, "dispatch", { takesBack: null })).error?.code).toBe("basket-empty");
   });
 
@@ -353,7 +354,7 @@ describe("planning, sending and taking back", () => {
     const campaigns = added.flatMap((record) => (record.type === "campaign" ? [record] : []));
     expect(campaigns.map(({ name }) => name)).toContain("Watering (2)");
     const below = added.filter(({ key }) => key.slice(2).startsWith(campaigns[0]!.key.slice(2)));
-    expect(await removeFromBasket(db, info, "tester", { keys: [campaigns[0]!.key] })).toEqual(
+    expect(await removeFromBasket(db, info, "tester", { keys: [campaigns[0]!.key] })).toMatchObject(
       ok({ removed: below.length }),
     );
     expect((await viewBasket(db, info)).checks.filter(({ grave }) => grave)).toEqual([]);
@@ -363,7 +364,13 @@ describe("planning, sending and taking back", () => {
   it("does not send what the channel would refuse", async () => {
     const { db, info } = workspace;
     const [first] = recordsOf(await liveStructure(db), "campaign");
-    await editAccount(db, "tester", null, { action: "budget", keys: [first!.key], dailyBudget: 10 }, "EUR");
+    await editAccount(
+      db,
+      "tester",
+      null,
+      { action: "budget", keys: [first!.key], op: { how: "set", mills: 10 } },
+      "EUR",
+    );
     const job = await runToEnd(db, info, "dispatch", { takesBack: null });
     expect(job.error?.code).toBe("dispatch-checks");
     expect((await viewBasket(db, info)).total).toBe(1);

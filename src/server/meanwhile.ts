@@ -1,4 +1,4 @@
-import { desc, like } from "drizzle-orm";
+import { desc, eq } from "drizzle-orm";
 import { z } from "zod";
 import { sameValue } from "@/core/kit/diff";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
@@ -13,8 +13,8 @@ export const sinceSchema = z.object({ since: z.string().max(40).optional() });
 export interface Kept {
   /** How it is called in a sentence, for example `The shelf set "Margins"`. */
   what: string;
-  /** How a line of the change log about it begins. */
-  logged: string;
+  /** What lines of the change log call it. */
+  about: string;
   stored: object | null;
   given: object;
 }
@@ -23,13 +23,13 @@ export interface Kept {
 export async function changedMeanwhile(
   db: Pick<Database, "select">,
   since: string | undefined,
-  { what, logged, stored, given }: Kept,
+  { what, about, stored, given }: Kept,
 ): Promise<Outcome<null>> {
   if (since === undefined || versionOf(stored) === since || sameValue(stored, given)) return ok(null);
   const [last] = await db
     .select({ who: changeLog.who, at: changeLog.at })
     .from(changeLog)
-    .where(like(changeLog.what, `${logged.replace(/[%_]/g, "_")}%`))
+    .where(eq(changeLog.about, about))
     .orderBy(desc(changeLog.id))
     .limit(1);
   const by = last && last.who !== "" ? ` by ${last.who}` : "";

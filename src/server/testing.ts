@@ -7,6 +7,7 @@ import { diffSize, type Diff } from "@/core/kit/diff";
 import { ok } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { commit } from "./account/commit";
+import { redraft } from "./account/edits";
 import { liveAccount, plannedAccount } from "./account/state";
 import { jobHandlers } from "./runner/handlers";
 import { enqueueJob, findJob, type JobKind, type JobView } from "./jobs/jobs";
@@ -75,8 +76,12 @@ export function importFeed(
 
 /** For tests: puts a change into the basket as it is. */
 export async function addToBasket(db: Database, diff: Diff<AccountRecord>, reason = "test"): Promise<number> {
-  const into = { diff, source: "test", reason };
-  const done = await commit(db, "tester", null, () => ok({ into, told: null, value: diffSize(diff) }));
+  const done = await commit(db, "tester", null, ({ planned }) => {
+    const draft = redraft(planned, diff, "Nothing was put in.");
+    if (!draft.ok) return draft;
+    const into = { draft: draft.value, cause: { kind: "records" as const, id: "test" }, reason };
+    return ok({ into, told: null, value: diffSize(diff) });
+  });
   if (!done.ok) throw new Error(done.error.message);
   return done.value;
 }

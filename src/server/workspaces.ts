@@ -217,6 +217,25 @@ export const workspaceSettingsSchema = z.object({
   approval: z.boolean().optional(),
 });
 
+const percent = (share: number) => `${Math.round(share * 1000) / 10} %`;
+
+/** What settings of a workspace say, as the change log tells it. */
+const SETTING_WORDS: { [K in keyof z.infer<typeof workspaceSettingsSchema>]-?: (to: never) => string } = {
+  goal: (to: number) => `goal return ${to}`,
+  mostLoss: (to: number) => `a reading may lose ${percent(to)} of items at most`,
+  taxRate: (to: number) => `tax ${percent(to)}`,
+  pricesWithTax: (to: boolean) => `prices ${to ? "with" : "without"} tax`,
+  costsWithTax: (to: boolean) => `costs ${to ? "with" : "without"} tax`,
+  feesWithTax: (to: boolean) => `fees ${to ? "with" : "without"} tax`,
+  approval: (to: boolean) => (to ? "the basket is approved before it is sent" : "the basket is sent without approval"),
+};
+
+function settingsInWords(given: z.infer<typeof workspaceSettingsSchema>): string {
+  return Object.entries(given)
+    .map(([name, to]) => SETTING_WORDS[name as keyof typeof SETTING_WORDS](to as never))
+    .join(", ");
+}
+
 /**
  * Changes a workspace's goal or house rules.
  *
@@ -233,21 +252,25 @@ export async function changeWorkspace(
   const stored = row ? Object.fromEntries(keys.map((key) => [key, row[key]])) : null;
   const seen = await changedMeanwhile(db, since, {
     what: "What these settings say",
-    logged: "Settings changed",
+    about: "settings",
     ...{ stored, given },
   });
   if (!seen.ok) return seen;
   await db.update(workspace).set(given);
-  await noteChange(db, `Settings changed: ${JSON.stringify(given)}`, "", "settings");
+  await noteChange(db, `Settings changed: ${settingsInWords(given)}`, "", "settings", "settings");
   return ok({});
 }
 
-/** Writes a line into the change log. */
+/**
+ * Writes a line into the change log.
+ * @param about what it is about, as a kind and an ID, such as `planogram/store-best`; left out where it is nothing with an ID
+ */
 export async function noteChange(
   db: Pick<Database, "insert">,
   what: string,
   why: string,
   place: string,
+  about = "",
 ): Promise<void> {
-  await db.insert(changeLog).values({ at: Date.now(), who: person(), what, why, place });
+  await db.insert(changeLog).values({ at: Date.now(), who: person(), what, why, place, about });
 }

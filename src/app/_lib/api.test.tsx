@@ -3,13 +3,16 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { cleanup, renderHook, waitFor } from "@testing-library/react";
 import type { ReactNode } from "react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { useEdit } from "../w/[workspace]/use-edit";
+import { useChange, useEdit } from "../w/[workspace]/use-edit";
 import { ApiError, apiGet, useApi, useAsk } from "./api";
+import { shareSeen } from "./seen";
 import { WorkspaceProvider } from "./workspace";
 
 type Asked = { path: string; body: unknown; signal: AbortSignal | undefined };
 
 const asked: Asked[] = [];
+/** The version of the account that the server has. */
+let onServer = 4;
 /** What the server answers; a promise that stays open is an answer that is on its way. */
 let answer: (request: Asked) => unknown;
 
@@ -22,7 +25,8 @@ beforeEach(() => {
       signal: init?.signal ?? undefined,
     };
     asked.push(request);
-    return Response.json(await answer(request));
+    const version = String(onServer);
+    return Response.json(await answer(request), { headers: { "hot-shelf-account": version } });
   });
 });
 
@@ -34,7 +38,7 @@ afterEach(() => {
 const info = { slug: "lamps", name: "Lamps", currency: "EUR" } as Parameters<typeof WorkspaceProvider>[0]["value"];
 
 function shell() {
-  const client = new QueryClient({ defaultOptions: { queries: { staleTime: 60_000 } } });
+  const client = new QueryClient({ defaultOptions: { queries: { staleTime: 60_000, structuralSharing: shareSeen } } });
   return function Shell({ children }: { children: ReactNode }) {
     return (
       <QueryClientProvider client={client}>
@@ -86,7 +90,7 @@ describe("an edit of the account", () => {
       return order.length === 1 ? { spend: 1 } : new Promise((resolve) => (figures = () => resolve({ spend: 2 })));
     };
     const { result } = renderHook(
-      () => ({ edit: useEdit(4), figures: useApi<{ spend: number }>("lamps/figures").data }),
+      () => ({ edit: useEdit(), figures: useApi<{ spend: number }>("lamps/figures").data }),
       { wrapper: shell() },
     );
     await waitFor(() => expect(result.current.figures).toEqual({ spend: 1 }));
@@ -98,11 +102,43 @@ describe("an edit of the account", () => {
   });
 
   it("goes on from one's own last edit, though the screen is still behind it", async () => {
-    answer = ({ path }) => ({ changes: 1, words: "Paused", version: path.endsWith("=6") ? 7 : 6, diff: {} });
-    const { result } = renderHook(() => useEdit(5), { wrapper: shell() });
-    await result.current({ action: "status", keys: ["c"], status: "paused" });
-    await result.current({ action: "status", keys: ["c"], status: "on" });
-    expect(asked.map(({ path }) => path)).toEqual(["lamps/account/edits?version=5", "lamps/account/edits?version=6"]);
+    onServer = 5;
+    answer = ({ path, body }) =>
+      body ? { changes: 1, words: "Paused", version: path.endsWith("=6") ? 7 : 6, diff: {} } : { spend: 1 };
+    const { result } = renderHook(() => ({ edit: useEdit(), figures: useApi("lamps/figures").data }), {
+      wrapper: shell(),
+    });
+    await waitFor(() => expect(result.current.figures).toBeDefined());
+    await result.current.edit({ action: "status", keys: ["c"], status: "paused" });
+    await result.current.edit({ action: "status", keys: ["c"], status: "on" });
+    const edits = asked.filter(({ body }) => body).map(({ path }) => path);
+    expect(edits).toEqual(["lamps/account/edits?version=5", "lamps/account/edits?version=6"]);
+  });
+
+  it("says the version of what is on screen longest, and a form that of when it was opened", async () => {
+    [onServer, answer] = [20, ({ body }) => (body ? { changes: 0 } : { on: "screen" })];
+    const { result, rerender } = renderHook(
+      ({ isOpen }) => ({
+        rows: useApi("lamps/rows").data,
+        more: useApi(isOpen ? "lamps/more" : null).data,
+        inRow: useChange(),
+      }),
+      { wrapper: shell(), initialProps: { isOpen: false } },
+    );
+    await waitFor(() => expect(result.current.rows).toBeDefined());
+    // Somebody else writes, and only what is opened now shows it.
+    onServer = 23;
+    rerender({ isOpen: true });
+    await waitFor(() => expect(result.current.more).toBeDefined());
+    await result.current.inRow("account/records", { put: [] });
+    expect(asked.at(-1)!.path).toBe("lamps/account/records?version=20");
+  });
+
+  it("is not sent while nothing tells what is on screen", async () => {
+    answer = () => ({ changes: 1 });
+    const { result } = renderHook(() => useChange(), { wrapper: shell() });
+    await expect(result.current("negatives", {})).rejects.toMatchObject({ failure: { code: "page-unread" } });
+    expect(asked).toEqual([]);
   });
 });
 

@@ -5,6 +5,7 @@ import { toast } from "sonner";
 import type { Failure } from "@/core/kit/outcome";
 import { ownPath } from "@/core/kit/own-path";
 import { findAnswer, type Work } from "@/core/kit/work";
+import { noteSeen } from "./seen";
 
 /** An answer that says what went wrong, in words for a person. */
 export class ApiError extends Error {
@@ -18,6 +19,7 @@ export class ApiError extends Error {
 
 async function read<T>(response: Response): Promise<T> {
   const body: unknown = await response.json().catch(() => null);
+  noteSeen(body, response);
   if (response.ok) return body as T;
   const failure = (body as { error?: Failure } | null)?.error ?? {
     code: "no-answer",

@@ -7,6 +7,7 @@ import { useState, type ReactNode } from "react";
 import { Toaster } from "sonner";
 import { ApiError } from "./api";
 import { ProveDialog } from "./prove";
+import { shareSeen } from "./seen";
 import { ServerWatch } from "./server-watch";
 
 /** Asked once more where the server could not be reached or failed; a refusal with a sentence stays a refusal. */
@@ -20,7 +21,14 @@ export function Providers({ nonce, children }: { nonce?: string; children: React
   const [client] = useState(
     () =>
       new QueryClient({
-        defaultOptions: { queries: { staleTime: 15_000, retry: mayAnswerNextTime, refetchOnWindowFocus: false } },
+        defaultOptions: {
+          queries: {
+            staleTime: 15_000,
+            retry: mayAnswerNextTime,
+            refetchOnWindowFocus: false,
+            structuralSharing: shareSeen,
+          },
+        },
       }),
   );
   return (

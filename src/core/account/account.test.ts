@@ -6,8 +6,8 @@ import { applyDiff, diffRecords, diffSize, emptyDiff } from "../kit/diff";
 import { hashText, randomFrom } from "../kit/random";
 import { Account, withDependents, type Structure } from "./account";
 import { Draft } from "./draft";
-import { edit, type FactsOf } from "./edits";
-import type { Intent } from "./intents";
+import type { FactsOf } from "./act";
+import { makeEdit, type Edit } from "./acts";
 import { firstHomes, proveHomes } from "./homes";
 import { shortKey } from "./keys";
 import { recordName } from "./names";
@@ -118,11 +118,11 @@ describe("an account", () => {
       fc.property(edits, (list) => {
         let account = Account.fromStructure(leaky());
         for (const [item, bid] of list) {
-          const intent: Intent =
+          const intent: Edit =
             bid === 0
               ? { action: "exclude", items: [item], reason: "unsafe", reviewOn: null, campaign: null }
-              : { action: "item-bid", items: [item], bid };
-          const done = edit(account, intent, homesIn(account, catalogue));
+              : { action: "item-bid", items: [item], op: { how: "set", mills: bid } };
+          const done = makeEdit(account, intent, homesIn(account, catalogue), "EUR");
           if (done.ok) account = account.with(done.value.diff());
           const told = (found: ReturnType<typeof servingGroups>) =>
             found.map(({ group, bid: b, rows, leak }) => [group.key, b, [...rows], leak]);
@@ -167,7 +167,12 @@ describe("bids on single items", () => {
     const catalogue = shop(brands);
     const account = Account.fromStructure(leaky());
     const items = ["I1", "I2", "I3", "I4", "I5"];
-    const done = edit(account, { action: "item-bid", items, bid: 700 }, homesIn(account, catalogue));
+    const done = makeEdit(
+      account,
+      { action: "item-bid", items, op: { how: "set", mills: 700 } },
+      homesIn(account, catalogue),
+      "EUR",
+    );
     if (!done.ok) throw new Error(done.error.message);
     const after = account.with(done.value.diff());
     const serving = servingGroups(after, catalogue);
@@ -178,7 +183,12 @@ describe("bids on single items", () => {
     // Then one by one, as a person would.
     let next = after;
     for (const item of ["I6", "I1", "I8"]) {
-      const one = edit(next, { action: "item-bid", items: [item], bid: 900 }, homesIn(next, catalogue));
+      const one = makeEdit(
+        next,
+        { action: "item-bid", items: [item], op: { how: "set", mills: 900 } },
+        homesIn(next, catalogue),
+        "EUR",
+      );
       if (!one.ok) throw new Error(one.error.message);
       next = next.with(one.value.diff());
     }
@@ -188,7 +198,12 @@ describe("bids on single items", () => {
 
   it("leave a reason of its own with what only had to be divided", () => {
     const account = Account.fromStructure(leaky());
-    const done = edit(account, { action: "item-bid", items: ["I1"], bid: 700 }, homesIn(account, shop(["A", "B"])));
+    const done = makeEdit(
+      account,
+      { action: "item-bid", items: ["I1"], op: { how: "set", mills: 700 } },
+      homesIn(account, shop(["A", "B"])),
+      "EUR",
+    );
     if (!done.ok) throw new Error(done.error.message);
     const { added, changed } = done.value.diff();
     const lifted = Object.values(added).find((record) => "value" in record && record.value === "I1")!;
@@ -200,7 +215,12 @@ describe("bids on single items", () => {
 
   it("say so where no item has a home", () => {
     const account = Account.fromStructure(leaky());
-    const done = edit(account, { action: "item-bid", items: ["I9"], bid: 700 }, () => null);
+    const done = makeEdit(
+      account,
+      { action: "item-bid", items: ["I9"], op: { how: "set", mills: 700 } },
+      () => null,
+      "EUR",
+    );
     expect(done).toMatchObject({ ok: false, error: { code: "item-homeless" } });
   });
 });

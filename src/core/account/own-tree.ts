@@ -33,5 +33,5 @@ export function freeKey(draft: Draft, prefix: "c" | "g" | "pool", name: string):
 
 /** The campaign that has a name already, or undefined: the channel takes a name once. */
 export function campaignNamed(draft: Draft, name: string) {
-  return draft.account.all("campaign").find((campaign) => campaign.name === name);
+  return draft.all("campaign").find((campaign) => campaign.name === name);
 }

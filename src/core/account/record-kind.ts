@@ -32,6 +32,14 @@ export interface Telling extends Known {
   money(mills: number): string;
 }
 
+/** Switches something on or off. */
+export interface Switch {
+  status: "on" | "off";
+  /** Why it is off, and when to look again. */
+  pausedFor?: string | undefined;
+  reviewOn?: string | null | undefined;
+}
+
 /** Columns of the structure's file that a record fills by itself; those of its campaign and ad group are added. */
 export type ExportColumn =
   | ("campaign" | "purpose" | "campaign_status" | "daily_budget" | "bidding" | "goal_return" | "serve_order")
@@ -63,8 +71,16 @@ export interface RecordKind<T extends RecordBase> {
   /** Words for a changed field where "field before → after" would not do; null says nothing. */
   changed?: { [F in keyof T]?: (before: T[F], after: T[F], telling: Telling) => string | null };
   cells(record: T, known: Known): ExportCells;
-  /** Mills a click where it has a bid of its own. */
+  /** Mills a click where it has a bid of its own; kinds without this never bid. */
   bid?(record: T): number | null;
+  /** Whether this record of a kind that bids has nothing to bid on. */
+  bidsNothing?(record: T): boolean;
+  /** Mills a day that may be spent; kinds without this limit nothing. */
+  budget?(record: T): number;
+  /** The record switched on, or off with its reason where its kind keeps one; kinds without this always run. */
+  switched?(record: T, to: Switch): T;
+  /** Whether people give it a name of its own. */
+  isNamed?: boolean;
   /** Kinds of campaign that it does something in; left out for all. */
   fits?: readonly string[];
 }

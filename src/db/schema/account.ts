@@ -1,4 +1,5 @@
 import { index, blob, integer, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
+import type { CauseKind } from "@/core/account/cause";
 import type { AccountRecord } from "@/core/account/records";
 
 /**
@@ -27,6 +28,19 @@ export const records = sqliteTable("records", {
   version: integer().notNull().default(0),
 });
 
+/** Where changes come from and why: a row each kind, ID and reason, named by every change it made, waiting or sent. */
+export const causes = sqliteTable(
+  "causes",
+  {
+    id: integer().primaryKey(),
+    kind: text().notNull().$type<CauseKind>(),
+    /** What the kind says it is: the act's name, the planogram's key, the dispatch's number. */
+    of: text().notNull(),
+    reason: text().notNull(),
+  },
+  (table) => [uniqueIndex("causes_once").on(table.kind, table.of, table.reason)],
+);
+
 /**
  * Changes decided but not yet sent: a row a record and part, from what the channel has (or an earlier part says) to what
  * it shall have.
@@ -39,10 +53,9 @@ export const basket = sqliteTable(
     part: integer().notNull().default(0),
     before: text({ mode: "json" }).$type<AccountRecord>(),
     after: text({ mode: "json" }).$type<AccountRecord>(),
-    /** Where the change was decided, by whom, and why. */
-    source: text().notNull(),
+    /** Where the change comes from and why, see `causes`, and who decided it. */
+    cause: integer().notNull().default(0),
     who: text().notNull().default(""),
-    reason: text().notNull(),
     at: integer().notNull(),
     version: integer().notNull().default(0),
   },
@@ -61,6 +74,19 @@ export const takenOut = sqliteTable("taken_out", {
   key: text().primaryKey(),
   version: integer().notNull(),
   who: text().notNull(),
+});
+
+/** What was taken out of the basket, kept for a while so that it can be put back as it was. */
+export const basketUndo = sqliteTable("basket_undo", {
+  id: text().primaryKey(),
+  at: integer().notNull(),
+  size: integer().notNull(),
+  words: text().notNull(),
+  /** Its rows as gzipped JSON: key, before, after, cause, who. */
+  rows: blob({ mode: "buffer" }).notNull(),
+  /** Plans that waited with them, in base64 by the planogram's key. */
+  plans: text({ mode: "json" }).notNull().$type<Record<string, string>>(),
+  undoneAt: integer("undone_at"),
 });
 
 /** Edits of many items at once, kept for a while so that each can be taken back as a whole. */

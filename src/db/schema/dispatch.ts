@@ -1,4 +1,4 @@
-import { index, integer, primaryKey, sqliteTable, text } from "drizzle-orm/sqlite-core";
+import { blob, index, integer, primaryKey, sqliteTable, text } from "drizzle-orm/sqlite-core";
 import type { AccountRecord } from "@/core/account/records";
 import type { ExportProfile } from "@/core/dispatch/export-profile";
 
@@ -31,8 +31,25 @@ export const dispatchChanges = sqliteTable(
     key: text().notNull(),
     before: before(),
     after: after(),
+    /** Where the change came from, see `causes`; 0 where that is not known any more. */
+    cause: integer().notNull().default(0),
   },
   (table) => [primaryKey({ columns: [table.dispatch, table.key] }), index("changes_by_key").on(table.key)],
+);
+
+/**
+ * What planograms had as their last plan before a dispatch gave them another one: so that taking the dispatch back, and
+ * taking that back, give each record the plan that belongs to it.
+ */
+export const plansReplaced = sqliteTable(
+  "plans_replaced",
+  {
+    dispatch: integer().notNull(),
+    planogram: text().notNull(),
+    /** As in `planograms`; null where there was none. */
+    plan: blob({ mode: "buffer" }),
+  },
+  (table) => [primaryKey({ columns: [table.dispatch, table.planogram] })],
 );
 
 /** How structures are written out for other places. */

@@ -39,4 +39,6 @@ export const changeLog = sqliteTable("change_log", {
   what: text().notNull(),
   why: text().notNull(),
   place: text().notNull(),
+  /** What it is about, as a kind and an ID, such as `planogram/store-best`; empty where it is about nothing that has one. */
+  about: text().notNull().default(""),
 });

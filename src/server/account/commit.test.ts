@@ -1,10 +1,11 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import { recordSchema, type AccountRecord } from "@/core/account/records";
-import { emptyDiff } from "@/core/kit/diff";
+import { Draft } from "@/core/account/draft";
 import { ok } from "@/core/kit/outcome";
 import { openDatabase, type Database } from "@/db/client";
 import { changeLog } from "@/db/schema";
-import { removeFromBasket, viewBasket } from "../dispatch/basket";
+import { viewBasket } from "../dispatch/basket";
+import { removeFromBasket } from "../dispatch/take-out";
 import { approveBasket } from "../dispatch/approval";
 import { startDispatch, takeBackChanges, takeBackDispatch } from "../dispatch/dispatches";
 import { dispatchJob } from "../dispatch/send";
@@ -45,7 +46,7 @@ async function send(): Promise<number> {
 }
 
 function budget(key: string, dailyBudget: number, stamp: number | null = null, who = "tester") {
-  return editAccount(db, who, stamp, { action: "budget", keys: [key], dailyBudget }, "EUR");
+  return editAccount(db, who, stamp, { action: "budget", keys: [key], op: { how: "set", mills: dailyBudget } }, "EUR");
 }
 
 async function budgets(read: typeof liveStructure): Promise<Record<string, number>> {
@@ -95,7 +96,7 @@ describe("sending", () => {
     expect((await startDispatch(db, "tester", (await viewBasket(db, info)).version)).ok).toBe(true);
     expect(await startDispatch(db, "tester", null)).toMatchObject({ error: { code: "dispatch-under-way" } });
     // What is on its way can't be taken out any more.
-    expect(await removeFromBasket(db, info, "tester", { keys: ["a"] })).toEqual(ok({ removed: 0 }));
+    expect(await removeFromBasket(db, info, "tester", { keys: ["a"] })).toMatchObject(ok({ removed: 0 }));
     await runWaiting(db, info);
     expect(await budgets(liveStructure)).toEqual({ a: 20_000, b: 21_000, c: 10_000 });
   });
@@ -123,18 +124,12 @@ describe("sending", () => {
 describe("a change that was taken out of the basket, or cancelled out", () => {
   const seenVersion = async () => (await viewBasket(db, info)).version;
   const raise = (stamp: number) =>
-    editAccount(
-      db,
-      "ben",
-      stamp,
-      { action: "amount", keys: ["a"], field: "dailyBudget", op: { how: "percent", percent: 10 } },
-      "EUR",
-    );
+    editAccount(db, "ben", stamp, { action: "budget", keys: ["a"], op: { how: "percent", percent: 10 } }, "EUR");
 
   it("is told to whoever builds on having seen it, who then builds on nothing else", async () => {
     await budget("a", 50_000);
     const seen = await seenVersion();
-    expect(await removeFromBasket(db, info, "cleo", { keys: ["a"] })).toEqual(ok({ removed: 1 }));
+    expect(await removeFromBasket(db, info, "cleo", { keys: ["a"] })).toMatchObject(ok({ removed: 1 }));
     const refused = await raise(seen);
     expect(refused).toMatchObject({ error: { code: "account-moved", message: expect.stringContaining("by cleo") } });
     expect(await budgets(plannedStructure)).toMatchObject({ a: 10_000 });
@@ -187,16 +182,23 @@ describe("changes made at the same time", () => {
       const now = planned.find("campaign", "a")!;
       // Another one writes between the reading and the writing, once.
       if (rounds === 1) await budget("a", 15_000);
-      const changed: [AccountRecord, AccountRecord] = [now, { ...now, dailyBudget: now.dailyBudget + 1_000 }];
-      return ok({
-        into: { diff: { ...emptyDiff<AccountRecord>(), changed: { a: changed } }, source: "t", reason: "t" },
-        told: null,
-        value: null,
-      });
+      const draft = new Draft(planned);
+      draft.put({ ...now, dailyBudget: now.dailyBudget + 1_000 });
+      return ok({ into: { draft, cause: { kind: "records" as const, id: "" }, reason: "t" }, told: null, value: null });
     });
     expect(done.ok).toBe(true);
     expect(rounds).toBe(2);
     expect((await budgets(plannedStructure))["a"]).toBe(16_000);
+  });
+
+  it("that were drafted on the account as it was before are no changes of it as it is", async () => {
+    const { planned } = await readAccount(db);
+    const draft = new Draft(planned);
+    draft.put({ ...planned.find("campaign", "a")!, dailyBudget: 99_000 });
+    await budget("b", 16_000);
+    const into = { draft, cause: { kind: "records" as const, id: "" }, reason: "late" };
+    await expect(commit(db, "tester", null, () => ok({ into, told: null, value: null }))).rejects.toThrow("drafted");
+    expect((await budgets(plannedStructure))["a"]).not.toBe(99_000);
   });
 
   it("of one record are refused to whoever did not see the other one, and say by whom", async () => {

@@ -1,20 +1,26 @@
-import { diffSize, emptyDiff, sameValue, type Diff } from "@/core/kit/diff";
+import { diffSize, sameValue, type Diff } from "@/core/kit/diff";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
+import type { Cause } from "@/core/account/cause";
+import { Draft } from "@/core/account/draft";
 import { recordName } from "@/core/account/names";
 import type { AccountRecord } from "@/core/account/records";
 import type { Database } from "@/db/client";
 import { basket, dispatchChanges, records } from "@/db/schema";
 import { bulkInsert } from "../bulk";
+import { packPlan, unpackPlan } from "./packed-plan";
 import { changedSince, diffRows, readAccount, readVersions, type AccountAt } from "./state";
 
-/** A change of the planned account that goes into the basket. */
+/**
+ * A change of the planned account that goes into the basket: a draft begun on the account as it was read here, so nothing
+ * that was worked out before can be written over what others did since.
+ */
 export interface IntoBasket {
-  diff: Diff<AccountRecord>;
-  /** Where it was decided. */
-  source: string;
+  draft: Draft;
+  cause: Cause;
+  /** Why, in words; records of the draft may have reasons of their own. */
   reason: string;
-  /** Reasons of single records where theirs is another one. */
-  reasons?: ReadonlyMap<string, string>;
+  /** Where single changes came from and who decided them, where that is known from before. */
+  from?: ReadonlyMap<string, { cause: number; who: string }>;
 }
 
 /** A change of the account as the channel has it. */
@@ -38,7 +44,7 @@ export interface Decision<T> {
   seal?: { job: string };
   send?: Sent;
   /** For the change log. */
-  told: { what: string; why?: string; place: string } | null;
+  told: { what: string; why?: string; place: string; about?: string } | null;
   /** Writes that belong to it, in the same transaction. */
   also?: (tx: Transaction, dispatch: number | null) => Promise<void>;
   value: T | ((dispatch: number | null) => T);
@@ -68,6 +74,9 @@ export async function commit<T>(
     const decided = await decide(at);
     if (!decided.ok) return decided;
     const decision = decided.value;
+    if (decision.into && decision.into.draft.account !== at.planned) {
+      throw new Error("A change was drafted on another account than the one it is written to.");
+    }
     if (isNothing(decision)) return ok(valueOf(decision, null));
     const tx = await db.$client.transaction("write");
     try {
@@ -92,7 +101,7 @@ export async function commit<T>(
 
 /** Whether there is nothing to write, so that the account's version need not move. */
 function isNothing<T>({ into, out, seal, send, told, also }: Decision<T>): boolean {
-  return (!into || diffSize(into.diff) === 0) && !out && !seal && !send && !told && !also;
+  return (!into || diffSize(into.draft.diff()) === 0) && !out && !seal && !send && !told && !also;
 }
 
 function valueOf<T>({ value }: Decision<T>, dispatch: number | null): T {
@@ -100,13 +109,11 @@ function valueOf<T>({ value }: Decision<T>, dispatch: number | null): T {
 }
 
 /** What the person did not see: changes of the same records by others. */
-async function conflictSince<T>(tx: Transaction, at: AccountAt, { into }: Decision<T>, stamp: number) {
-  if (!into || stamp >= at.version) return null;
-  const changed = await changedSince(
-    tx,
-    diffRows(into.diff).map(([key]) => key),
-    stamp,
-  );
+async function conflictSince<T>(tx: Transaction, at: AccountAt, { into, out }: Decision<T>, stamp: number) {
+  if (stamp >= at.version) return null;
+  const touched = [...(into ? diffRows(into.draft.diff()).map(([key]) => key) : []), ...(out ?? [])];
+  if (touched.length === 0) return null;
+  const changed = await changedSince(tx, touched, stamp);
   const [first] = changed;
   if (!first) return null;
   const record = at.planned.get(first.key) ?? at.live.get(first.key);
@@ -150,9 +157,10 @@ async function write<T>(tx: Transaction, who: string, at: AccountAt, decision: D
     });
   }
   if (told) {
+    const numbered = (text: string) => text.replace("{dispatch}", String(dispatch));
     await tx.execute({
-      sql: "INSERT INTO change_log (at, who, what, why, place) VALUES (?, ?, ?, ?, ?)",
-      args: [Date.now(), who, told.what.replace("{dispatch}", String(dispatch)), told.why ?? "", told.place],
+      sql: "INSERT INTO change_log (at, who, what, why, place, about) VALUES (?, ?, ?, ?, ?, ?)",
+      args: [...[Date.now(), who, numbered(told.what), told.why ?? "", told.place], numbered(told.about ?? "")],
     });
   }
   return dispatch;
@@ -171,18 +179,33 @@ async function noteTakenOut(tx: Transaction, at: AccountAt, keys: string[], who:
 
 const asJson = (value: unknown) => (value === null ? null : JSON.stringify(value));
 
+/** The numbers under which reasons of one cause are kept; new ones are made. */
+async function causeNumbers(tx: Transaction, { kind, id }: Cause, reasons: Set<string>): Promise<Map<string, number>> {
+  const asked = JSON.stringify([...reasons]);
+  await tx.execute({
+    sql: "INSERT INTO causes (kind, of, reason) SELECT ?, ?, value FROM json_each(?) WHERE true ON CONFLICT DO NOTHING",
+    args: [kind, id, asked],
+  });
+  const { rows } = await tx.execute({
+    sql: "SELECT reason, id FROM causes WHERE kind = ? AND of = ? AND reason IN (SELECT value FROM json_each(?))",
+    args: [kind, id, asked],
+  });
+  return new Map(rows.map((row) => [String(row[0]), Number(row[1])]));
+}
+
 /** Changes of the same record become one, and changes that cancel out vanish; what is on its way stays as it is. */
 async function putIntoBasket(
   tx: Transaction,
   who: string,
   at: AccountAt,
-  { diff, source, reason, reasons }: IntoBasket,
+  { draft, cause, reason, from }: IntoBasket,
   version: number,
 ): Promise<void> {
   const open = new Map<string, AccountAt["rows"][number]>();
   for (const row of at.rows) if (row.part > at.sealedPart && !open.has(row.key)) open.set(row.key, row);
-  const rows = diffRows(diff);
+  const rows = diffRows(draft.diff());
   const now = Date.now();
+  const causeNo = await causeNumbers(tx, cause, new Set([reason, ...draft.reasons.values()]));
   const cells: unknown[][] = [];
   const cancelled: string[] = [];
   for (const [key, before, after] of rows) {
@@ -192,15 +215,15 @@ async function putIntoBasket(
       if (held) cancelled.push(key);
       continue;
     }
-    const why = reasons?.get(key) ?? reason;
-    cells.push([key, at.part, asJson(start), asJson(after), source, who, why, now, version]);
+    const why = from?.get(key)?.cause ?? causeNo.get(draft.reasons.get(key) ?? reason);
+    cells.push([key, at.part, asJson(start), asJson(after), why, from?.get(key)?.who ?? who, now, version]);
   }
   await noteTakenOut(tx, at, cancelled, who, version);
   await tx.execute({
     sql: "DELETE FROM basket WHERE part > ? AND key IN (SELECT value FROM json_each(?))",
     args: [at.sealedPart, JSON.stringify(rows.filter(([key]) => open.has(key)).map(([key]) => key))],
   });
-  await bulkInsert(tx, basket, ["key", "part", "before", "after", "source", "who", "reason", "at", "version"], cells);
+  await bulkInsert(tx, basket, ["key", "part", "before", "after", "cause", "who", "at", "version"], cells);
 }
 
 /** Moves changes into the account and the history. What was sealed in the basket goes from there. */
@@ -220,20 +243,56 @@ async function sendChanges(
   });
   const dispatch = Number(made[0]![0]);
   if (diff === at.sealed && isOneEach(at)) await moveSealed(tx, at, dispatch, version);
-  else await writeChanges(tx, rows, dispatch, version);
+  else await writeChanges(tx, rows, dispatch, version, takesBack === null ? lastCauses(at) : new Map());
   if (takesBack === null) {
     await tx.execute({ sql: "DELETE FROM basket WHERE part <= ?", args: [at.sealedPart] });
     await tx.execute("UPDATE account_state SET sealed_part = NULL, sealed_by = NULL WHERE id = 1");
     await tx.execute({
+      sql: `INSERT INTO plans_replaced (dispatch, planogram, plan) SELECT ?, key, last_plan FROM planograms WHERE waiting_part <= ?`,
+      args: [dispatch, at.sealedPart],
+    });
+    await tx.execute({
       sql: `UPDATE planograms SET last_plan = waiting_plan, waiting_plan = NULL, waiting_part = NULL WHERE waiting_part <= ?`,
       args: [at.sealedPart],
     });
+    await forgetOldPlans(tx, dispatch);
   } else {
-    // What plans wanted is no longer what was made of it, so it can't tell what people set since.
-    await tx.execute("UPDATE planograms SET last_plan = NULL");
+    await giveBackPlans(tx, takesBack, dispatch, new Set(rows.map(([key]) => key)));
     await tx.execute({ sql: "UPDATE dispatches SET taken_back_by = ? WHERE id = ?", args: [dispatch, takesBack] });
   }
   return dispatch;
+}
+
+/** Dispatches whose plans before are kept: older ones are hardly taken back, and a plan of a large account is megabytes. */
+const KEPT_PLANS = 30;
+
+async function forgetOldPlans(tx: Transaction, dispatch: number): Promise<void> {
+  await tx.execute({ sql: "DELETE FROM plans_replaced WHERE dispatch <= ?", args: [dispatch - KEPT_PLANS] });
+}
+
+/**
+ * Gives planograms the plan again that belongs to the records as they are once a dispatch is taken back: of its records that
+ * of the plan before it, of all others the one they have. So what people set since is told from what a plan wanted.
+ */
+async function giveBackPlans(tx: Transaction, takesBack: number, dispatch: number, keys: ReadonlySet<string>) {
+  const { rows } = await tx.execute({
+    sql: `SELECT p.key, p.last_plan, r.plan FROM plans_replaced r JOIN planograms p ON p.key = r.planogram WHERE r.dispatch = ?`,
+    args: [takesBack],
+  });
+  for (const row of rows) {
+    const [key, last, before] = [String(row[0]), row[1] as ArrayBuffer | null, row[2] as ArrayBuffer | null];
+    const then = before === null ? null : unpackPlan(before);
+    const plan = new Map([...(last === null ? [] : unpackPlan(last))].filter(([record]) => !keys.has(record)));
+    for (const [record, wanted] of then ?? []) if (keys.has(record)) plan.set(record, wanted);
+    await tx.execute({
+      sql: "INSERT INTO plans_replaced (dispatch, planogram, plan) VALUES (?, ?, ?)",
+      args: [dispatch, key, last],
+    });
+    await tx.execute({
+      sql: "UPDATE planograms SET last_plan = ? WHERE key = ?",
+      args: [plan.size === 0 ? null : packPlan(plan), key],
+    });
+  }
 }
 
 /** Whether what is on its way are changes of different records, so that nothing needs to be put together. */
@@ -244,8 +303,8 @@ function isOneEach({ rows, sealed, sealedPart }: AccountAt): boolean {
 /** Moves what was sealed from the basket into the account and the history within the database. */
 async function moveSealed(tx: Transaction, { sealedPart }: AccountAt, dispatch: number, version: number) {
   await tx.execute({
-    sql: `INSERT INTO dispatch_changes (dispatch, key, before, after)
-          SELECT ?, key, before, after FROM basket WHERE part <= ? ORDER BY part, id`,
+    sql: `INSERT INTO dispatch_changes (dispatch, key, before, after, cause)
+          SELECT ?, key, before, after, cause FROM basket WHERE part <= ? ORDER BY part, id`,
     args: [dispatch, sealedPart],
   });
   await tx.execute({
@@ -259,13 +318,24 @@ async function moveSealed(tx: Transaction, { sealedPart }: AccountAt, dispatch: 
   });
 }
 
+/** The cause of each sealed change; of several of one record the last, which settled what it is. */
+function lastCauses({ rows, sealedPart }: AccountAt): Map<string, number> {
+  return new Map(rows.flatMap(({ key, part, cause }) => (part <= sealedPart ? [[key, cause.no] as const] : [])));
+}
+
 /** Writes changes into the account and the history. */
-async function writeChanges(tx: Transaction, rows: ReturnType<typeof diffRows>, dispatch: number, version: number) {
+async function writeChanges(
+  tx: Transaction,
+  rows: ReturnType<typeof diffRows>,
+  dispatch: number,
+  version: number,
+  causes: ReadonlyMap<string, number>,
+) {
   await bulkInsert(
     tx,
     dispatchChanges,
-    ["dispatch", "key", "before", "after"],
-    rows.map(([key, before, after]) => [dispatch, key, asJson(before), asJson(after)]),
+    ["dispatch", "key", "before", "after", "cause"],
+    rows.map(([key, before, after]) => [dispatch, key, asJson(before), asJson(after), causes.get(key) ?? 0]),
   );
   await tx.execute({
     sql: "DELETE FROM records WHERE key IN (SELECT value FROM json_each(?))",
@@ -281,8 +351,10 @@ async function writeChanges(tx: Transaction, rows: ReturnType<typeof diffRows>, 
 
 /** For the demo, benches and tests: puts records into the basket as a change of nothing. */
 export function addRecords(db: Database, added: Record<string, AccountRecord>, who: string, reason: string) {
-  const diff = { ...emptyDiff<AccountRecord>(), added };
-  return commit(db, who, null, () =>
-    ok({ into: { diff, source: "records", reason }, told: null, value: Object.keys(added).length }),
-  );
+  return commit(db, who, null, ({ planned }) => {
+    const draft = new Draft(planned);
+    for (const record of Object.values(added)) draft.put(record);
+    const into = { draft, cause: { kind: "records" as const, id: "" }, reason };
+    return ok({ into, told: null, value: Object.keys(added).length });
+  });
 }

@@ -1,6 +1,6 @@
 import { z } from "zod";
-import { edit } from "@/core/account/edits";
-import { intentInWords, type Intent } from "@/core/account/intents";
+import { editInWords, makeEdit, type Edit } from "@/core/account/acts";
+import { Draft } from "@/core/account/draft";
 import { recordName } from "@/core/account/names";
 import { recordSchema, type AccountRecord } from "@/core/account/records";
 import { diffSize, invertDiff, sameValue, type Diff } from "@/core/kit/diff";
@@ -30,19 +30,26 @@ export function editAccount(
   db: Database,
   who: string,
   stamp: number | null,
-  intent: Intent,
+  edit: Edit,
   currency: string,
 ): Promise<Outcome<Edited>> {
-  const words = intentInWords(intent, currency);
+  const words = editInWords(edit, currency);
   return commit(db, who, stamp, async ({ planned, version }) => {
-    const made = edit(planned, intent, await itemFacts(db, planned));
+    const made = makeEdit(planned, edit, await itemFacts(db, planned), currency);
     if (!made.ok) return made;
-    const diff = made.value.diff();
-    const into = { diff, source: "by hand", reason: words, reasons: made.value.reasons };
-    const also = intent.action === "rename-value" ? (tx: Transaction) => noteRename(tx, intent) : undefined;
+    const draft = made.value;
+    const diff = draft.diff();
+    const into = { draft, cause: { kind: "act" as const, id: edit.action }, reason: words };
+    const renames = (edit.action === "several" ? edit.acts.map(({ act }) => act) : [edit]).filter(
+      (act) => act.action === "rename-value",
+    );
+    const also = async (tx: Transaction) => {
+      for (const one of renames) await noteRename(tx, one);
+    };
     const changes = diffSize(diff);
-    const edited: Edited = { changes, words, version: changes > 0 || also ? version + 1 : version, diff };
-    return ok({ into, told: null, ...(also && { also }), value: edited });
+    const isNew = changes > 0 || renames.length > 0;
+    const edited: Edited = { changes, words, version: isNew ? version + 1 : version, diff };
+    return ok({ into, told: null, ...(renames.length > 0 && { also }), value: edited });
   });
 }
 
@@ -69,12 +76,21 @@ export function takeBackEdit(
   diff: Diff<AccountRecord>,
 ): Promise<Outcome<{ changes: number }>> {
   return commit(db, who, null, ({ planned }) => {
-    const inverse = invertDiff(diff);
-    const overtaken = overtakenBy(planned, inverse, "Nothing was taken back.");
-    if (overtaken) return { ok: false, error: overtaken };
-    const into = { diff: inverse, source: "by hand", reason: "Edit taken back" };
-    return ok({ into, told: null, value: { changes: diffSize(inverse) } });
+    const inverse = redraft(planned, invertDiff(diff), "Nothing was taken back.");
+    if (!inverse.ok) return inverse;
+    const into = { draft: inverse.value, cause: { kind: "undo" as const, id: "" }, reason: "Edit taken back" };
+    return ok({ into, told: null, value: { changes: diffSize(inverse.value.diff()) } });
   });
+}
+
+/**
+ * A draft that makes a change again that was decided before.
+ * @param kept what a person is told of a change that is overtaken, such as "Nothing was taken back."
+ */
+export function redraft(account: Account, diff: Diff<AccountRecord>, kept: string): Outcome<Draft> {
+  const draft = new Draft(account);
+  if (draft.redo(diff) === null) return ok(draft);
+  return { ok: false, error: overtakenBy(account, diff, kept)! };
 }
 
 /** Why a diff can't be made on an account: a record is no longer as the diff begins. Null when it can. */

@@ -1,5 +1,6 @@
-import { edit } from "@/core/account/edits";
-import type { Intent } from "@/core/account/intents";
+import { canAffect, makeEdit, type Edit } from "@/core/account/acts";
+import { budgetChange, changesInWords } from "@/core/account/words";
+import { diffSize } from "@/core/kit/diff";
 import { ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { itemFacts, walkAccount, type WalkedAccount } from "./serving";
@@ -46,11 +47,32 @@ export function homesBetween(before: WalkedAccount, after: WalkedAccount): Homes
   };
 }
 
-/** What an edit would do to the homes of items, before it is made. */
-export async function lookAtEdit(db: Database, intent: Intent): Promise<Outcome<HomesBetween>> {
+/** What an edit would change, before it is made. */
+export interface EditLook {
+  changes: number;
+  /** The first changes in words, each from what is set now. */
+  words: string[];
+  /** Mills a day of all running campaigns. */
+  budget: { before: number; after: number };
+  /** What becomes of the homes of items; null for what can't move any. */
+  homes: HomesBetween | null;
+}
+
+/** Changes told in words. */
+const MOST_WORDS = 4;
+
+/** What an edit would change, from what is set now, and what it would do to the homes of items. */
+export async function lookAtEdit(db: Database, edit: Edit, currency: string): Promise<Outcome<EditLook>> {
   const { planned } = await readAccount(db);
-  const edited = edit(planned, intent, await itemFacts(db, planned));
+  const edited = makeEdit(planned, edit, await itemFacts(db, planned), currency);
   if (!edited.ok) return edited;
-  const after = planned.with(edited.value.diff());
-  return ok(homesBetween(await walkAccount(db, planned), await walkAccount(db, after)));
+  const diff = edited.value.diff();
+  const words = changesInWords(planned, diff, currency);
+  const moves = canAffect(edit, "homes") && diffSize(diff) > 0;
+  return ok({
+    changes: diffSize(diff),
+    words: words.slice(0, MOST_WORDS).map(({ text }) => text),
+    budget: canAffect(edit, "budgets") ? budgetChange(planned, diff) : { before: 0, after: 0 },
+    homes: moves ? homesBetween(await walkAccount(db, planned), await walkAccount(db, planned.with(diff))) : null,
+  });
 }

@@ -2,7 +2,8 @@ import fc from "fast-check";
 import { beforeAll, describe, expect, it } from "vitest";
 import { recordSchema, type AccountRecord } from "@/core/account/records";
 import type { Database } from "@/db/client";
-import { removeFromBasket, viewBasket } from "../dispatch/basket";
+import { viewBasket } from "../dispatch/basket";
+import { removeFromBasket } from "../dispatch/take-out";
 import { startDispatch, takeBackDispatch } from "../dispatch/dispatches";
 import { cancelJob, findJob } from "../jobs/jobs";
 import { liveStructure, plannedStructure, runWaiting, testWorkspace } from "../testing";
@@ -139,7 +140,13 @@ describe("the account, whatever people do and in whatever order", () => {
         for (const one of steps) {
           switch (one.do) {
             case "edit":
-              await editAccount(db, "t", null, { action: "budget", keys: [one.key], dailyBudget: one.amount }, "EUR");
+              await editAccount(
+                db,
+                "t",
+                null,
+                { action: "budget", keys: [one.key], op: { how: "set", mills: one.amount } },
+                "EUR",
+              );
               model.edit(one.key, one.amount);
               break;
             case "remove":

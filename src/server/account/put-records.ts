@@ -53,7 +53,7 @@ export function putRecords(
     const told = reason || `${plural(put.length + remove.length, "record")} put in`;
     const checks = checkDiff(live, composeDiffs(held, diff), currency);
     return ok({
-      into: { diff, source: "records", reason: told },
+      into: { draft, cause: { kind: "records", id: "" }, reason: told },
       told: null,
       value: { changes: diffSize(diff), checks },
     });

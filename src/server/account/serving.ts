@@ -1,6 +1,6 @@
 import { splitColumns, type Account } from "@/core/account/account";
 import { firstHomes, isHomeKind, proveHomes, type HomesProof } from "@/core/account/homes";
-import type { FactsOf } from "@/core/account/edits";
+import type { FactsOf } from "@/core/account/act";
 import { cellText } from "@/core/kit/columns";
 import { Walker, type ServingGroup } from "@/core/account/walk";
 import { fieldsOf } from "@/core/account/records/assets";

@@ -1,4 +1,5 @@
 import { Account } from "@/core/account/account";
+import type { Cause } from "@/core/account/cause";
 import type { AccountRecord } from "@/core/account/records";
 import { composeDiffs, diffOf, diffSize, type Diff } from "@/core/kit/diff";
 import type { Database } from "@/db/client";
@@ -79,17 +80,44 @@ async function* recordPages(db: Database): AsyncIterable<AccountRecord[]> {
   }
 }
 
-type BasketRow = typeof basket.$inferSelect;
+/** A row of the basket with where it comes from. */
+export interface BasketRow extends Omit<typeof basket.$inferSelect, "cause"> {
+  cause: CauseOf;
+}
+
+/** Where a change comes from, and why; the number is what stands for both in the database. */
+export interface CauseOf extends Cause {
+  no: number;
+  reason: string;
+}
+
+/** Where nobody noted it. */
+const UNKNOWN_CAUSE: CauseOf = { no: 0, kind: "act", id: "", reason: "" };
+
+/** Looks causes up by their numbers. */
+export async function causesOf(on: Executor, numbers: Iterable<number>): Promise<(no: number) => CauseOf> {
+  const { rows } = await on.execute({
+    sql: "SELECT id, kind, of, reason FROM causes WHERE id IN (SELECT value FROM json_each(?))",
+    args: [JSON.stringify([...new Set(numbers)])],
+  });
+  const known = new Map(
+    rows.map((row): [number, CauseOf] => [
+      Number(row[0]),
+      { no: Number(row[0]), kind: String(row[1]) as CauseOf["kind"], id: String(row[2]), reason: String(row[3]) },
+    ]),
+  );
+  return (no) => known.get(no) ?? UNKNOWN_CAUSE;
+}
 
 /** The basket, oldest part first, read as JSON a page at a time like the records. */
 async function readBasket(db: Database): Promise<BasketRow[]> {
-  const all: BasketRow[] = [];
+  const all: (Omit<BasketRow, "cause"> & { cause: number })[] = [];
   // Part by part: the index leads to a place within one part, but not to a place in the order of parts and rows.
   for (let [part, id] = [-1, 0]; ;) {
     const { rows } = await db.$client.execute({
       sql: `SELECT '[' || group_concat(body, ',') || ']', '[' || group_concat(about, ',') || ']', count(*) FROM (
               SELECT coalesce(before, 'null') || ',' || coalesce(after, 'null') AS body,
-                json_array(id, key, part, source, who, reason, at, version) AS about
+                json_array(id, key, part, cause, who, at, version) AS about
               FROM basket WHERE part = ? AND id > ? ORDER BY id LIMIT ${PAGE})`,
       args: [part, id],
     });
@@ -97,15 +125,18 @@ async function readBasket(db: Database): Promise<BasketRow[]> {
     if (count > 0) {
       const bodies = JSON.parse(String(rows[0]![0])) as (AccountRecord | null)[];
       const told = JSON.parse(String(rows[0]![1])) as BasketTold[];
-      told.forEach(([id, key, part, source, who, reason, at, version], i) => {
+      told.forEach(([id, key, part, cause, who, at, version], i) => {
         const [before, after] = [bodies[2 * i]!, bodies[2 * i + 1]!];
-        all.push({ id, key, part, source, who, reason, at, version, before, after });
+        all.push({ id, key, part, cause, who, at, version, before, after });
       });
       id = told.at(-1)![0];
     }
     if (count < PAGE) {
       const next = await db.$client.execute({ sql: "SELECT min(part) FROM basket WHERE part > ?", args: [part] });
-      if (next.rows[0]![0] === null) return all;
+      if (next.rows[0]![0] === null) {
+        const causeOf = await causesOf(db.$client, new Set(all.map(({ cause }) => cause)));
+        return all.map((row) => ({ ...row, cause: causeOf(row.cause) }));
+      }
       [part, id] = [Number(next.rows[0]![0]), 0];
     }
     await new Promise((resolve) => setImmediate(resolve));
@@ -113,7 +144,7 @@ async function readBasket(db: Database): Promise<BasketRow[]> {
 }
 
 /** What a row of the basket tells besides its bodies. */
-type BasketTold = [number, string, number, string, string, string, number, number];
+type BasketTold = [number, string, number, number, string, number, number];
 
 type DiffRow = [key: string, before: AccountRecord | null, after: AccountRecord | null];
 
@@ -153,7 +184,7 @@ function keysIn(...diffs: Diff<AccountRecord>[]): Set<string> {
 export interface AccountAt extends AccountVersions {
   live: Account;
   /** Rows of the basket, oldest part first. */
-  rows: (typeof basket.$inferSelect)[];
+  rows: BasketRow[];
   /** The basket as one diff, what of it is on its way, and what is not. */
   basket: Diff<AccountRecord>;
   sealed: Diff<AccountRecord>;

@@ -31,7 +31,11 @@ async function ask(method: string, path: string, body?: unknown, page = false): 
   return { status: response.status, body: (await response.json()) as Answer["body"] };
 }
 
-const budget = (key: string, dailyBudget: number) => ({ action: "budget", keys: [key], dailyBudget });
+const budget = (key: string, dailyBudget: number) => ({
+  action: "budget",
+  keys: [key],
+  op: { how: "set", mills: dailyBudget },
+});
 
 beforeAll(async () => {
   ({ db, info } = await testWorkspace());

@@ -80,7 +80,7 @@ describe("requests", () => {
     const cases: [method: string, path: string, body: unknown, part: string][] = [
       ["GET", `${slug}/items?limit=0`, undefined, "limit"],
       ["GET", `${slug}/items?filter=nonsense`, undefined, "filter"],
-      ["POST", `${slug}/account/edits`, { action: "budget", keys: [], dailyBudget: -1 }, "keys"],
+      ["POST", `${slug}/account/edits`, { action: "budget", keys: [], op: { how: "set", mills: -1 } }, "keys"],
       [
         "POST",
         `${slug}/feeds/Bad Key/import`.replace(" ", "%20"),

@@ -2,6 +2,8 @@ import type { FileAnswer } from "../files/answers";
 import { randomUUID } from "node:crypto";
 import { z } from "zod";
 import { FailureError, type Failure, type Outcome } from "@/core/kit/outcome";
+import { ACCOUNT_VERSION } from "@/core/account/version-header";
+import { readVersions } from "../account/state";
 import { log } from "../log";
 import { actAs, NOBODY } from "../person";
 import { askerOf, type Asker } from "../sign-in/asker";
@@ -103,12 +105,17 @@ async function answer(request: Request, endpoint: BoundEndpoint, path: Record<st
     const barred = await keptOut(request, endpoint, path["workspace"], asker);
     if (barred) return errorResponse(barred);
     const parsed = await parseRequest(request, endpoint, path, asker);
-    let result: unknown;
     if (endpoint.workspace) {
       const found = await findWorkspace(path["workspace"]!);
       if (!found) return errorResponse(noSuchWorkspace(path["workspace"]!));
-      result = await actAs(parsed.who, () => endpoint.run({ ...parsed, db: found.db, info: found.info }));
-    } else result = await actAs(parsed.who, () => endpoint.run(parsed));
+      // Read before what is asked for, so that nothing newer is taken for seen.
+      const { version } = await readVersions(found.db.$client);
+      const result = await actAs(parsed.who, () => endpoint.run({ ...parsed, db: found.db, info: found.info }));
+      const answered = respond(result as Outcome<unknown> | FileAnswer | CookieAnswer, endpoint.status ?? 200);
+      answered.headers.set(ACCOUNT_VERSION, String(version));
+      return answered;
+    }
+    const result = await actAs(parsed.who, () => endpoint.run(parsed));
     return respond(result as Outcome<unknown> | FileAnswer | CookieAnswer | RedirectAnswer, endpoint.status ?? 200);
   } catch (error) {
     if (error instanceof FailureError) return errorResponse(error.failure);

@@ -65,7 +65,7 @@ export async function saveDerived(
   const at = fields.findIndex(({ key }) => key === field.key);
   const seen = await changedMeanwhile(db, since, {
     what: `The derived field "${(fields[at] ?? field).name}"`,
-    logged: `Derived field "${(fields[at] ?? field).name}"`,
+    about: `derived/${field.key}`,
     ...{ stored: fields[at] ?? null, given: field },
   });
   if (!seen.ok) return seen;
@@ -87,7 +87,7 @@ export async function saveDerived(
     .insert(derivedFields)
     .values({ key: field.key, ...row })
     .onConflictDoUpdate({ target: derivedFields.key, set: row });
-  await noteChange(db, `Derived field "${field.name}" saved`, "", "catalogue");
+  await noteChange(db, `Derived field "${field.name}" saved`, "", "catalogue", `derived/${field.key}`);
   return ok({ job: await startFinish(db) });
 }
 
@@ -106,6 +106,6 @@ export async function removeDerived(db: Database, key: string): Promise<Outcome<
     );
   }
   await db.delete(derivedFields).where(eq(derivedFields.key, key));
-  await noteChange(db, `Derived field "${field.name}" removed`, "", "catalogue");
+  await noteChange(db, `Derived field "${field.name}" removed`, "", "catalogue", `derived/${field.key}`);
   return ok({ job: await startFinish(db) });
 }

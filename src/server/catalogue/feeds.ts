@@ -144,7 +144,7 @@ export async function startImport(
   if (rest.mapping) {
     const saved = await savedMapping(db);
     const seen = await changedMeanwhile(db, since, {
-      ...{ what: "How the feed's columns are read", logged: "Feed read", stored: saved, given: rest.mapping },
+      ...{ what: "How the feed's columns are read", about: "mapping", stored: saved, given: rest.mapping },
     });
     if (!seen.ok) return seen;
   }

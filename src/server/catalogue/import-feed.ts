@@ -123,7 +123,7 @@ export async function importFeedFile(context: JobContext, input: FeedImport): Pr
       .values({ key: input.feed, ...row })
       .onConflictDoUpdate({ target: feeds.key, set: row });
     const what = `Feed read: ${plural(counts.new, "new item")}, ${counts.changed} changed, ${counts.gone} gone, ${counts.setAside} set aside`;
-    await noteChange(tx, what, "", "catalogue");
+    await noteChange(tx, what, "", "catalogue", "mapping");
   });
   await dropOldColumns(db, stored, before);
   await removeFiles(input.file);

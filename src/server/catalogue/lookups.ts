@@ -32,7 +32,7 @@ export async function saveLookup(
   }
   const seen = await changedMeanwhile(db, since, {
     what: `The look-up list "${(stored ?? given).name}"`,
-    logged: `Look-up list "${(stored ?? given).name}"`,
+    about: `list/${(stored ?? given).key}`,
     ...{ stored, given },
   });
   if (!seen.ok) return seen;
@@ -40,7 +40,13 @@ export async function saveLookup(
     .insert(lookupLists)
     .values({ key, ...rest })
     .onConflictDoUpdate({ target: lookupLists.key, set: rest });
-  await noteChange(db, `Look-up list "${rest.name}" saved with ${rest.rows.length} entries`, "", "catalogue");
+  await noteChange(
+    db,
+    `Look-up list "${rest.name}" saved with ${rest.rows.length} entries`,
+    "",
+    "catalogue",
+    `list/${key}`,
+  );
   const isUsed = (await listDerived(db)).some((field) => usesList(field, key));
   return ok({ job: isUsed ? await startFinish(db) : null });
 }

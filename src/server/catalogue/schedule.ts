@@ -62,7 +62,7 @@ export async function setSource(
   const shown = showSource(source);
   const seen = await changedMeanwhile(db, since, {
     what: "The feed's source",
-    logged: "Feed source",
+    about: "feed-source",
     stored: { source: showSource(known.source), schedule: known.schedule },
     given: { source: shown, schedule },
   });
@@ -76,7 +76,7 @@ export async function setSource(
     .where(eq(feeds.key, feed));
   const where =
     source === null ? "upload only" : source.kind === "url" ? placeOf(source.url) : `folder, ${source.pattern}`;
-  await noteChange(db, `Feed source: ${where}${schedule ? `, at ${schedule}` : ""}`, "", "catalogue");
+  await noteChange(db, `Feed source: ${where}${schedule ? `, at ${schedule}` : ""}`, "", "catalogue", "feed-source");
   return ok({ nextAt, source: shown });
 }
 

@@ -1,10 +1,11 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import { diffRecords } from "@/core/kit/diff";
 import { isTold } from "@/core/dispatch/effect";
-import { intentSchema } from "@/core/account/intents";
+import { editSchema } from "@/core/account/acts";
 import { testCampaign } from "@/core/market/test-shop";
 import type { Database } from "@/db/client";
 import { editAccount } from "../account/edits";
+import { readAccount } from "../account/state";
 import { cancelJob, findJob } from "../jobs/jobs";
 import {
   addToBasket,
@@ -16,7 +17,8 @@ import {
   testWorkspace,
 } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
-import { basketFilterSchema, removeFromBasket, viewBasket } from "./basket";
+import { basketFilterSchema, viewBasket } from "./basket";
+import { basketRemoveSchema, putBack, removeFromBasket } from "./take-out";
 import { scheduledDispatch, startDispatch, takeBackChanges, viewDispatch } from "./dispatches";
 
 const ITEMS = Array.from({ length: 6 }, (_, i) => `I${i}`);
@@ -32,7 +34,7 @@ beforeEach(async () => {
   await addToBasket(db, diffRecords({}, testCampaign("c:b", { name: "B" }, ITEMS.slice(0, 2), 700)), "second");
 });
 
-const edit = (intent: object) => editAccount(db, "ann", null, intentSchema.parse(intent), "EUR");
+const edit = (intent: object) => editAccount(db, "ann", null, editSchema.parse(intent), "EUR");
 const look = (filter: object) => viewBasket(db, info, 0, 1000, basketFilterSchema.parse(filter));
 
 describe("the basket", () => {
@@ -42,7 +44,7 @@ describe("the basket", () => {
     expect(all.found).toBe(all.total);
     expect(new Set(all.changes.map(({ key }) => key)).size).toBe(all.total);
     expect(all.byCampaign.reduce((sum, { changes }) => sum + changes, 0)).toBe(all.total);
-    expect(all.byReason.reduce((sum, { changes }) => sum + changes, 0)).toBe(all.total);
+    expect(all.byCause.reduce((sum, { changes }) => sum + changes, 0)).toBe(all.total);
     const readable = await look({});
     expect(readable.found).toBe(readable.readable);
     expect(readable.found).toBeLessThan(all.found);
@@ -53,22 +55,60 @@ describe("the basket", () => {
     expect(none.changes.map(({ text, item }) => [text, item])).toEqual([
       ["Item I3 excluded everywhere: wasteful", "Rake 3"],
     ]);
-    expect((await look({ reason: "second", campaign: "c:a" })).found).toBe(0);
+    const second = all.byCause.find(({ reason }) => reason === "second")!.cause;
+    expect((await look({ cause: second, campaign: "c:a" })).found).toBe(0);
+    expect((await look({ cause: second, campaign: "c:b", all: "true" })).found).toBe(b.total - 1 - 9);
     expect((await look({ q: "campaign b" })).changes.map(({ key }) => key)).toContain("c:b");
   });
 
   it("gives all that a filter finds back, with what hangs below it, and nothing else", async () => {
-    const { found } = await look({ reason: "second", all: "true" });
-    const asked = { keys: { q: "", reason: "second", all: true } };
-    expect(await removeFromBasket(db, info, "ann", asked)).toEqual({ ok: true, value: { removed: found } });
+    const second = (await look({})).byCause.find(({ reason }) => reason === "second")!.cause;
+    const { found } = await look({ cause: second, all: "true" });
+    const asked = { keys: { q: "", cause: second, all: true } };
+    expect(await removeFromBasket(db, info, "ann", asked)).toMatchObject({ ok: true, value: { removed: found } });
     const left = await plannedStructure(db);
     expect(Object.keys(left).sort()).toEqual(Object.keys(testCampaign("c:a", {}, ITEMS, 500)).sort());
+  });
+
+  it("takes nothing out for a filter that it does not understand", () => {
+    expect(basketRemoveSchema.safeParse({ keys: { q: "", reason: "second" } }).success).toBe(false);
+    expect(basketRemoveSchema.safeParse({ keys: { cause: 1 } }).success).toBe(true);
+  });
+
+  it("is put back as it was: each change with its cause and who decided it, once, and unless it was changed since", async () => {
+    await edit({ action: "budget", keys: ["c:a"], op: { how: "set", mills: 7_000 } });
+    const told = async () =>
+      (await readAccount(db)).rows
+        .map(({ key, before, after, cause, who }) => ({ key, before, after, cause, who }))
+        .sort((a, b) => (a.key < b.key ? -1 : 1));
+    const before = await told();
+    const emptied = await removeFromBasket(db, info, "bob", { keys: "all" });
+    const undo = emptied.ok ? emptied.value.undo! : "";
+    expect(await told()).toEqual([]);
+    expect(await putBack(db, "bob", undo)).toEqual({ ok: true, value: { changes: before.length } });
+    expect(await told()).toEqual(before);
+    expect(await putBack(db, "bob", undo)).toMatchObject({ error: { code: "edit-undone" } });
+    const one = await removeFromBasket(db, info, "bob", { keys: ["c:a"] });
+    await addToBasket(db, diffRecords({}, testCampaign("c:a", { name: "Another" }, ITEMS, 500)), "third");
+    expect(await putBack(db, "bob", (one.ok && one.value.undo) || "")).toMatchObject({
+      error: { code: "change-overtaken" },
+    });
+    expect((await plannedStructure(db))["c:a"]).toMatchObject({ name: "Another" });
+  });
+
+  it("is not taken out over what others changed since it was seen", async () => {
+    const { version } = await readAccount(db);
+    await edit({ action: "budget", keys: ["c:a"], op: { how: "set", mills: 9_000 } });
+    expect(await removeFromBasket(db, info, "bob", { keys: ["c:a"] }, version)).toMatchObject({
+      error: { code: "account-moved" },
+    });
+    expect(await removeFromBasket(db, info, "bob", { keys: ["c:b"] }, version)).toMatchObject({ ok: true });
   });
 
   it("tells an effect only where past results speak of all of it", async () => {
     await runToEnd(db, info, "dispatch", { takesBack: null });
     await runToEnd(db, info, "market-run", { from: 20_700, through: 20_709, seed: "s" });
-    await edit({ action: "item-bid", items: ["I4"], bid: 250 });
+    await edit({ action: "item-bid", items: ["I4"], op: { how: "set", mills: 250 } });
     const bids = (await look({})).effect!;
     expect(isTold(bids)).toBe(true);
     expect(bids.cost).toBeLessThan(0);
@@ -91,7 +131,7 @@ describe("a dispatch", () => {
 
     const again = await startDispatch(db, "ann", null, Date.now() + 60_000);
     if (!again.ok) throw new Error(again.error.message);
-    await edit({ action: "budget", keys: ["c:a"], dailyBudget: 7_000 });
+    await edit({ action: "budget", keys: ["c:a"], op: { how: "set", mills: 7_000 } });
     await db.$client.execute({ sql: "UPDATE jobs SET not_before = 1 WHERE id = ?", args: [again.value.id] });
     await runWaiting(db, info);
     expect((await findJob(db, again.value.id))!.state).toBe("done");
@@ -102,15 +142,15 @@ describe("a dispatch", () => {
 
   it("gives single changes back through the basket, unless they were changed since or hold others", async () => {
     await runToEnd(db, info, "dispatch", { takesBack: null });
-    await edit({ action: "budget", keys: ["c:a"], dailyBudget: 7_000 });
-    await edit({ action: "budget", keys: ["c:b"], dailyBudget: 8_000 });
+    await edit({ action: "budget", keys: ["c:a"], op: { how: "set", mills: 7_000 } });
+    await edit({ action: "budget", keys: ["c:b"], op: { how: "set", mills: 8_000 } });
     await runToEnd(db, info, "dispatch", { takesBack: null });
     const before = await liveStructure(db);
     expect(await takeBackChanges(db, "ann", 2, { keys: ["c:b"] })).toEqual({ ok: true, value: { changes: 1 } });
     const planned = await plannedStructure(db);
     expect(planned["c:a"]).toEqual(before["c:a"]);
     expect(planned["c:b"]).not.toEqual(before["c:b"]);
-    await edit({ action: "budget", keys: ["c:a"], dailyBudget: 9_000 });
+    await edit({ action: "budget", keys: ["c:a"], op: { how: "set", mills: 9_000 } });
     expect(await takeBackChanges(db, "ann", 2, { keys: ["c:a"] })).toMatchObject({
       error: { code: "dispatch-overtaken" },
     });
@@ -125,7 +165,7 @@ describe("a dispatch", () => {
   it("shows the days before and after it, of what it touched and of all", async () => {
     await runToEnd(db, info, "dispatch", { takesBack: null });
     await runToEnd(db, info, "market-run", { from: 20_700, through: 20_709, seed: "s" });
-    await edit({ action: "budget", keys: ["c:b"], dailyBudget: 1_000 });
+    await edit({ action: "budget", keys: ["c:b"], op: { how: "set", mills: 1_000 } });
     await runToEnd(db, info, "dispatch", { takesBack: null });
     const early = await viewDispatch(db, info, 2);
     expect(early.ok && early.value.effect).toBeNull();

@@ -1,23 +1,20 @@
 import { z } from "zod";
+import { CAUSE_KINDS } from "@/core/account/cause";
 import { checkDiff, type Check } from "@/core/account/checks";
 import { countLostHomes, type HomesProof } from "@/core/account/homes";
 import { budgetChange, changesInWords, describeDiff, type ChangeWords } from "@/core/account/words";
 import { campaignOf } from "@/core/account/campaign-of";
-import { withDependents, type Account } from "@/core/account/account";
+import type { Account } from "@/core/account/account";
 import { estimateEffect, type Effect } from "@/core/dispatch/effect";
 import { windowEnding, windowLength } from "@/core/kit/days";
 import { plural } from "@/core/kit/format";
-import { ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
-import { commit } from "../account/commit";
 import { walkAccount } from "../account/serving";
 import { readAccount, type AccountAt } from "../account/state";
 import { isBuyable } from "@/core/catalogue/field-changes";
 import { cellText, type Columns } from "@/core/kit/columns";
-import { namerOfItems } from "../catalogue/called";
-import { rowsById } from "../catalogue/item-rows";
-import { loadCatalogue } from "../catalogue/load";
 import { remember } from "../read/memo";
+import { itemsCalled } from "./basket-items";
 import { loadWindow, resultDays, resultsVersion } from "../results/load";
 import type { WorkspaceInfo } from "../workspaces";
 
@@ -36,7 +33,7 @@ export interface BasketView {
   /** Of those that are shown, how many a filter finds, by campaign and by why they were made. */
   found: number;
   byCampaign: { key: string; name: string; changes: number }[];
-  byReason: { reason: string; changes: number }[];
+  byCause: { cause: number; reason: string; changes: number }[];
   /** They in words, a page of them. */
   changes: BasketChange[];
   summary: string[];
@@ -50,7 +47,9 @@ export interface BasketView {
 
 /** A change as the basket lists it. */
 export interface BasketChange extends ChangeWords {
-  source: string;
+  /** What stands for where it comes from and why, where that comes from, and why in words. */
+  cause: number;
+  from: string;
   who: string;
   reason: string;
   /** What the item or family that it is about is called, and its picture. */
@@ -60,20 +59,20 @@ export interface BasketChange extends ChangeWords {
   campaignName: string;
 }
 
-/** Which changes of the basket: those with some words, of one campaign ("" is the whole workspace), made for one reason. */
+/** Which changes of the basket: those with some words, of one campaign ("" is the whole workspace), of one cause. */
 export const basketFilterSchema = z.object({
   q: z.string().max(200).default(""),
   campaign: z.string().max(600).optional(),
-  reason: z.string().max(400).optional(),
+  cause: z.coerce.number().int().optional(),
   /** Also those that only hold others together. */
   all: z.stringbool().default(false),
 });
 export type BasketFilter = z.output<typeof basketFilterSchema>;
 const EVERY: BasketFilter = { q: "", all: false };
 
-type Told = { source: string; who: string; reason: string };
+type Told = Pick<BasketChange, "cause" | "from" | "who" | "reason">;
 type Listed = Omit<BasketChange, "item" | "image">;
-type Worked = Omit<BasketView, "changes" | "found" | "byCampaign" | "byReason"> & { changes: Listed[] };
+type Worked = Omit<BasketView, "changes" | "found" | "byCampaign" | "byCause"> & { changes: Listed[] };
 
 async function workOut(db: Database, info: WorkspaceInfo): Promise<Worked> {
   const at = await readAccount(db);
@@ -136,9 +135,11 @@ function listed({ live, planned, rows }: AccountAt, words: ChangeWords[]): Liste
   // Most rows of a large basket only hold others together and are not listed.
   const wanted = new Set(words.map(({ key }) => key));
   const told = new Map<string, Told>();
-  for (const { key, source, who, reason } of rows) if (wanted.has(key)) told.set(key, { source, who, reason });
+  for (const { key, who, cause } of rows) {
+    if (wanted.has(key)) told.set(key, { cause: cause.no, from: CAUSE_KINDS[cause.kind], who, reason: cause.reason });
+  }
   const get = (key: string) => planned.get(key) ?? live.get(key);
-  const nobody: Told = { source: "", who: "", reason: "" };
+  const nobody: Told = { cause: 0, from: "", who: "", reason: "" };
   return words.map((change) => {
     const record = get(change.key);
     const campaign = record && campaignOf(record, get);
@@ -150,7 +151,7 @@ function listed({ live, planned, rows }: AccountAt, words: ChangeWords[]): Liste
 }
 
 /** All changes that are listed: those worth reading, and on asking those that only hold others together. */
-async function listedChanges(db: Database, info: WorkspaceInfo, all: boolean): Promise<Listed[]> {
+export async function listedChanges(db: Database, info: WorkspaceInfo, all: boolean): Promise<Listed[]> {
   const { changes } = await workOut(db, info);
   if (!all) return changes;
   const at = await readAccount(db);
@@ -161,11 +162,11 @@ async function listedChanges(db: Database, info: WorkspaceInfo, all: boolean): P
   return [...changes, ...scaffold];
 }
 
-function matchesFilter({ q, campaign, reason }: BasketFilter): (change: Listed) => boolean {
+export function matchesFilter({ q, campaign, cause }: BasketFilter): (change: Listed) => boolean {
   const words = q.toLowerCase().split(/\s+/).filter(Boolean);
   return (change) => {
     if (campaign !== undefined && (change.campaign ?? "") !== campaign) return false;
-    if (reason !== undefined && change.reason !== reason) return false;
+    if (cause !== undefined && change.cause !== cause) return false;
     if (words.length === 0) return true;
     const text = `${change.text} ${change.reason} ${change.campaignName} ${change.who}`.toLowerCase();
     return words.every((word) => text.includes(word));
@@ -200,7 +201,7 @@ export async function viewBasket(
   const every = await listedChanges(db, info, filter.all);
   const found = every.filter(matchesFilter(filter));
   const page = found.slice(offset, offset + limit);
-  const items = await itemsOf(
+  const items = await itemsCalled(
     db,
     page.map(({ key }) => key),
   );
@@ -212,89 +213,11 @@ export async function viewBasket(
       ({ campaign }) => campaign ?? "",
       (key, { campaignName }, changes) => ({ key, name: key === "" ? "the whole workspace" : campaignName, changes }),
     ),
-    byReason: countBy(
+    byCause: countBy(
       every,
-      ({ reason }) => reason,
-      (reason, _first, changes) => ({ reason, changes }),
+      ({ cause }) => String(cause),
+      (_key, { cause, reason }, changes) => ({ cause, reason, changes }),
     ),
     changes: page.map((change) => ({ ...change, ...(items.get(change.key) ?? { item: null, image: "" }) })),
   };
-}
-
-/** What the items that records are about are called, with a picture, by the records' keys: an ID or a family's code says nothing to people. */
-async function itemsOf(db: Database, keys: string[]): Promise<Map<string, Pick<BasketChange, "item" | "image">>> {
-  const { live, planned } = await readAccount(db);
-  const about = (key: string): { by: "id" | "family"; value: string } | null => {
-    const record = planned.get(key) ?? live.get(key);
-    if (record?.type === "exclusion") return { by: "id", value: record.item };
-    if (record?.type !== "productGroup" || record.parent === null || !record.value) return null;
-    const split = planned.get(record.parent) ?? live.get(record.parent);
-    const by = split?.type === "productGroup" ? split.by : null;
-    return by === "id" || by === "family" ? { by, value: record.value } : null;
-  };
-  const asked = keys.flatMap((key) => {
-    const one = about(key);
-    return one ? [{ key, ...one }] : [];
-  });
-  if (asked.length === 0) return new Map();
-  const byId = await rowsById(db);
-  const families = await rowsOfFamilies(
-    db,
-    new Set(asked.flatMap(({ by, value }) => (by === "family" ? [value] : []))),
-  );
-  const { image } = (await loadCatalogue(db, ["image"])).columns;
-  const called = await namerOfItems(db);
-  const items = new Map<string, Pick<BasketChange, "item" | "image">>();
-  for (const { key, by, value } of asked) {
-    const row = byId.get(value);
-    const rows = by === "family" ? (families.get(value) ?? []) : row === undefined ? [] : [row];
-    const [first] = rows;
-    const name = called(rows);
-    if (first !== undefined && name !== "") items.set(key, { item: name, image: image ? cellText(image, first) : "" });
-  }
-  return items;
-}
-
-/** The rows of some families, by family. */
-async function rowsOfFamilies(db: Database, families: ReadonlySet<string>): Promise<Map<string, number[]>> {
-  const found = new Map([...families].map((family) => [family, [] as number[]]));
-  if (found.size === 0) return found;
-  const { columns, length } = await loadCatalogue(db, ["family"]);
-  for (let row = 0; columns["family"] && row < length; row++) found.get(cellText(columns["family"], row))?.push(row);
-  return found;
-}
-
-export const basketRemoveSchema = z.object({
-  /** Keys to take out, "all", or all that a filter finds. */
-  keys: z.union([
-    z.literal("all"),
-    z.array(z.string()).min(1).max(10_000),
-    basketFilterSchema.extend({ all: z.boolean().default(false) }),
-  ]),
-});
-
-/**
- * Takes changes out of the basket again; nothing was sent, so nothing else happens. A new campaign or group takes all
- * that is new below it along, since that could not stand alone. What is on its way stays.
- */
-export async function removeFromBasket(
-  db: Database,
-  info: WorkspaceInfo,
-  who: string,
-  { keys: asked }: z.output<typeof basketRemoveSchema>,
-): Promise<Outcome<{ removed: number }>> {
-  const keys =
-    typeof asked === "string" || Array.isArray(asked)
-      ? asked
-      : (await listedChanges(db, info, asked.all)).filter(matchesFilter(asked)).map(({ key }) => key);
-  return commit(db, who, null, ({ rows, held, sealedPart }) => {
-    const open = new Set(rows.flatMap(({ key, part }) => (part > sealedPart ? [key] : [])));
-    const wanted = keys === "all" ? open : withDependents(keys, Object.values(held.added));
-    const out = [...wanted].filter((key) => open.has(key));
-    return ok({
-      out,
-      told: { what: `${plural(out.length, "change")} taken out of the basket`, place: "dispatch" },
-      value: { removed: out.length },
-    });
-  });
 }

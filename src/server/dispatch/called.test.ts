@@ -1,5 +1,5 @@
 import { beforeAll, describe, expect, it } from "vitest";
-import { intentSchema } from "@/core/account/intents";
+import { editSchema } from "@/core/account/acts";
 import type { Database } from "@/db/client";
 import { editAccount } from "../account/edits";
 import { readAccount } from "../account/state";
@@ -25,7 +25,7 @@ beforeAll(async () => {
   ({ db, info } = await testWorkspace());
   await importFeed({ db, info }, `${FEED}\n`);
   const put = async (edit: object) => {
-    const done = await editAccount(db, "Ada", null, intentSchema.parse(edit), "EUR");
+    const done = await editAccount(db, "Ada", null, editSchema.parse(edit), "EUR");
     expect(done.ok).toBe(true);
   };
   await put({ action: "solo", items: ["H1", "R1", "L1"], name: "Solos", dailyBudget: 5000, bid: 300, families: true });

@@ -1,4 +1,4 @@
-import { asc, between, desc, eq, sql } from "drizzle-orm";
+import { and, asc, between, desc, eq, ne, sql } from "drizzle-orm";
 import { z } from "zod";
 import { recordName } from "@/core/account/names";
 import { changesInWords, type ChangeWords } from "@/core/account/words";
@@ -8,7 +8,7 @@ import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { changeLog, dispatchChanges, dispatches, jobs } from "@/db/schema";
 import { commit } from "../account/commit";
-import { overtakenBy } from "../account/edits";
+import { redraft } from "../account/edits";
 import { asDiff, liveAccount, readAccount } from "../account/state";
 import { enqueueIn, enqueueJob, findJob, newJob, type JobView } from "../jobs/jobs";
 import type { WorkspaceInfo } from "../workspaces";
@@ -99,14 +99,14 @@ export async function viewDispatch(db: Database, info: WorkspaceInfo, id: number
   const around = await db
     .select({ at: changeLog.at, who: changeLog.who, what: changeLog.what })
     .from(changeLog)
-    .where(between(changeLog.at, sentAt - AROUND, sentAt + AROUND))
+    .where(and(between(changeLog.at, sentAt - AROUND, sentAt + AROUND), ne(changeLog.about, `dispatch/${id}`)))
     .orderBy(desc(changeLog.at))
     .limit(MOST_AROUND);
   return ok({
     ...{ id: row.id, sentAt: row.sentAt, who: row.who, size: row.size, words: row.words },
     changes: changesInWords(await liveAccount(db), asDiff(changes), info.currency),
     effect: row.fromDay === null ? null : await effectOfDispatch(db, row.fromDay, changes),
-    around: around.filter(({ what }) => !what.startsWith(`Dispatch ${id} sent`)),
+    around,
   });
 }
 
@@ -147,8 +147,8 @@ export function takeBackChanges(
     const wanted = new Set(keys === "all" ? rows.map(({ key }) => key) : keys);
     const inverse = invertDiff(asDiff(rows.filter(({ key }) => wanted.has(key))));
     if (diffSize(inverse) === 0) return fail("dispatch-changes-unknown", `Dispatch ${id} has no such changes.`);
-    const overtaken = overtakenBy(planned, inverse, "Nothing was taken back.");
-    if (overtaken) return { ok: false, error: { ...overtaken, code: "dispatch-overtaken" } };
+    const draft = redraft(planned, inverse, "Nothing was taken back.");
+    if (!draft.ok) return { ok: false, error: { ...draft.error, code: "dispatch-overtaken" } };
     // What was made then and holds others now can't go alone.
     const gone = new Set(Object.keys(inverse.removed));
     const orphan = [...planned.records()].find(
@@ -159,7 +159,7 @@ export function takeBackChanges(
       return fail("dispatch-holds-more", `"${name}" would hang in the air.`, "Take back what hangs below as well.");
     }
     const reason = `Takes back ${plural(diffSize(inverse), "change")} of dispatch ${id}`;
-    const into = { diff: inverse, source: "dispatch", reason };
+    const into = { draft: draft.value, cause: { kind: "take-back" as const, id: String(id) }, reason };
     return ok({ into, told: null, value: { changes: diffSize(inverse) } });
   });
 }

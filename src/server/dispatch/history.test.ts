@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { beforeAll, describe, expect, it } from "vitest";
 import { applyDiff, invertDiff } from "@/core/kit/diff";
 import type { Structure } from "@/core/account/account";
-import type { Intent } from "@/core/account/intents";
+import type { Edit } from "@/core/account/acts";
 import { recordsOf } from "@/core/account/testing";
 import type { Database } from "@/db/client";
 import { dispatchChanges } from "@/db/schema";
@@ -13,7 +13,8 @@ import { walkAccount } from "../account/serving";
 import { listPlanograms, savePlanogram } from "../planogram/planograms";
 import { importFeed, runToEnd, testWorkspace, liveStructure, plannedStructure } from "../testing";
 import { changeWorkspace, type WorkspaceInfo } from "../workspaces";
-import { removeFromBasket, viewBasket } from "./basket";
+import { viewBasket } from "./basket";
+import { removeFromBasket } from "./take-out";
 import { listDispatches, takeBackDispatch, viewDispatch } from "./dispatches";
 import { approvalOf, approveBasket } from "./approval";
 import { startDispatch } from "./dispatches";
@@ -53,14 +54,14 @@ beforeAll(async () => {
 });
 
 /** An edit by numbers, made out for the account as it is when its turn comes. */
-function editFrom([kind, at, amount]: [number, number, number], structure: Structure): Intent {
+function editFrom([kind, at, amount]: [number, number, number], structure: Structure): Edit {
   const campaigns = recordsOf(structure, "campaign");
   const keys = [campaigns[at % campaigns.length]!.key];
   const items = [`I${at % 12}`];
-  const edits: Intent[] = [
-    { action: "budget", keys, dailyBudget: 1_000 + amount },
+  const edits: Edit[] = [
+    { action: "budget", keys, op: { how: "set", mills: 1_000 + amount } },
     { action: "status", keys, status: amount % 2 ? "paused" : "on" },
-    { action: "item-bid", items, bid: 50 + amount },
+    { action: "item-bid", items, op: { how: "set", mills: 50 + amount } },
     { action: "exclude", items, reason: "wasteful", reviewOn: null, campaign: null },
     { action: "include", items },
     { action: "serve-order", keys, serveOrder: 1 + (amount % 9) },
@@ -164,7 +165,8 @@ describe("what arrived", () => {
     const { db, info } = workspace;
     const account = await plannedAccount(db);
     const [first, second] = account.all("campaign");
-    const budgets = { action: "budget" as const, keys: [first!.key, second!.key], dailyBudget: 7_777 };
+    const op = { how: "set" as const, mills: 7_777 };
+    const budgets = { action: "budget" as const, keys: [first!.key, second!.key], op };
     await editAccount(db, "test", null, budgets, info.currency);
     const done = await runToEnd(db, info, "dispatch", { takesBack: null });
     const { dispatch } = done.result as { dispatch: number };
@@ -213,7 +215,13 @@ describe("a basket that has to be approved", () => {
     await changeWorkspace(db, { approval: true });
     const [campaign] = (await plannedAccount(db)).all("campaign");
     const budget = (dailyBudget: number) =>
-      editAccount(db, "ada", null, { action: "budget", keys: [campaign!.key], dailyBudget }, info.currency);
+      editAccount(
+        db,
+        "ada",
+        null,
+        { action: "budget", keys: [campaign!.key], op: { how: "set", mills: dailyBudget } },
+        info.currency,
+      );
     await budget(4_321);
     const { version } = await readAccount(db);
     const missing = { ok: false, error: { code: "approval-missing" } };

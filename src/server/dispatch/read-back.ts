@@ -102,6 +102,7 @@ export async function keepReadBack(db: Database, who: string, text: string): Pro
       return fail("file-no-change", "The file changes nothing.", faults[0]?.message ?? "It is as the account is.");
     }
     const reason = `From a file: ${plural(diffSize(diff), "change")}`;
-    return ok({ into: { diff, source: "file", reason }, told: null, value: { changes: diffSize(diff) } });
+    const into = { draft, cause: { kind: "file" as const, id: "" }, reason };
+    return ok({ into, told: null, value: { changes: diffSize(diff) } });
   });
 }

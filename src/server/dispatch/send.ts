@@ -48,7 +48,10 @@ async function run(context: JobContext, raw: unknown) {
     const changes = diffSize(diff);
     return ok({
       send: { diff, job: context.id, takesBack, fromDay: days ? days.to + 1 : null, words },
-      told: { what: `Dispatch {dispatch} sent: ${plural(changes, "change")}`, place: "dispatch" },
+      told: {
+        what: `Dispatch {dispatch} sent: ${plural(changes, "change")}`,
+        ...{ place: "dispatch", about: "dispatch/{dispatch}" },
+      },
       value: (dispatch: number | null) => ({ dispatch, changes }),
     });
   });

@@ -1,9 +1,8 @@
-import { gunzipSync, gzipSync } from "node:zlib";
 import { eq } from "drizzle-orm";
 import { z } from "zod";
 import { recordName } from "@/core/account/names";
-import type { AccountRecord } from "@/core/account/records";
-import { diffSize, type Diff } from "@/core/kit/diff";
+import type { Draft } from "@/core/account/draft";
+import { diffSize } from "@/core/kit/diff";
 import { plural } from "@/core/kit/format";
 import { FailureError, giveUp, ok } from "@/core/kit/outcome";
 import { replan, type HandSet, type PlansBefore } from "@/core/planogram/merge";
@@ -12,6 +11,7 @@ import { plannedRecords, type PlannedRecords } from "@/core/planogram/planned-re
 import type { Database } from "@/db/client";
 import { planograms } from "@/db/schema";
 import { commit } from "../account/commit";
+import { packPlan, unpackPlan } from "../account/packed-plan";
 import { readVersions, type AccountAt } from "../account/state";
 import type { JobContext, JobHandler } from "../jobs/work";
 import { remember } from "../read/memo";
@@ -43,7 +43,7 @@ async function run(context: JobContext, raw: unknown) {
     const diff = draft.diff();
     const changes = diffSize(diff);
     return {
-      ...{ diff, plan, reason: `Planogram "${planogram.name}"` },
+      ...{ draft, plan, kind: "planogram" as const, reason: `Planogram "${planogram.name}"` },
       told: `Planogram "${planogram.name}" applied: ${plural(changes, "change")} in the basket`,
       value: { changes, kept: kept.length, keptByHand: keptInWords(at, kept) },
     };
@@ -54,7 +54,9 @@ async function run(context: JobContext, raw: unknown) {
 
 /** What a plan puts into the basket, and what is told of it. */
 interface PlanInto<T> {
-  diff: Diff<AccountRecord>;
+  draft: Draft;
+  /** Whether it was applied, or kept in step. */
+  kind: "planogram" | "step";
   /** The records as the plan wants them: what the next one is merged against once this is sent. */
   plan: PlannedRecords;
   reason: string;
@@ -71,12 +73,12 @@ export function keepPlan<T>(
   decide: (at: AccountAt) => PlanInto<T> | Promise<PlanInto<T>>,
 ) {
   return commit(db, who, null, async (at) => {
-    const { diff, plan, reason, told, value } = await decide(at);
+    const { draft, plan, kind, reason, told, value } = await decide(at);
     if (told === null) return ok({ told, value });
-    const packed = pack(plan);
+    const packed = packPlan(plan);
     return ok({
-      into: { diff, source: "planogram", reason },
-      told: { what: told, place: "planogram" },
+      into: { draft, cause: { kind, id: key }, reason },
+      told: { what: told, place: "planogram", about: `planogram/${key}` },
       also: async (tx) => {
         await tx.execute({
           sql: "UPDATE planograms SET applied_at = ?, waiting_plan = ?, waiting_part = ? WHERE key = ?",
@@ -95,8 +97,8 @@ export async function plansBefore(db: Database, key: string): Promise<PlansBefor
     const { lastPlan, waitingPlan } = planograms;
     const [row] = await db.select({ lastPlan, waitingPlan }).from(planograms).where(eq(planograms.key, key));
     return {
-      sent: row?.lastPlan ? unpack(row.lastPlan) : null,
-      waiting: row?.waitingPlan ? unpack(row.waitingPlan) : null,
+      sent: row?.lastPlan ? unpackPlan(row.lastPlan) : null,
+      waiting: row?.waitingPlan ? unpackPlan(row.waitingPlan) : null,
     };
   });
 }
@@ -122,16 +124,6 @@ const FIELD_NAME: Record<string, string> = {
   startsOn: "first day",
   endsOn: "last day",
 };
-
-function pack(plan: PlannedRecords): Buffer {
-  return gzipSync(JSON.stringify([...plan.values()]), { level: 1 });
-}
-
-/** Plans that were kept by earlier versions are records by key. */
-function unpack(bytes: Buffer): PlannedRecords {
-  const kept = JSON.parse(gunzipSync(bytes).toString()) as AccountRecord[] | Record<string, AccountRecord>;
-  return new Map(Object.values(kept).map((record) => [record.key, record]));
-}
 
 /** The basket is written in one transaction, so there is never half of one to undo. */
 async function rollBack(): Promise<void> {}

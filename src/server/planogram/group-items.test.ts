@@ -67,18 +67,18 @@ describe("the workbench", () => {
 
 describe("what becomes of items when a campaign is paused", () => {
   it("is told before: who serves them first then, and how many are left without a home", async () => {
-    const pause = (keys: string[]) => lookAtEdit(db, { action: "status", keys, status: "paused" });
+    const pause = (keys: string[]) => lookAtEdit(db, { action: "status", keys, status: "paused" }, "EUR");
     // A holds all eight items and serves first; B takes three over, the others have nobody.
     expect(await pause(["c:a"])).toMatchObject({
       ok: true,
-      value: { homed: 0, moved: 3, homeless: 5, takers: [{ campaign: "c:b", name: "B", items: 3 }] },
+      value: { homes: { homed: 0, moved: 3, homeless: 5, takers: [{ campaign: "c:b", name: "B", items: 3 }] } },
     });
-    expect(await pause(["c:b"])).toMatchObject({ ok: true, value: { moved: 0, homeless: 0, takers: [] } });
+    expect(await pause(["c:b"])).toMatchObject({ ok: true, value: { homes: { moved: 0, homeless: 0, takers: [] } } });
     const all = await pause(["c:a", "c:b", "c:n"]);
-    expect(all).toMatchObject({ ok: true, value: { moved: 0, homeless: 8 } });
-    expect(await lookAtEdit(db, { action: "serve-order", keys: ["c:b"], serveOrder: 1 })).toMatchObject({
+    expect(all).toMatchObject({ ok: true, value: { homes: { moved: 0, homeless: 8 } } });
+    expect(await lookAtEdit(db, { action: "serve-order", keys: ["c:b"], serveOrder: 1 }, "EUR")).toMatchObject({
       ok: true,
-      value: { homed: 0, moved: 3, homeless: 0 },
+      value: { homes: { homed: 0, moved: 3, homeless: 0 } },
     });
     expect(await pause(["gone"])).toMatchObject({ ok: false, error: { code: "record-gone" } });
   });

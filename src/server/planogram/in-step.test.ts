@@ -50,7 +50,7 @@ describe("a planogram kept in step", () => {
   it("proposes homes for newcomers and other ones for items that changed; budgets stay as a person set them", async () => {
     const { db, info } = workspace;
     const campaign = (await plannedAccount(db)).all("campaign").find(({ name }) => name === "Oak")!;
-    const budget = { action: "budget" as const, keys: [campaign.key], dailyBudget: 33_000 };
+    const budget = { action: "budget" as const, keys: [campaign.key], op: { how: "set" as const, mills: 33_000 } };
     await editAccount(db, "test", null, budget, info.currency);
     await read([
       ...ROWS.map((row, i) => (i === 0 ? { ...row, brand: "Elm" } : row)),

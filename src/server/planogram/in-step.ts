@@ -1,8 +1,8 @@
 import { isNotNull } from "drizzle-orm";
 import type { Account } from "@/core/account/account";
-import type { AccountRecord } from "@/core/account/records";
+import type { Draft } from "@/core/account/draft";
 import { changesInWords } from "@/core/account/words";
-import { diffSize, type Diff } from "@/core/kit/diff";
+import { diffSize } from "@/core/kit/diff";
 import { plural } from "@/core/kit/format";
 import { fail, FailureError, ok, type Outcome } from "@/core/kit/outcome";
 import { replan } from "@/core/planogram/merge";
@@ -44,7 +44,7 @@ const MOST_WORDS = 200;
 
 /** The difference, and what it does to items. */
 interface Step {
-  diff: Diff<AccountRecord>;
+  draft: Draft;
   plan: PlannedRecords;
   homed: number;
   moved: number;
@@ -81,7 +81,7 @@ async function stepOf(db: Database, planogram: Planogram, account: Account): Pro
   const diff = draft.diff();
   const [now, then] = [await walkAccount(db, account), await walkAccount(db, account.with(diff))];
   const { homed, moved, homeless } = homesBetween(now, then);
-  return ok({ diff, plan, homed, moved, homeless });
+  return ok({ draft, plan, homed, moved, homeless });
 }
 
 /** Planograms that were applied and are to be kept in step. */
@@ -106,7 +106,8 @@ export async function outOfStep(db: Database, info: WorkspaceInfo): Promise<OutO
     for (const planogram of all) {
       const step = await stepOf(db, planogram, planned);
       if (!step.ok) continue;
-      const { diff, plan: _, ...items } = step.value;
+      const { draft, plan: _, ...items } = step.value;
+      const diff = draft.diff();
       const changes = diffSize(diff);
       if (changes === 0) continue;
       const words = changesInWords(planned, diff, info.currency)
@@ -134,11 +135,11 @@ function keep(db: Database, who: string, planogram: Planogram, mayGoIn: (step: S
   return keepPlan(db, who, planogram.key, async ({ planned }) => {
     const step = await stepOf(db, planogram, planned);
     if (!step.ok) throw new FailureError(step.error);
-    const { diff, plan } = step.value;
-    const changes = mayGoIn(step.value) ? diffSize(diff) : 0;
+    const { draft, plan } = step.value;
+    const changes = mayGoIn(step.value) ? diffSize(draft.diff()) : 0;
     const told = `Planogram "${planogram.name}" kept in step: ${plural(changes, "change")} in the basket`;
     const reason = `In step with “${planogram.name}”`;
-    return { diff, plan, reason, value: { changes }, told: changes > 0 ? told : null };
+    return { draft, plan, kind: "step", reason, value: { changes }, told: changes > 0 ? told : null };
   });
 }
 

@@ -132,7 +132,13 @@ describe("the workbench", () => {
 
   it("marks what waits, and nothing else", async () => {
     const [campaign] = recordsOf(await liveStructure(db), "campaign");
-    await editAccount(db, "tester", null, { action: "budget", keys: [campaign!.key], dailyBudget: 77_000 }, "EUR");
+    await editAccount(
+      db,
+      "tester",
+      null,
+      { action: "budget", keys: [campaign!.key], op: { how: "set", mills: 77_000 } },
+      "EUR",
+    );
     const { lines } = await viewAccount(db, null, 3);
     expect(lines.filter(({ waiting }) => waiting !== null).map(({ key, waiting }) => [key, waiting])).toEqual([
       [campaign!.key, "changed"],

@@ -263,7 +263,7 @@ export async function savePlanogram(db: Database, definition: Planogram, since?:
   const stored = await findPlanogram(db, definition.key);
   const { name } = stored ?? definition;
   const seen = await changedMeanwhile(db, since, {
-    ...{ what: `The planogram "${name}"`, logged: `Planogram "${name}"`, stored, given: definition },
+    ...{ what: `The planogram "${name}"`, about: `planogram/${definition.key}`, stored, given: definition },
   });
   if (!seen.ok) return seen;
   const values = { definition, savedAt: Date.now() };
@@ -271,7 +271,7 @@ export async function savePlanogram(db: Database, definition: Planogram, since?:
     .insert(planograms)
     .values({ key: definition.key, ...values })
     .onConflictDoUpdate({ target: planograms.key, set: values });
-  await noteChange(db, `Planogram "${definition.name}" saved`, "", "planogram");
+  await noteChange(db, `Planogram "${definition.name}" saved`, "", "planogram", `planogram/${definition.key}`);
   return seen;
 }
 

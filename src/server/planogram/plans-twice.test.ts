@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, it } from "vitest";
 import { planogramSchema } from "@/core/planogram/planogram";
 import { editAccount } from "../account/edits";
 import { plannedAccount } from "../account/state";
-import { removeFromBasket } from "../dispatch/basket";
+import { putBack, removeFromBasket } from "../dispatch/take-out";
 import { importFeed, runToEnd, testWorkspace } from "../testing";
 import { comeIntoStep } from "./in-step";
 import { savePlanogram } from "./planograms";
@@ -65,16 +65,44 @@ describe("a plan that is put into the basket more than once", () => {
     const { db, info } = workspace;
     const account = await plannedAccount(db);
     const oak = account.all("adGroup").find(({ name }) => name === "Oak")!;
-    const edit = { action: "bid" as const, keys: [oak.key], bid: 650 };
+    const edit = { action: "bid" as const, keys: [oak.key], op: { how: "set" as const, mills: 650 } };
     expect(await editAccount(db, "test", null, edit, info.currency)).toMatchObject({ ok: true });
     expect(await plan({ startingBid: 800 })).toBe(1);
     expect(await bids()).toEqual({ Oak: 650, Elm: 800 });
     expect(await removeFromBasket(db, info, "test", { keys: "all" })).toMatchObject({ ok: true });
     expect(await bids()).toEqual({ Oak: 500, Elm: 500 });
     // What was emptied waits no more, so the same amount set by hand is a person's.
-    expect(await editAccount(db, "test", null, { ...edit, bid: 800 }, info.currency)).toMatchObject({ ok: true });
+    expect(
+      await editAccount(db, "test", null, { ...edit, op: { how: "set", mills: 800 } }, info.currency),
+    ).toMatchObject({ ok: true });
     expect(await plan({ startingBid: 900 })).toBe(1);
     expect(await bids()).toEqual({ Oak: 800, Elm: 900 });
+    // Emptied by mistake and put back, the plan waits again: what it wanted is still not a person's.
+    const emptied = await removeFromBasket(db, info, "test", { keys: "all" });
+    expect(await putBack(db, "test", (emptied.ok && emptied.value.undo) || "")).toMatchObject({ ok: true });
+    expect(await plan({ startingBid: 950 })).toBe(1);
+    expect(await bids()).toEqual({ Oak: 800, Elm: 950 });
+    await send();
+  });
+
+  it("that is taken back, and taken back again, still knows what people set", async () => {
+    const { db, info } = workspace;
+    const campaign = (await plannedAccount(db)).all("campaign").find(({ name }) => name === "Elm")!;
+    const rename = { action: "rename" as const, keys: [campaign.key], name: "Elm, the tall" };
+    expect(await editAccount(db, "test", null, rename, info.currency)).toMatchObject({ ok: true });
+    await send();
+    const nameNow = async () => (await plannedAccount(db)).find("campaign", campaign.key)!.name;
+    await plan({ startingBid: 1_000 });
+    const { dispatch } = (await send()).result as { dispatch: number };
+    const back = await runToEnd(db, info, "dispatch", { takesBack: dispatch });
+    expect(back.error).toBeNull();
+    expect(await bids()).toEqual({ Oak: 800, Elm: 950 });
+    const again = await runToEnd(db, info, "dispatch", { takesBack: (back.result as { dispatch: number }).dispatch });
+    expect(again.error).toBeNull();
+    expect(await bids()).toEqual({ Oak: 800, Elm: 1_000 });
+    expect(await comeIntoStep(db, "test", "p")).toMatchObject({ ok: true, value: { changes: 0 } });
+    expect(await plan({ startingBid: 1_100 })).toBe(2);
+    expect([await nameNow(), await bids()]).toEqual(["Elm, the tall", { Oak: 800, Elm: 1_100 }]);
     await send();
   });
 });

@@ -64,7 +64,7 @@ export async function saveShelfSet(db: Database, given: ShelfSet, since?: string
   const known = await findShelfSet(db, given.key);
   const name = (known?.definition ?? given).name;
   const seen = await changedMeanwhile(db, since, {
-    ...{ what: `The shelf set "${name}"`, logged: `Shelf set "${name}"` },
+    ...{ what: `The shelf set "${name}"`, about: `shelf-set/${given.key}` },
     ...{ stored: known?.definition ?? null, given },
   });
   if (!seen.ok) return seen;
@@ -94,7 +94,7 @@ export async function saveShelfSet(db: Database, given: ShelfSet, since?: string
       .values({ key: definition.key, place: sets.length, ...change })
       .onConflictDoUpdate({ target: shelfSets.key, set: change });
   });
-  await noteChange(db, `Shelf set "${definition.name}" saved`, "", "shelves");
+  await noteChange(db, `Shelf set "${definition.name}" saved`, "", "shelves", `shelf-set/${definition.key}`);
   return seen;
 }
 
@@ -159,7 +159,7 @@ export async function removeShelfSet(db: Database, key: string): Promise<Outcome
     );
   }
   await db.update(shelfSets).set({ removedAt: Date.now() }).where(eq(shelfSets.key, key));
-  await noteChange(db, `Shelf set "${name}" removed`, "", "shelves");
+  await noteChange(db, `Shelf set "${name}" removed`, "", "shelves", `shelf-set/${key}`);
   return ok(null);
 }
 
@@ -174,7 +174,7 @@ export async function restoreShelfSet(db: Database, key: string): Promise<Outcom
   const fault = unfit(given, await definitions(db));
   if (fault) return fault;
   await db.update(shelfSets).set({ removedAt: null }).where(eq(shelfSets.key, key));
-  await noteChange(db, `Shelf set "${given.name}" brought back`, "", "shelves");
+  await noteChange(db, `Shelf set "${given.name}" brought back`, "", "shelves", `shelf-set/${given.key}`);
   return ok(null);
 }
 

@@ -153,6 +153,10 @@ export async function keepAims(
     const diff = draft.value.diff();
     const checks = checkDiff(live, composeDiffs(held, diff), info.currency);
     const reason = `Aimed at: ${plural(aiming.aims.length, what)}`;
-    return ok({ into: { diff, source: "targets", reason }, told: null, value: { changes: diffSize(diff), checks } });
+    return ok({
+      into: { draft: draft.value, cause: { kind: "aim", id: "" }, reason },
+      told: null,
+      value: { changes: diffSize(diff), checks },
+    });
   });
 }

@@ -5,7 +5,7 @@ import { testCampaign } from "@/core/market/test-shop";
 import { aimingSchema } from "@/core/targets/aims";
 import type { Database } from "@/db/client";
 import { editAccount } from "../account/edits";
-import { intentSchema } from "@/core/account/intents";
+import { editSchema } from "@/core/account/acts";
 import { viewBudgets } from "../budgets/pools";
 import { keptOut } from "../exclusions/kept-out";
 import { keepNegatives, negativesSchema } from "../exclusions/negatives";
@@ -77,7 +77,7 @@ beforeAll(async () => {
       db,
       "ann",
       null,
-      intentSchema.parse({ action: "exclude", items: ["I1"], reason: "wasteful", campaign: "c:f" }),
+      editSchema.parse({ action: "exclude", items: ["I1"], reason: "wasteful", campaign: "c:f" }),
       "EUR",
     ),
   );
@@ -89,9 +89,7 @@ beforeAll(async () => {
   await done(keepAims(db, info, "ann", null, aims));
   const purses = { put: [{ type: "pool", key: "pool:p", name: "P", dailyBudget: 2_000 }] };
   await done(putRecords(db, "ann", null, recordsSchema.parse(purses), "EUR"));
-  await done(
-    editAccount(db, "ann", null, intentSchema.parse({ action: "pool", keys: ["c:w"], pool: "pool:p" }), "EUR"),
-  );
+  await done(editAccount(db, "ann", null, editSchema.parse({ action: "pool", keys: ["c:w"], pool: "pool:p" }), "EUR"));
   await runToEnd(db, info, "dispatch", { takesBack: null });
   await runToEnd(db, info, "market-run", { from: CHANGE, through: LAST, seed: "s" });
 }, 120_000);

@@ -16,10 +16,11 @@ import { ChoiceSelect, Checkbox, Field, Select, TextInput } from "@/ui/field";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { SearchSelect } from "@/ui/search-select";
 import { useSettled } from "@/ui/use-settled";
-import { ApiError, apiSend, toastError, useApi, useAsk } from "../../_lib/api";
+import { ApiError, toastError, useApi, useAsk } from "../../_lib/api";
 import { useApiPath, useDays, useRefresh, useWorkspace } from "../../_lib/workspace";
 import { AimItems } from "./aim-items";
 import { AimTargets } from "./aim-targets";
+import { useChange } from "./use-edit";
 
 const NEW = "new";
 
@@ -38,6 +39,7 @@ export interface AimStart {
 export function AimDialog({ start, onClose, onDone }: { start: AimStart; onClose: () => void; onDone?: () => void }) {
   const apiPath = useApiPath();
   const refresh = useRefresh();
+  const change = useChange(true);
   const { currency } = useWorkspace();
   const [days] = useDays();
   const [what, setWhat] = useState(start.what);
@@ -111,7 +113,7 @@ export function AimDialog({ start, onClose, onDone }: { start: AimStart; onClose
   const keep = async () => {
     setBusy(true);
     try {
-      const { changes } = await apiSend<{ changes: number }>(apiPath("targets"), body);
+      const { changes } = await change("targets", body);
       toast.success(changes === 0 ? "That is aimed at there already." : `${plural(changes, "change")} in the basket`);
       onDone?.();
       onClose();

@@ -1,35 +1,57 @@
 "use client";
 
 import { formatCount, plural } from "@/core/kit/format";
-import type { HomesBetween } from "@/server/account/homes-between";
+import { formatMoney } from "@/core/kit/money";
+import type { EditLook, HomesBetween } from "@/server/account/homes-between";
 import { useSettled } from "@/ui/use-settled";
 import { useAsk } from "../../_lib/api";
-import { useApiPath } from "../../_lib/workspace";
+import { useApiPath, useWorkspace } from "../../_lib/workspace";
 import type { Edit } from "./use-edit";
 
-/** Acts that can change who serves an item first. */
-const MOVING = new Set<Edit["action"]>(["status", "serve-order", "bid", "amount", "move-groups"]);
-
-/** What becomes of the items that an act is about: who serves them then, and how many are left without a home. */
+/** What an act changes, from what is set now, and what becomes of the items and the budgets that it is about. */
 export function EditEffect({ edit }: { edit: Edit }) {
   const apiPath = useApiPath();
+  const { currency } = useWorkspace();
   const asked = useSettled(JSON.stringify(edit), 300);
-  const isAsked = MOVING.has(edit.action) && !(edit.action === "amount" && edit.field === "dailyBudget");
-  const effect = useAsk<HomesBetween>(apiPath("account/edits/look"), JSON.parse(asked), {
+  const effect = useAsk<EditLook>(apiPath("account/edits/look"), JSON.parse(asked), {
     isLong: true,
-    enabled: isAsked,
     placeholderData: (before) => before,
   });
-  if (!isAsked || effect.isError) return null;
+  if (effect.error) return <p className="rounded-md bg-raised px-3 py-2 text-sm text-ember">{effect.error.message}</p>;
+  const look = effect.data;
   // The place is there from the start: what comes later must not push the buttons away from under somebody's hand.
   return (
-    <p role="status" className="min-h-14 rounded-md bg-raised px-3 py-2 text-sm num">
-      {effect.data ? (
-        <EffectWords {...effect.data} />
+    <div role="status" className="min-h-20 space-y-1 rounded-md bg-raised px-3 py-2 text-sm num">
+      {!look ? (
+        <span className="text-soft">Looking what that changes …</span>
+      ) : look.changes === 0 ? (
+        "That is how it is already."
       ) : (
-        <span className="text-soft">Looking who serves them then …</span>
+        <>
+          <ul>
+            {look.words.map((words) => (
+              <li key={words} className="truncate" title={words}>
+                {words}
+              </li>
+            ))}
+            {look.changes > look.words.length && (
+              <li className="text-soft">and {plural(look.changes - look.words.length, "other change")}</li>
+            )}
+          </ul>
+          {look.budget.before !== look.budget.after && (
+            <p>
+              Daily budgets in all: {formatMoney(look.budget.before, currency)} →{" "}
+              {formatMoney(look.budget.after, currency)}.
+            </p>
+          )}
+          {look.homes && (
+            <p>
+              <EffectWords {...look.homes} />
+            </p>
+          )}
+        </>
       )}
-    </p>
+    </div>
   );
 }
 

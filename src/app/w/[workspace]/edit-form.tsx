@@ -35,7 +35,7 @@ export function EditForm({
   onClose: () => void;
   onDone: () => void;
 }) {
-  const edit = useEdit();
+  const edit = useEdit(true);
   const [busy, setBusy] = useState(false);
   const submit = async () => {
     if (!made || busy) return;

@@ -16,7 +16,7 @@ import { SoloForm } from "./solo-form";
 import { useItemEdit, type ItemFormProps } from "./use-item-edit";
 import { ReasonFields, usualReason, useReason } from "./reason-fields";
 
-export type ItemAction = "bid" | "exclude" | "solo" | "note";
+export type ItemAction = "item-bid" | "exclude" | "solo" | "note";
 
 const REVIEW_DAYS = 30;
 
@@ -36,7 +36,7 @@ interface ItemActionProps {
 }
 
 const TITLE: Record<ItemAction, (items: string) => string> = {
-  bid: (items) => `Bid for ${items}`,
+  "item-bid": (items) => `Bid for ${items}`,
   exclude: (items) => `Exclude ${items}`,
   solo: (items) => `A campaign of their own for ${items}`,
   note: (items) => `Note on ${items}`,
@@ -46,7 +46,7 @@ const TITLE: Record<ItemAction, (items: string) => string> = {
 export function ItemActionDialog({ action, ...props }: ItemActionProps & { action: ItemAction | null }) {
   if (action === null) return null;
   const { items, query = null, count = items.length, suggestion = "", campaign = null, onClose, onDone } = props;
-  const Form = { bid: BidForm, exclude: ExcludeForm, solo: SoloForm, note: NoteForm }[action];
+  const Form = { "item-bid": BidForm, exclude: ExcludeForm, solo: SoloForm, note: NoteForm }[action];
   const done = () => {
     onDone?.();
     onClose();
@@ -75,9 +75,10 @@ function BidForm({ onClose, ...chosen }: ItemFormProps) {
         : "A percentage from −90 to 400.";
   const submit = async () => {
     if (error) return;
-    await edit(
-      way === "fixed" && amount.ok ? { action: "item-bid", bid: amount.mills } : { action: "item-bid-change", percent },
-    );
+    await edit({
+      action: "item-bid",
+      op: way === "fixed" && amount.ok ? { how: "set", mills: amount.mills } : { how: "percent", percent },
+    });
   };
   return (
     <form

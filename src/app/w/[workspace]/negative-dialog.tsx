@@ -11,9 +11,10 @@ import { Dialog } from "@/ui/dialog";
 import { Field, Select } from "@/ui/field";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { SearchSelect } from "@/ui/search-select";
-import { ApiError, apiSend, toastError, useApi, useAsk } from "../../_lib/api";
+import { ApiError, toastError, useApi, useAsk } from "../../_lib/api";
 import { useApiPath, useDays, useRefresh, useWorkspace } from "../../_lib/workspace";
 import { ReasonFields, usualReason, useReason } from "./reason-fields";
+import { useChange } from "./use-edit";
 
 const REVIEW_DAYS = 90;
 const EVERYWHERE = "";
@@ -37,6 +38,7 @@ export function NegativeDialog({
 }) {
   const apiPath = useApiPath();
   const refresh = useRefresh();
+  const change = useChange(true);
   const { currency } = useWorkspace();
   const [days] = useDays();
   const [what, setWhat] = useState<"term" | "listing">(level === "listing" ? "listing" : "term");
@@ -64,7 +66,7 @@ export function NegativeDialog({
   const keep = async () => {
     setBusy(true);
     try {
-      const { changes } = await apiSend<{ changes: number }>(apiPath("negatives"), body);
+      const { changes } = await change("negatives", body);
       toast.success(changes === 0 ? "That is kept out already." : `${plural(changes, "change")} in the basket`);
       onDone();
       onClose();

@@ -2,6 +2,8 @@
 
 import { addDays, format } from "date-fns";
 import { useState, type ReactNode } from "react";
+import type { ActLevel } from "@/core/account/act";
+import { ACTS, actsFor, type ActName } from "@/core/account/acts";
 import { formatMoney, parseMoney } from "@/core/kit/money";
 import type { BudgetsView } from "@/server/budgets/pools";
 import { Dialog } from "@/ui/dialog";
@@ -14,36 +16,13 @@ import { FolderForm, RenameForm } from "./name-forms";
 import { RegroupForm } from "./regroup-form";
 import { SettingsForm } from "./settings-form";
 
-export type RecordAction =
-  | "pause"
-  | "bid"
-  | "budget"
-  | "serve"
-  | "pool"
-  | "flex"
-  | "slot"
-  | "hour"
-  | "move"
-  | "rename"
-  | "folder"
-  | "regroup"
-  | "settings";
+/** Acts on records that have a form. */
+export type RecordAction = keyof typeof FORMS;
 
-const TITLE: Record<RecordAction, string> = {
-  pause: "Pause",
-  bid: "Change bids",
-  budget: "Change daily budgets",
-  serve: "Serve order",
-  pool: "Budget pool",
-  flex: "Auction flex",
-  slot: "Slot factor",
-  hour: "Hour factor",
-  move: "Move to a campaign of its own",
-  rename: "Rename",
-  folder: "Folder",
-  regroup: "Move to another campaign",
-  settings: "Settings",
-};
+/** Acts with a form that fit a level, in the order of their buttons. */
+export function formsFor(level: ActLevel): RecordAction[] {
+  return actsFor(level).filter((name): name is RecordAction => name in FORMS);
+}
 
 /** The dialog of an act on records of the account; what it decides goes into the basket. */
 export function RecordDialog({
@@ -64,7 +43,7 @@ export function RecordDialog({
   if (action === null) return null;
   const Form = FORMS[action];
   return (
-    <Dialog open onClose={onClose} title={`${TITLE[action]}: ${on.label}`}>
+    <Dialog open onClose={onClose} title={`${ACTS[action].title}: ${on.label}`}>
       <Form on={on} onClose={onClose} onDone={done} />
     </Dialog>
   );
@@ -106,7 +85,7 @@ const WAYS = {
   round: "Round to",
 } as const;
 
-function AmountForm({ on, field, onClose, onDone }: FormProps & { field: "bid" | "dailyBudget" }) {
+function AmountForm({ on, act, onClose, onDone }: FormProps & { act: "bid" | "budget" }) {
   const { currency } = useWorkspace();
   const [how, setHow] = useState<keyof typeof WAYS>("percent");
   const [text, setText] = useState("10");
@@ -124,11 +103,7 @@ function AmountForm({ on, field, onClose, onDone }: FormProps & { field: "bid" |
   const isFit = op !== null && !(op.how === "round" && op.mills === 0);
   const error = isFit ? undefined : how === "percent" ? "A percentage from −90 to 400." : "An amount such as 12.50.";
   return (
-    <EditForm
-      edit={op && isFit ? { action: "amount", keys: on.keys, field, op } : null}
-      onClose={onClose}
-      onDone={onDone}
-    >
+    <EditForm edit={op && isFit ? { action: act, keys: on.keys, op } : null} onClose={onClose} onDone={onDone}>
       <Field label="How">{(props) => <ChoiceSelect {...props} value={how} onChange={setHow} choices={WAYS} />}</Field>
       <Field
         label={how === "percent" ? "Percent, minus for lower" : `Amount in ${currency}`}
@@ -141,11 +116,11 @@ function AmountForm({ on, field, onClose, onDone }: FormProps & { field: "bid" |
 }
 
 function BidForm(props: FormProps) {
-  return <AmountForm {...props} field="bid" />;
+  return <AmountForm {...props} act="bid" />;
 }
 
 function BudgetForm(props: FormProps) {
-  return <AmountForm {...props} field="dailyBudget" />;
+  return <AmountForm {...props} act="budget" />;
 }
 
 function ServeForm({ on, ...rest }: FormProps) {
@@ -249,18 +224,18 @@ function HourForm(props: FormProps) {
   return <FactorForm {...props} by="hour" />;
 }
 
-const FORMS: Record<RecordAction, (props: FormProps) => ReactNode> = {
-  pause: PauseForm,
+const FORMS = {
+  status: PauseForm,
   bid: BidForm,
   budget: BudgetForm,
-  serve: ServeForm,
+  "serve-order": ServeForm,
   pool: PoolForm,
   flex: FlexForm,
-  slot: SlotForm,
-  hour: HourForm,
-  move: MoveForm,
+  "slot-factor": SlotForm,
+  "hour-factor": HourForm,
+  "move-target": MoveForm,
   rename: RenameForm,
   folder: FolderForm,
-  regroup: RegroupForm,
+  "move-groups": RegroupForm,
   settings: SettingsForm,
-};
+} satisfies Partial<Record<ActName, (props: FormProps) => ReactNode>>;

@@ -1,7 +1,7 @@
 "use client";
 
 import { useState } from "react";
-import type { CampaignSettings } from "@/core/account/campaign-settings";
+import type { CampaignSettings } from "@/core/account/acts/settings";
 import { PURPOSES } from "@/core/account/records/campaign";
 import { Checkbox, Field, Select, TextInput } from "@/ui/field";
 import { EditForm, type FormProps } from "./edit-form";

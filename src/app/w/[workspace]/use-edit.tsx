@@ -1,35 +1,77 @@
 "use client";
 
-import { useCallback } from "react";
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useState } from "react";
 import { toast } from "sonner";
-import { plural } from "@/core/kit/format";
 import type { z } from "zod";
-import type { intentSchema } from "@/core/account/intents";
+import type { editSchema } from "@/core/account/acts";
+import { plural } from "@/core/kit/format";
 import type { Edited } from "@/server/account/edits";
-import { apiSend, toastError } from "../../_lib/api";
+import { ApiError, apiSend, toastError } from "../../_lib/api";
 import { noteOwnVersion, versionInMind } from "../../_lib/own-versions";
+import { versionOnScreen } from "../../_lib/seen";
 import { useApiPath, useRefresh, useWorkspace } from "../../_lib/workspace";
 
 /** An edit of the account, as forms make it. */
-export type Edit = z.input<typeof intentSchema>;
+export type Edit = z.input<typeof editSchema>;
+
+/** What every change of the account answers. */
+interface Changed {
+  changes: number;
+  /** The account's version that has it; left out where a job makes it later. */
+  version?: number;
+}
+
+/**
+ * Sends what changes the account, always with the version that is on screen: what somebody else changed since is not
+ * overwritten. There is no other way to send such a thing from a page.
+ * @param isForm whether the version counts that was on screen when the form opened, since that is what it was filled in on
+ */
+export function useChange(isForm = false): <T extends object = Changed>(path: string, body: unknown) => Promise<T> {
+  const { slug } = useWorkspace();
+  const apiPath = useApiPath();
+  const client = useQueryClient();
+  const refresh = useRefresh();
+  const [opened] = useState(() => (isForm ? versionOnScreen(client, slug) : null));
+  return useCallback(
+    async <T extends object = Changed>(path: string, body: unknown) => {
+      const seen = opened ?? versionOnScreen(client, slug);
+      if (seen === null) {
+        throw new ApiError(
+          { code: "page-unread", message: "The page is still being read. Nothing was changed.", hint: "Try again." },
+          0,
+        );
+      }
+      try {
+        const done = await apiSend<T>(apiPath(`${path}?version=${versionInMind(slug, seen)}`), body);
+        const { changes = 0, version } = done as Partial<Changed>;
+        if (changes > 0 && version !== undefined) noteOwnVersion(slug, version);
+        return done;
+      } catch (error) {
+        // What others changed is read anew, so that it can be looked at as it is now.
+        if (error instanceof ApiError && error.failure.code === "account-moved") void refresh();
+        throw error;
+      }
+    },
+    [apiPath, client, opened, refresh, slug],
+  );
+}
 
 /**
  * Puts an edit of the account into the basket; says so, with a way to take it back. Answers whether it worked, once the
  * screen shows it.
- * @param version the account's version that is on screen: what somebody else changed since is not overwritten
+ * @param isForm as in {@link useChange}
  * @returns takes an edit, and what is to be done as soon as it is in the basket, such as closing a dialog: reading the
  *   figures anew takes seconds in a large account
  */
-export function useEdit(version?: number): (edit: Edit, onTaken?: () => void) => Promise<boolean> {
-  const { slug } = useWorkspace();
+export function useEdit(isForm = false): (edit: Edit, onTaken?: () => void) => Promise<boolean> {
   const apiPath = useApiPath();
   const refresh = useRefresh();
+  const change = useChange(isForm);
   return useCallback(
     async (edit, onTaken) => {
       try {
-        const seen = version === undefined ? "" : `?version=${versionInMind(slug, version)}`;
-        const { changes, words, diff, ...made } = await apiSend<Edited>(apiPath(`account/edits${seen}`), edit);
-        if (changes > 0) noteOwnVersion(slug, made.version);
+        const { changes, words, diff } = await change<Edited>("account/edits", edit);
         if (changes === 0) toast.info("That is how it is already; nothing to change.");
         else {
           toast.success(`${words}: ${plural(changes, "change")} in the basket`, {
@@ -47,6 +89,6 @@ export function useEdit(version?: number): (edit: Edit, onTaken?: () => void) =>
         return false;
       }
     },
-    [apiPath, refresh, slug, version],
+    [apiPath, change, refresh],
   );
 }

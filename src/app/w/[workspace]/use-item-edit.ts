@@ -2,11 +2,11 @@
 
 import { toast } from "sonner";
 import type { z } from "zod";
-import type { itemIntentSchema } from "@/core/account/intents";
+import type { itemActSchema } from "@/core/account/acts";
 import { plural } from "@/core/kit/format";
-import { apiSend, toastError } from "../../_lib/api";
-import { useApiPath, useRefresh } from "../../_lib/workspace";
-import { useEdit } from "./use-edit";
+import { toastError } from "../../_lib/api";
+import { useRefresh } from "../../_lib/workspace";
+import { useChange, useEdit } from "./use-edit";
 
 /** What a form of an act on items is given. */
 export interface ItemFormProps {
@@ -29,17 +29,17 @@ export function useItemEdit({
   count,
   onDone,
 }: Pick<ItemFormProps, "items" | "query" | "count" | "onDone">) {
-  const edit = useEdit();
-  const apiPath = useApiPath();
+  const edit = useEdit(true);
+  const change = useChange(true);
   const refresh = useRefresh();
-  return async (intent: z.input<typeof itemIntentSchema>): Promise<void> => {
+  return async (intent: z.input<typeof itemActSchema>): Promise<void> => {
     if (items.length > 0 && items.length <= MOST_AT_ONCE) {
       await edit({ ...intent, items } as Parameters<typeof edit>[0], onDone);
       return;
     }
     const which = query === null ? items : { query: Object.fromEntries(new URLSearchParams(query)) };
     try {
-      await apiSend(apiPath("account/edits/many"), { intent, items: which });
+      await change("account/edits/many", { intent, items: which });
       toast.info(`Changing ${plural(count, "item")}. You can go on meanwhile.`);
       onDone();
       await refresh();

@@ -1,7 +1,15 @@
 import { z } from "zod";
 import { millsToDecimal } from "../../kit/money";
 import { defineKind } from "../record-kind";
-import { amountSchema, keySchema, nameSchema, pausedForSchema, reviewOnSchema, statusSchema } from "./basics";
+import {
+  amountSchema,
+  keySchema,
+  nameSchema,
+  pausedForSchema,
+  reviewOnSchema,
+  statusSchema,
+  switchedWithReason,
+} from "./basics";
 
 export const adGroupSchema = z.object({
   type: z.literal("adGroup"),
@@ -33,4 +41,6 @@ export const adGroupKind = defineKind<AdGroup>({
   },
   cells: ({ name, status, bid }) => ({ ad_group: name, ad_group_status: status, ad_group_bid: millsToDecimal(bid) }),
   bid: ({ bid }) => bid,
+  switched: switchedWithReason,
+  isNamed: true,
 });

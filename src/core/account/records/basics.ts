@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { daySchema } from "../../kit/day-schema";
+import type { Switch } from "../record-kind";
 
 /** The key of a record. Keys of planned records come from the path of split values, never from names or order. */
 export const keySchema = z.string().min(1).max(600);
@@ -20,3 +21,18 @@ export const reviewOnSchema = daySchema.nullable();
 
 /** Why something is paused, in a person's own words; empty where nobody said. */
 export const pausedForSchema = z.string().trim().max(200);
+
+/** Switches what is paused without a reason of its own. */
+export function switchedPlain<T extends { status: "on" | "paused" }>(record: T, { status }: Switch): T {
+  return { ...record, status: status === "on" ? "on" : "paused" };
+}
+
+/** Switches what keeps why it is paused and when to look again; what runs again is paused for no reason any more. */
+export function switchedWithReason<T extends { status: "on" | "paused"; pausedFor?: unknown; reviewOn?: unknown }>(
+  record: T,
+  { status, pausedFor, reviewOn }: Switch,
+): T {
+  const { pausedFor: _, reviewOn: __, ...plain } = record;
+  if (status === "on") return { ...plain, status: "on" } as T;
+  return { ...plain, status: "paused", ...(pausedFor && { pausedFor }), ...(reviewOn && { reviewOn }) } as T;
+}

@@ -4,7 +4,15 @@ import { countryName } from "../../kit/countries";
 import { millsToDecimal } from "../../kit/money";
 import { SLOT_KEYS } from "../../kit/slots";
 import { defineKind } from "../record-kind";
-import { amountSchema, keySchema, nameSchema, pausedForSchema, reviewOnSchema, statusSchema } from "./basics";
+import {
+  amountSchema,
+  keySchema,
+  nameSchema,
+  pausedForSchema,
+  reviewOnSchema,
+  statusSchema,
+  switchedWithReason,
+} from "./basics";
 
 export const PURPOSES = ["rank", "discover", "defend", "conquest", "scale", "catch-all", "revive"] as const;
 export const CAMPAIGN_KINDS = ["feed", "keyword", "listing", "discovery", "text", "asset"] as const;
@@ -89,6 +97,9 @@ export const campaignKind = defineKind<Campaign>({
     "folder",
   ],
   name: ({ name }) => name,
+  isNamed: true,
+  budget: ({ dailyBudget }) => dailyBudget,
+  switched: switchedWithReason,
   added: ({ dailyBudget }, { name, money }) => `New campaign "${name}" with ${money(dailyBudget)} a day`,
   changed: {
     inStockOnly: (_, after) => (after ? "items in stock only" : "sold-out items too"),

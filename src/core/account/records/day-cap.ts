@@ -20,5 +20,6 @@ export const dayCapKind = defineKind<DayCap>({
   parents: () => [],
   handSet: ["dailyBudget"],
   name: () => "whole workspace",
+  budget: ({ dailyBudget }) => dailyBudget,
   cells: ({ dailyBudget }) => ({ daily_budget: millsToDecimal(dailyBudget) }),
 });

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { millsToDecimal } from "../../kit/money";
 import { defineKind } from "../record-kind";
-import { amountSchema, keySchema, statusSchema } from "./basics";
+import { amountSchema, keySchema, statusSchema, switchedPlain } from "./basics";
 
 export const MATCH_TYPES = ["exact", "phrase", "broad"] as const;
 export type MatchType = (typeof MATCH_TYPES)[number];
@@ -34,5 +34,6 @@ export const keywordKind = defineKind<Keyword>({
     bid: bid === null ? null : millsToDecimal(bid),
   }),
   bid: ({ bid }) => bid,
+  switched: switchedPlain,
   fits: ["keyword", "text"],
 });

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { millsToDecimal } from "../../kit/money";
 import { defineKind } from "../record-kind";
-import { amountSchema, keySchema, statusSchema } from "./basics";
+import { amountSchema, keySchema, statusSchema, switchedPlain } from "./basics";
 
 /** A listing whose page is aimed at, by the ID it has on the channel, or a window of a category's listings. */
 export const listingTargetSchema = z.object({
@@ -44,5 +44,6 @@ export const listingTargetKind = defineKind<ListingTarget>({
     bid: bid === null ? null : millsToDecimal(bid),
   }),
   bid: ({ bid }) => bid,
+  switched: switchedPlain,
   fits: ["listing"],
 });

@@ -21,5 +21,6 @@ export const poolKind = defineKind<Pool>({
   parents: () => [],
   handSet: ["name", "dailyBudget"],
   name: ({ name }) => name,
+  budget: ({ dailyBudget }) => dailyBudget,
   cells: ({ name, dailyBudget }) => ({ product_group: name, daily_budget: millsToDecimal(dailyBudget) }),
 });

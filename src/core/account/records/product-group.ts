@@ -90,4 +90,7 @@ export const productGroupKind = defineKind<ProductGroup>({
     bid: group.bid === null ? null : millsToDecimal(group.bid),
   }),
   bid: ({ bid }) => bid,
+  // A split bids nothing; what it divides does.
+  bidsNothing: ({ by }) => by !== null,
+  switched: (group, { status }) => ({ ...group, status: status === "on" ? "on" : "closed" }),
 });

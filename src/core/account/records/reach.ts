@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { millsToDecimal } from "../../kit/money";
 import { defineKind } from "../record-kind";
-import { amountSchema, keySchema, statusSchema } from "./basics";
+import { amountSchema, keySchema, statusSchema, switchedPlain } from "./basics";
 
 export const REACH_KINDS = ["tight-terms", "wide-terms", "rival-pages", "companion-pages"] as const;
 export type ReachKind = (typeof REACH_KINDS)[number];
@@ -33,5 +33,6 @@ export const reachKind = defineKind<Reach>({
     bid: bid === null ? null : millsToDecimal(bid),
   }),
   bid: ({ bid }) => bid,
+  switched: switchedPlain,
   fits: ["discovery"],
 });

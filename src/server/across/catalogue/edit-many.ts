@@ -1,8 +1,7 @@
 import { gunzipSync, gzipSync } from "node:zlib";
 import { desc, eq, lt } from "drizzle-orm";
 import { z } from "zod";
-import { edit } from "@/core/account/edits";
-import { intentInWords, itemIntentSchema, type Intent } from "@/core/account/intents";
+import { editInWords, itemActSchema, makeEdit, type Edit } from "@/core/account/acts";
 import type { AccountRecord } from "@/core/account/records";
 import { diffSize, type Diff } from "@/core/kit/diff";
 import { FailureError, fail, giveUp, ok, type Outcome } from "@/core/kit/outcome";
@@ -18,7 +17,7 @@ import { findItemIds, itemsQuerySchema } from "./items";
 
 /** The items that an edit is for: named one by one, or all that the item table finds. */
 export const editManySchema = z.object({
-  intent: itemIntentSchema,
+  intent: itemActSchema,
   items: z.union([
     z.array(z.string().max(500)).min(1).max(500_000),
     z.object({ query: itemsQuerySchema, days: windowSchema }),
@@ -45,8 +44,8 @@ export async function startEditMany(db: Database, input: EditMany): Promise<Outc
 }
 
 /** The same edit with its items. */
-function withItems(intent: EditMany["intent"], items: string[]): Intent {
-  return { ...intent, items } as Intent;
+function withItems(intent: EditMany["intent"], items: string[]): Edit {
+  return { ...intent, items } as Edit;
 }
 
 async function run(context: JobContext, raw: unknown): Promise<EditedMany> {
@@ -60,13 +59,13 @@ async function run(context: JobContext, raw: unknown): Promise<EditedMany> {
   if (items.length === 0) giveUp("items-none", "No item is found by these filters any more. Nothing was changed.");
   await context.progress(0, items.length, "items");
   const intent = withItems(input.intent, items);
-  const words = intentInWords(intent, info.currency);
+  const words = editInWords(intent, info.currency);
   const outcome = await commit<EditedMany>(db, who, null, async ({ planned }) => {
-    const edited = edit(planned, intent, await itemFacts(db, planned));
+    const edited = makeEdit(planned, intent, await itemFacts(db, planned), info.currency);
     if (!edited.ok) return edited;
     const diff = edited.value.diff();
     const changes = diffSize(diff);
-    const into = { diff, source: "by hand", reason: words, reasons: edited.value.reasons };
+    const into = { draft: edited.value, cause: { kind: "act" as const, id: intent.action }, reason: words };
     const told = { items: items.length, changes, words };
     if (changes === 0) return ok({ told: null, value: { ...told, edit: null } });
     return ok({

@@ -1,7 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { Account } from "@/core/account/account";
-import { Draft } from "@/core/account/draft";
-import { renameValue } from "@/core/account/rename-value";
+import { makeEdit } from "@/core/account/acts";
 import { recordSchema, type AccountRecord } from "@/core/account/records";
 import { diffRecords } from "@/core/kit/diff";
 import { listRefreshes } from "../../catalogue/history";
@@ -48,6 +47,9 @@ function byCategory(values: string[]): Record<string, AccountRecord> {
 const feed = (category: (i: number) => string) =>
   `id,title,price,category\n${Array.from({ length: 20 }, (_, i) => `I${i},Thing ${i},5.00,${category(i)}`).join("\n")}\n`;
 
+const follow = (account: Account, by: string, from: string, to: string) =>
+  makeEdit(account, { action: "rename-value", by, from, to }, () => null, "EUR");
+
 describe("a value that the feed calls by another name", () => {
   it("is found when all of its items went over and it is gone, and the structure is carried over", async () => {
     const workspace = await testWorkspace();
@@ -70,7 +72,7 @@ describe("a value that the feed calls by another name", () => {
     ]);
     const before = await liveAccount(db);
     expect((await walkAccount(db, before)).proof.one).toBe(6);
-    const draft = renameValue(new Draft(before), "category1", "Hoses", "Garden hoses");
+    const draft = follow(before, "category1", "Hoses", "Garden hoses");
     if (!draft.ok) throw new Error(draft.error.message);
     const after = before.with(draft.value.diff());
     expect((await walkAccount(db, after)).proof.one).toBe(18);
@@ -83,8 +85,8 @@ describe("a value that the feed calls by another name", () => {
 
   it("is left alone where the new value has a group of its own, or nothing is named for the old one", () => {
     const account = Account.of(Object.values(byCategory(["Hoses", "Pots"])));
-    expect(renameValue(new Draft(account), "category1", "Hoses", "Pots")).toMatchObject({ ok: false });
-    expect(renameValue(new Draft(account), "brand", "Hoses", "Reels")).toMatchObject({ ok: false });
-    expect(renameValue(new Draft(account), "category1", "Reels", "Hoses")).toMatchObject({ ok: false });
+    expect(follow(account, "category1", "Hoses", "Pots")).toMatchObject({ ok: false });
+    expect(follow(account, "brand", "Hoses", "Reels")).toMatchObject({ ok: false });
+    expect(follow(account, "category1", "Reels", "Hoses")).toMatchObject({ ok: false });
   });
 });

@@ -1,5 +1,5 @@
 import { csv, json, xlsx, type FileAnswer } from "../../files/answers";
-import { intentSchema } from "@/core/account/intents";
+import { editSchema } from "@/core/account/acts";
 import { editAccount, editDiffSchema, stampSchema, takeBackEdit } from "../../account/edits";
 import { lookAtEdit } from "../../account/homes-between";
 import { plannedAccount } from "../../account/state";
@@ -207,7 +207,7 @@ export const planogramEndpoints: BoundEndpoint[] = [
       heavy: true,
       summary: "Change the account by hand; goes into the basket.",
       query: stamped,
-      body: intentSchema,
+      body: editSchema,
     },
     async ({ db, info, who, query, body }) => editAccount(db, who, query.version ?? null, body, info.currency),
   ),
@@ -217,10 +217,11 @@ export const planogramEndpoints: BoundEndpoint[] = [
       role: "viewer",
       path: "account/edits/look",
       heavy: true,
-      summary: "What an edit would do to the homes of items, before it is made.",
-      body: intentSchema,
+      summary:
+        "What an edit would change, from what is set now, and what it would do to the homes of items, before it is made.",
+      body: editSchema,
     },
-    async ({ db, body }) => lookAtEdit(db, body),
+    async ({ db, info, body }) => lookAtEdit(db, body, info.currency),
   ),
   inWorkspace(
     {

@@ -1,6 +1,7 @@
 import { csv, xlsx } from "../../files/answers";
 import { approvalOf, approveBasket } from "../../dispatch/approval";
-import { basketFilterSchema, basketRemoveSchema, removeFromBasket, viewBasket } from "../../dispatch/basket";
+import { basketFilterSchema, viewBasket } from "../../dispatch/basket";
+import { basketRemoveSchema, putBack, removeFromBasket } from "../../dispatch/take-out";
 import {
   listDispatches,
   scheduledDispatch,
@@ -57,10 +58,21 @@ export const runEndpoints: BoundEndpoint[] = [
       role: "editor",
       path: "basket/remove",
       heavy: true,
-      summary: "Take changes out of the basket.",
+      summary: "Take changes out of the basket; answers by what they can be put back.",
+      query: z.object({ version: stampSchema }),
       body: basketRemoveSchema,
     },
-    async ({ db, info, who, body }) => removeFromBasket(db, info, who, body),
+    async ({ db, info, who, query, body }) => removeFromBasket(db, info, who, body, query.version ?? null),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      role: "editor",
+      path: "basket/put-back/{undo}",
+      heavy: true,
+      summary: "Put back what was taken out of the basket, as it was.",
+    },
+    async ({ db, who, path }) => putBack(db, who, path["undo"]!),
   ),
   inWorkspace(
     {

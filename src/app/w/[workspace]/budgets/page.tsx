@@ -1,5 +1,6 @@
 "use client";
 
+import { ACTS } from "@/core/account/acts";
 import { useState } from "react";
 import { formatCount, plural } from "@/core/kit/format";
 import { formatDay } from "@/core/kit/days";
@@ -14,11 +15,15 @@ import { useApi } from "../../../_lib/api";
 import { useApiPath, useOwnWindow, useWorkspace } from "../../../_lib/workspace";
 import { MoneyCell } from "../money-cell";
 import { PickBar } from "../pick-bar";
-import { RecordDialog, type RecordAction } from "../record-dialogs";
+import { formsFor, RecordDialog, type RecordAction } from "../record-dialogs";
 import { useEdit } from "../use-edit";
 import { useList } from "../use-list";
 import { clock } from "./clock";
 import { Purses } from "./purses";
+
+/** What is called otherwise, or set otherwise, is done in the workbench. */
+const ELSEWHERE: readonly RecordAction[] = ["rename", "folder", "settings"];
+const MONEY_ACTS = formsFor("campaign").filter((act) => !ELSEWHERE.includes(act));
 
 /** Budgets of campaigns, pools and the whole workspace: what draws on each, and when it stops. */
 export default function BudgetsPage() {
@@ -26,7 +31,7 @@ export default function BudgetsPage() {
   const apiPath = useApiPath();
   useOwnWindow("Averages of the last 14 days");
   const budgets = useApi<BudgetsView>(apiPath("budgets"));
-  const edit = useEdit(budgets.data?.version);
+  const edit = useEdit();
   const [doing, setDoing] = useState<RecordAction | null>(null);
   const money = (mills: number) => formatMoney(mills, currency);
   const pools = new Map((budgets.data?.pools ?? []).map(({ key, name }) => [key, name]));
@@ -75,7 +80,7 @@ export default function BudgetsPage() {
         <MoneyCell
           label={`Daily budget of ${name}`}
           value={dailyBudget}
-          onSave={(mills) => edit({ action: "budget", keys: [key], dailyBudget: mills })}
+          onSave={(mills) => edit({ action: "budget", keys: [key], op: { how: "set", mills } })}
         />
       ),
     },
@@ -107,7 +112,7 @@ export default function BudgetsPage() {
       cell: ({ pool }) => pools.get(pool ?? "") ?? <span className="text-soft">–</span>,
     },
     {
-      ...{ key: "serve", label: "Serves", width: 70, align: "right", sort: "serve" },
+      ...{ key: "serve-order", label: "Serves", width: 70, align: "right", sort: "serve-order" },
       cell: ({ serveOrder }) => formatCount(serveOrder),
     },
     { key: "flex", label: "Flex", width: 76, cell: ({ flex }) => flex },
@@ -140,13 +145,11 @@ export default function BudgetsPage() {
               onCopy={list.copyRows}
               onClear={list.clear}
             >
-              <Button onClick={() => setDoing("budget")}>Change budgets</Button>
-              <Button onClick={() => setDoing("pool")}>Pool</Button>
-              <Button onClick={() => setDoing("serve")}>Serve order</Button>
-              <Button onClick={() => setDoing("flex")}>Flex</Button>
-              <Button onClick={() => setDoing("hour")}>Hours</Button>
-              <Button onClick={() => setDoing("slot")}>Slots</Button>
-              <Button onClick={() => setDoing("pause")}>Pause</Button>
+              {MONEY_ACTS.map((act) => (
+                <Button key={act} onClick={() => setDoing(act)}>
+                  {ACTS[act].button}
+                </Button>
+              ))}
             </PickBar>
           )}
           <DataTable

@@ -10,25 +10,25 @@ import type { BudgetsView } from "@/server/budgets/pools";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
 import { Field, TextInput } from "@/ui/field";
-import { apiSend, toastError } from "../../../_lib/api";
-import { useApiPath, useRefresh, useWorkspace } from "../../../_lib/workspace";
+import { toastError } from "../../../_lib/api";
+import { useRefresh, useWorkspace } from "../../../_lib/workspace";
 import { MoneyCell } from "../money-cell";
-import { useEdit } from "../use-edit";
+import { useChange, useEdit } from "../use-edit";
 import { clock } from "./clock";
 
 const CAP = "day-cap";
 
 /** Pools and the day cap: what they hold, what draws on them, when each stop comes. */
-export function Purses({ view: { pools, cap, version, campaigns } }: { view: BudgetsView }) {
+export function Purses({ view: { pools, cap, campaigns } }: { view: BudgetsView }) {
   const { currency } = useWorkspace();
-  const apiPath = useApiPath();
   const refresh = useRefresh();
-  const edit = useEdit(version);
+  const change = useChange();
+  const edit = useEdit();
   const [making, setMaking] = useState<"pool" | "cap" | null>(null);
   const money = (mills: number) => formatMoney(mills, currency);
   const send = async (body: object) => {
     try {
-      const { changes } = await apiSend<{ changes: number }>(apiPath(`account/records?version=${version}`), body);
+      const { changes } = await change("account/records", body);
       toast.success(`${plural(changes, "change")} in the basket`);
       setMaking(null);
       await refresh();
@@ -82,7 +82,7 @@ export function Purses({ view: { pools, cap, version, campaigns } }: { view: Bud
                   <MoneyCell
                     label={`A day of ${name}`}
                     value={dailyBudget}
-                    onSave={(mills) => edit({ action: "budget", keys: [key], dailyBudget: mills })}
+                    onSave={(mills) => edit({ action: "budget", keys: [key], op: { how: "set", mills } })}
                   />
                 </td>
                 <td className="text-right">{money(membersBudget)}</td>
@@ -141,7 +141,7 @@ export function Purses({ view: { pools, cap, version, campaigns } }: { view: Bud
     const members = campaigns.filter(({ pool }) => pool === key).map((campaign) => campaign.key);
     if (members.length > 0 && !(await edit({ action: "pool", keys: members, pool: null }))) return;
     try {
-      await apiSend(apiPath("account/records"), {
+      await change("account/records", {
         remove: [key],
         reason: key === CAP ? "Day cap removed" : "Pool removed",
       });

@@ -67,7 +67,7 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
         <span className="text-soft">·</span>
         <span className="num">{money(item.price)}</span>
         <span className="ml-auto flex gap-2">
-          <Button onClick={() => setAction("bid")}>Set bid</Button>
+          <Button onClick={() => setAction("item-bid")}>Set bid</Button>
           {item.excluded ? (
             <Button onClick={() => void edit({ action: "include", items: [item.id] })}>Include again</Button>
           ) : (

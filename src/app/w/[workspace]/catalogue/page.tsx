@@ -140,7 +140,7 @@ export default function CataloguePage() {
     },
     Enter: open,
     s: toShelf,
-    b: () => openAction("bid"),
+    b: () => openAction("item-bid"),
     e: () => openAction("exclude"),
     c: () => selected.size > 0 && tryCopy(),
     v: () => setPasting(true),

@@ -88,7 +88,7 @@ function PasteForm({ onClose, onSelect }: { onClose: () => void; onSelect: (ids:
   const apiPath = useApiPath();
   const { currency } = useWorkspace();
   const refresh = useRefresh();
-  const edit = useEdit();
+  const edit = useEdit(true);
   const [text, setText] = useState("");
   const [match, setMatch] = useState<{ of: string; known: Set<string>; unknown: string[] } | null>(null);
   const pasted = useMemo(() => readPasted(text), [text]);
@@ -102,10 +102,10 @@ function PasteForm({ onClose, onSelect }: { onClose: () => void; onSelect: (ids:
   };
   const known = isMatched ? pasted.lines.filter(({ id }) => match.known.has(id)) : [];
   const apply = async () => {
-    // Bids of one amount go together, so that a list of a thousand items takes few requests.
-    const byBid = new Map<number, string[]>();
-    for (const { id, bid } of known) if (bid !== undefined) byBid.set(bid, [...(byBid.get(bid) ?? []), id]);
-    for (const [bid, items] of byBid) if (!(await edit({ action: "item-bid", items, bid }))) return;
+    // The last of several bids for one item counts, as in a spreadsheet that is read from top to bottom.
+    const bids = new Map(known.flatMap(({ id, bid }) => (bid === undefined ? [] : [[id, bid] as const])));
+    const amounts = [...bids].map(([key, mills]) => ({ key, mills }));
+    if (amounts.length > 0 && !(await edit({ action: "amounts", of: "item-bid", amounts }))) return;
     const costs = known.filter(({ cost, fee }) => cost !== undefined || fee !== undefined);
     if (costs.length > 0) {
       const lines = costs.map(({ id, cost, fee }) => ({ id, cost: cost ?? null, fee: fee ?? null }));

@@ -32,7 +32,7 @@ export function SelectionBar({
   return (
     <div className="flex flex-wrap items-center gap-2 rounded-md bg-petrol-wash px-3 py-1.5 text-sm">
       <b className="num">{plural(ids.length, "item")} selected</b>
-      <Button onClick={() => onAction("bid")}>Set bid</Button>
+      <Button onClick={() => onAction("item-bid")}>Set bid</Button>
       <Button onClick={() => onAction("exclude")}>Exclude</Button>
       <Button onClick={() => onAction("solo")}>Own campaign</Button>
       <Button onClick={onShelf}>Put on a shelf</Button>

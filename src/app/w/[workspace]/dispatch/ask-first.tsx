@@ -67,7 +67,7 @@ const MOST_REASONS = 5;
 
 /** Before all that waits is taken out of the basket. */
 export function AskEmpty({ basket, ...rest }: { basket: BasketView; onDo: () => void; onClose: () => void }) {
-  const { total, sending, byReason } = basket;
+  const { total, sending, byCause } = basket;
   const changes = plural(total - sending, "change");
   return (
     <AskFirst title="Empty the basket?" does={`Take ${changes} out`} {...rest}>
@@ -76,12 +76,12 @@ export function AskEmpty({ basket, ...rest }: { basket: BasketView; onDo: () => 
         {sending > 0 && `; ${plural(sending, "change")} on their way stay`}.
       </p>
       <ul className="list-disc pl-5 text-soft">
-        {byReason.slice(0, MOST_REASONS).map(({ reason, changes: of }) => (
-          <li key={reason}>
+        {byCause.slice(0, MOST_REASONS).map(({ cause, reason, changes: of }) => (
+          <li key={cause}>
             {reason}: {plural(of, "change")}
           </li>
         ))}
-        {byReason.length > MOST_REASONS && <li>and {plural(byReason.length - MOST_REASONS, "other cause")}</li>}
+        {byCause.length > MOST_REASONS && <li>and {plural(byCause.length - MOST_REASONS, "other cause")}</li>}
       </ul>
     </AskFirst>
   );

@@ -21,14 +21,14 @@ export function BasketList({ onRemove }: { onRemove: (keys: string[] | object) =
   const apiPath = useApiPath();
   const [q, setQ] = useState("");
   const [campaign, setCampaign] = useState(ANY);
-  const [reason, setReason] = useState(ANY);
+  const [cause, setCause] = useState(ANY);
   const [all, setAll] = useState(false);
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const words = useSettled(q.trim(), 200);
   const filter = {
     q: words,
     ...(campaign === ANY ? {} : { campaign }),
-    ...(reason === ANY ? {} : { reason }),
+    ...(cause === ANY ? {} : { cause: Number(cause) }),
     all,
   };
   const query = new URLSearchParams(Object.entries(filter).map(([name, value]) => [name, String(value)]));
@@ -37,7 +37,7 @@ export function BasketList({ onRemove }: { onRemove: (keys: string[] | object) =
     changesOf,
   );
   const view = pages.first;
-  const isFiltered = words !== "" || campaign !== ANY || reason !== ANY;
+  const isFiltered = words !== "" || campaign !== ANY || cause !== ANY;
   const choice = (set: (value: string) => void) => (event: { target: { value: string } }) => {
     set(event.target.value);
     setSelected(new Set());
@@ -114,10 +114,10 @@ export function BasketList({ onRemove }: { onRemove: (keys: string[] | object) =
             </option>
           ))}
         </Select>
-        <Select aria-label="Why" className="w-56!" value={reason} onChange={choice(setReason)}>
+        <Select aria-label="Why" className="w-56!" value={cause} onChange={choice(setCause)}>
           <option value={ANY}>for every reason</option>
-          {view?.byReason.map(({ reason: why, changes }) => (
-            <option key={why} value={why}>
+          {view?.byCause.map(({ cause: no, reason: why, changes }) => (
+            <option key={no} value={no}>
               {why} ({formatCount(changes)})
             </option>
           ))}

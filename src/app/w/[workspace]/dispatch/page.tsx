@@ -20,12 +20,14 @@ import { BasketReview } from "./basket-review";
 import { History, type DispatchLine } from "./history";
 import { OnItsWay } from "./on-its-way";
 import { Scheduled, SendLater } from "./send-later";
+import { useTakeOut } from "./use-take-out";
 
 /** What was decided but not sent, in words and numbers; and what was sent, to be taken back. */
 export default function DispatchPage() {
   const { slug } = useWorkspace();
   const apiPath = useApiPath();
   const refresh = useRefresh();
+  const takeOut = useTakeOut();
   useOwnWindow("Effect from the last 30 days");
   const basket = useApi<BasketView>(apiPath("basket?limit=1"));
   const history = useApi<DispatchLine[]>(apiPath("dispatches"));
@@ -131,18 +133,11 @@ export default function DispatchPage() {
           What you change in the planogram or the catalogue is gathered here, to be read through before it is sent.
         </EmptyNote>
       ) : (
-        <BasketReview
-          basket={basket.data}
-          onRemove={(keys) => act(() => apiSend(apiPath("basket/remove"), { keys }))}
-        />
+        <BasketReview basket={basket.data} onRemove={(keys) => act(() => takeOut(keys))} />
       )}
       <History lines={history.data ?? []} onTakeBack={setTakingBack} busy={busy} />
       {isEmptying && (
-        <AskEmpty
-          basket={basket.data}
-          onClose={() => setEmptying(false)}
-          onDo={() => void act(() => apiSend(apiPath("basket/remove"), { keys: "all" }))}
-        />
+        <AskEmpty basket={basket.data} onClose={() => setEmptying(false)} onDo={() => void act(() => takeOut("all"))} />
       )}
       {takingBack && (
         <AskTakeBack

@@ -6,23 +6,22 @@ import { plural } from "@/core/kit/format";
 import type { KeptOut } from "@/server/exclusions/kept-out";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
-import { apiSend, toastError } from "../../../_lib/api";
-import { useApiPath, useRefresh } from "../../../_lib/workspace";
+import { toastError } from "../../../_lib/api";
+import { useRefresh } from "../../../_lib/workspace";
+import { useChange } from "../use-edit";
 import { ReasonFields, useReason } from "../reason-fields";
 
 /** Another reason, or another day to look again, for entries that are kept out. */
 export function EditKept({
   entries,
-  version,
   onClose,
   onDone,
 }: {
   entries: KeptOut[];
-  version: number;
   onClose: () => void;
   onDone: () => void;
 }) {
-  const apiPath = useApiPath();
+  const change = useChange(true);
   const refresh = useRefresh();
   const [first] = entries;
   const why = useReason(first!);
@@ -31,7 +30,7 @@ export function EditKept({
     setBusy(true);
     try {
       const body = { action: "kept-out", keys: entries.map(({ key }) => key), ...why.asked };
-      const { changes } = await apiSend<{ changes: number }>(apiPath(`account/edits?version=${version}`), body);
+      const { changes } = await change("account/edits", body);
       toast.success(changes === 0 ? "That is how it is already." : `${plural(changes, "change")} in the basket`);
       onDone();
       onClose();

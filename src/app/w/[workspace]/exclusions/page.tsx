@@ -12,12 +12,13 @@ import { ChoiceSelect, TextInput } from "@/ui/field";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
 import { Who } from "@/ui/who";
-import { apiSend, toastError, useApi } from "../../../_lib/api";
+import { toastError, useApi } from "../../../_lib/api";
 import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../_lib/workspace";
 import { PickBar } from "../pick-bar";
 import { useList } from "../use-list";
 import { EditKept } from "./edit-kept";
 import { KeepOut } from "./keep-out";
+import { useChange } from "../use-edit";
 
 const SHOWN = {
   all: "all",
@@ -43,6 +44,7 @@ export default function ExclusionsPage() {
   const { currency, slug } = useWorkspace();
   const apiPath = useApiPath();
   const refresh = useRefresh();
+  const change = useChange();
   useOwnWindow("Against the 30 days before");
   const [shown, setShown] = useState<keyof typeof SHOWN>("all");
   const [doing, setDoing] = useState<"edit" | "new" | null>(null);
@@ -81,13 +83,13 @@ export default function ExclusionsPage() {
   });
   if (kept.error) return <ErrorNote error={kept.error.failure} />;
   if (!kept.data) return <Loading what="what is kept out" />;
-  const { entries, version } = kept.data;
+  const { entries } = kept.data;
   const due = entries.filter(({ isDue }) => isDue).length;
   const takeBack = async () => {
     try {
       const remove = list.picked.map(({ key }) => key);
       const body = { remove, reason: "No longer kept out" };
-      const { changes } = await apiSend<{ changes: number }>(apiPath(`account/records?version=${version}`), body);
+      const { changes } = await change("account/records", body);
       toast.success(`${plural(changes, "change")} in the basket`);
       list.clear();
       await refresh();
@@ -203,9 +205,7 @@ export default function ExclusionsPage() {
           />
         </>
       )}
-      {doing === "edit" && (
-        <EditKept entries={list.picked} version={version} onClose={() => setDoing(null)} onDone={list.clear} />
-      )}
+      {doing === "edit" && <EditKept entries={list.picked} onClose={() => setDoing(null)} onDone={list.clear} />}
       {doing === "new" && <KeepOut onClose={() => setDoing(null)} />}
     </div>
   );

@@ -73,7 +73,7 @@ export function GroupItems({ line, onClose }: { line: AccountLine; onClose: () =
                 <>
                   <b className="num">{plural(picked.length, "item")} picked</b>
                   <Button onClick={() => setDoing("solo")}>Own campaign</Button>
-                  <Button onClick={() => setDoing("bid")}>Bid</Button>
+                  <Button onClick={() => setDoing("item-bid")}>Bid</Button>
                   <Button onClick={() => setDoing("exclude")}>Exclude</Button>
                 </>
               )}

@@ -2,6 +2,7 @@
 
 import { useState } from "react";
 import { toast } from "sonner";
+import { ACTS } from "@/core/account/acts";
 import { toTsv } from "@/core/dispatch/cells";
 import { formatCount, plural } from "@/core/kit/format";
 import { formatMoney, toUnits } from "@/core/kit/money";
@@ -10,7 +11,7 @@ import { Button } from "@/ui/button";
 import { toastError } from "../../../_lib/api";
 import { useWorkspace } from "../../../_lib/workspace";
 import { PickBar } from "../pick-bar";
-import { RecordDialog, type RecordAction } from "../record-dialogs";
+import { formsFor, RecordDialog, type RecordAction } from "../record-dialogs";
 import { useEdit } from "../use-edit";
 import { GroupItems } from "./group-items";
 
@@ -37,9 +38,13 @@ export function WorkbenchActs({ lines, onClear }: { lines: AccountLine[]; onClea
       .then(() => toast.success(`${plural(rows.length, "line")} copied`))
       .catch(toastError);
   };
-  const act = (action: RecordAction, word: string) => (
+  // A name is given to one at a time; a product group is closed at once, since it keeps no reason.
+  const forms = level
+    ? formsFor(level).filter((action) => action !== "rename" && !(level === "productGroup" && action === "status"))
+    : [];
+  const act = (action: RecordAction) => (
     <Button key={action} onClick={() => setDoing(action)}>
-      {word}
+      {ACTS[action].button}
     </Button>
   );
   return (
@@ -60,34 +65,12 @@ export function WorkbenchActs({ lines, onClear }: { lines: AccountLine[]; onClea
         onCopy={copy}
         onClear={onClear}
       >
-        {level === "campaign" && (
-          <>
-            {act("pause", "Pause")}
-            {act("budget", "Budgets")}
-            {act("pool", "Pool")}
-            {act("serve", "Serve order")}
-            {act("flex", "Flex")}
-            {act("slot", "Slots")}
-            {act("hour", "Hours")}
-            {act("settings", "Settings")}
-            {act("folder", "Folder")}
-          </>
-        )}
-        {level === "adGroup" && (
-          <>
-            {act("pause", "Pause")}
-            {act("bid", "Bids")}
-            {act("regroup", "Move")}
-          </>
-        )}
         {level === "productGroup" && (
-          <>
-            <Button onClick={() => void edit({ action: "status", keys, status: "closed" })}>Close</Button>
-            {act("bid", "Bids")}
-          </>
+          <Button onClick={() => void edit({ action: "status", keys, status: "closed" })}>Close</Button>
         )}
+        {forms.map(act)}
         <Button onClick={() => void edit({ action: "status", keys, status: "on" })}>Switch on</Button>
-        {lines.length === 1 && level !== "productGroup" && act("rename", "Rename")}
+        {lines.length === 1 && level !== "productGroup" && act("rename")}
         {lines.length === 1 && <Button onClick={() => setDoing("items")}>Its items</Button>}
       </PickBar>
       <RecordDialog

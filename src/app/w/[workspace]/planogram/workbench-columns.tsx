@@ -71,7 +71,7 @@ export function workbenchColumns({
           <MoneyCell
             label={`Daily budget of ${line.name}`}
             value={line.dailyBudget}
-            onSave={(dailyBudget) => edit({ action: "budget", keys: [line.key], dailyBudget })}
+            onSave={(mills) => edit({ action: "budget", keys: [line.key], op: { how: "set", mills } })}
           />
         ),
     },
@@ -85,7 +85,7 @@ export function workbenchColumns({
             value={line.bid}
             empty="group's bid"
             beside={<GroupClickPrices group={line.key} />}
-            onSave={(bid) => edit({ action: "bid", keys: [line.key], bid })}
+            onSave={(mills) => edit({ action: "bid", keys: [line.key], op: { how: "set", mills } })}
           />
         ),
     },

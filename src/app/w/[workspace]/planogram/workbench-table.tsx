@@ -20,7 +20,7 @@ import { workbenchRows } from "./workbench-rows";
 
 /** Campaigns, ad groups and product groups as one tree in a table: searched, sorted, opened, picked by mouse or keys, edited in place. */
 export function WorkbenchTable({
-  view: { lines, version },
+  view: { lines },
   q,
   onSearch,
 }: {
@@ -38,7 +38,7 @@ export function WorkbenchTable({
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [cursor, setCursor] = useState(-1);
   const search = useRef<HTMLInputElement>(null);
-  const edit = useEdit(version);
+  const edit = useEdit();
 
   const opened = lines.filter(({ level, key }) => level === "adGroup" && open.has(key)).map(({ key }) => key);
   const loaded = useQueries({

@@ -2,6 +2,7 @@
 
 import { useState, type ReactNode } from "react";
 import { toast } from "sonner";
+import { ACTS as EDITS } from "@/core/account/acts";
 import { toTsv } from "@/core/dispatch/cells";
 import type { Where } from "@/core/catalogue/where";
 import { formatCount, plural } from "@/core/kit/format";
@@ -17,7 +18,7 @@ import { ItemActionDialog, type ItemAction } from "../item-actions";
 import { KeepShelfDialog } from "../keep-shelf-dialog";
 import { NegativeDialog } from "../negative-dialog";
 import { PickBar } from "../pick-bar";
-import { RecordDialog, type RecordAction } from "../record-dialogs";
+import { formsFor, RecordDialog, type RecordAction } from "../record-dialogs";
 import { useEdit } from "../use-edit";
 import type { Within } from "./use-results";
 
@@ -98,7 +99,7 @@ function ItemActs({ level, lines, keys, within, set, onClear }: ActsProps) {
   return (
     <>
       {where && counted.data && <span className="num">{plural(count, "item")}</span>}
-      <Button disabled={count === 0} onClick={() => setDoing("bid")}>
+      <Button disabled={count === 0} onClick={() => setDoing("item-bid")}>
         Set bid
       </Button>
       <Button disabled={count === 0} onClick={() => setDoing("exclude")}>
@@ -181,7 +182,7 @@ function RecordActs({
   children,
   ...on
 }: {
-  acts: [RecordAction, string][];
+  acts: RecordAction[];
   keys: string[];
   label: string;
   slot?: SlotKey;
@@ -193,9 +194,9 @@ function RecordActs({
   return (
     <>
       {children}
-      {acts.map(([action, word]) => (
+      {acts.map((action) => (
         <Button key={action} onClick={() => setDoing(action)}>
-          {word}
+          {EDITS[action].button}
         </Button>
       ))}
       <RecordDialog action={doing} on={{ keys, label, ...on }} onClose={() => setDoing(null)} onDone={onClear} />
@@ -220,9 +221,8 @@ function labelOf(lines: SliceLine[], noun: string): string {
 
 function TargetActs({ keys, lines, onClear }: ActsProps) {
   // A product group is a line of this level too; its items are lifted out in the workbench.
-  const canMove = !keys.some((key) => key.startsWith("p:"));
-  const acts: [RecordAction, string][] = [["bid", "Change bids"]];
-  if (canMove) acts.push(["move", "Own campaign"]);
+  const level = keys.some((key) => key.startsWith("p:")) ? "productGroup" : "target";
+  const acts = formsFor(level).filter((action) => action !== "status");
   return (
     <RecordActs acts={acts} keys={keys} label={labelOf(lines, "target")} onClear={onClear}>
       <StatusActs keys={keys} withPause />
@@ -230,34 +230,30 @@ function TargetActs({ keys, lines, onClear }: ActsProps) {
   );
 }
 
+/** Several at once get no name, and a name alone is changed in the workbench. */
+const MANY = (action: RecordAction) => action !== "rename" && action !== "folder";
+
 function CampaignActs({ keys, lines, onClear }: ActsProps) {
-  const acts: [RecordAction, string][] = [
-    ...([
-      ["pause", "Pause"],
-      ["budget", "Budget"],
-      ["pool", "Pool"],
-      ["serve", "Serve order"],
-    ] as const),
-    ...([
-      ["flex", "Flex"],
-      ["slot", "Slots"],
-      ["hour", "Hours"],
-    ] as const),
-  ].map(([action, word]) => [action, word]);
   return (
-    <RecordActs acts={acts} keys={keys} label={labelOf(lines, "campaign")} onClear={onClear}>
+    <RecordActs
+      acts={formsFor("campaign").filter(MANY)}
+      keys={keys}
+      label={labelOf(lines, "campaign")}
+      onClear={onClear}
+    >
       <StatusActs keys={keys} />
     </RecordActs>
   );
 }
 
 function AdGroupActs({ keys, lines, onClear }: ActsProps) {
-  const acts: [RecordAction, string][] = [
-    ["pause", "Pause"],
-    ["bid", "Change bids"],
-  ];
   return (
-    <RecordActs acts={acts} keys={keys} label={labelOf(lines, "ad group")} onClear={onClear}>
+    <RecordActs
+      acts={formsFor("adGroup").filter(MANY)}
+      keys={keys}
+      label={labelOf(lines, "ad group")}
+      onClear={onClear}
+    >
       <StatusActs keys={keys} />
     </RecordActs>
   );
@@ -268,13 +264,11 @@ function FactorActs({ level, keys, within, onClear }: ActsProps) {
   if (level === "hour") {
     const hours = keys.map(Number).sort((a, b) => a - b);
     const label = hours.map((hour) => `${String(hour).padStart(2, "0")}:00`).join(", ");
-    return <RecordActs acts={[["hour", "Factor"]]} keys={campaigns} hours={hours} label={label} onClear={onClear} />;
+    return <RecordActs acts={["hour-factor"]} keys={campaigns} hours={hours} label={label} onClear={onClear} />;
   }
   const slot = keys.find((key): key is SlotKey => (SLOT_KEYS as readonly string[]).includes(key));
   if (!slot || keys.length > 1) return <span className="text-soft">Pick one slot for a factor.</span>;
-  return (
-    <RecordActs acts={[["slot", "Factor"]]} keys={campaigns} slot={slot} label={SLOT_LABEL[slot]} onClear={onClear} />
-  );
+  return <RecordActs acts={["slot-factor"]} keys={campaigns} slot={slot} label={SLOT_LABEL[slot]} onClear={onClear} />;
 }
 
 /** What fits each level. */

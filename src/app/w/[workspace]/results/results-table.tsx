@@ -75,7 +75,7 @@ export function ResultsTable({
   const [days] = useDays();
   const router = useRouter();
   const account = useApi<AccountView>(level === "campaign" ? apiPath(`account?days=${days}`) : null);
-  const edit = useEdit(account.data?.version);
+  const edit = useEdit();
   const { lines, splitLabel, levelLabel, missing } = slice;
   const scale = Math.max(0.01, ...lines.flatMap((line) => [line.spendShare ?? 0, line.salesShare ?? 0]));
   const top = evidenceTop(
@@ -150,7 +150,7 @@ export function ResultsTable({
                       <MoneyCell
                         label={`Daily budget of ${line.name}`}
                         value={budget}
-                        onSave={(dailyBudget) => edit({ action: "budget", keys: [line.key], dailyBudget })}
+                        onSave={(mills) => edit({ action: "budget", keys: [line.key], op: { how: "set", mills } })}
                       />
                     </span>
                   )

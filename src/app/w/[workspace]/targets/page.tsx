@@ -40,7 +40,7 @@ export default function TargetsPage() {
   const [doing, setDoing] = useState<RecordAction | null>(null);
   const [isNew, setNew] = useState(false);
   const targets = useApi<{ version: number; targets: AimedTarget[] }>(apiPath(`targets?days=${days}`));
-  const edit = useEdit(targets.data?.version);
+  const edit = useEdit();
   const rows = (targets.data?.targets ?? []).filter((target) => isShown(target, shown));
   const money = (mills: number) => formatMoney(mills, currency);
   const list = useList({
@@ -111,7 +111,7 @@ export default function TargetsPage() {
           <MoneyCell
             label={`Bid of ${name}`}
             value={bid}
-            onSave={(mills) => edit({ action: "bid", keys: [key], bid: mills })}
+            onSave={(mills) => edit({ action: "bid", keys: [key], op: { how: "set", mills } })}
           />
           {card && <span className="block text-[11px] leading-tight text-soft">typical {money(card.typical)}</span>}
         </span>
@@ -188,7 +188,7 @@ export default function TargetsPage() {
               <Button onClick={() => void edit({ action: "status", keys, status: "paused" })}>Pause</Button>
               <Button onClick={() => void edit({ action: "status", keys, status: "on" })}>Switch on</Button>
               <Button onClick={() => setDoing("bid")}>Change bids</Button>
-              <Button onClick={() => setDoing("move")}>Own campaign</Button>
+              <Button onClick={() => setDoing("move-target")}>Own campaign</Button>
             </PickBar>
           )}
           <DataTable

@@ -38,7 +38,7 @@ export default function AssetGroupsPage() {
   const apiPath = useApiPath();
   const [days] = useDays();
   const groups = useApi<AssetGroups>(apiPath(`asset-groups?days=${days}`));
-  const edit = useEdit(groups.data?.version);
+  const edit = useEdit();
   const fields = useFields();
   const [open, setOpen] = useState<{ keys: string[]; title: string; start: AssetSet } | null>(null);
   const money = (mills: number) => formatMoney(mills, currency);

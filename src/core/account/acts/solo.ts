@@ -1,18 +1,44 @@
-import { fail, ok, type Outcome } from "../kit/outcome";
-import { CHANNEL_LIMITS } from "./channel-limits";
-import type { Draft } from "./draft";
-import type { Intent } from "./intents";
-import { campaignNamed, freeKey, putTree } from "./own-tree";
+import { z } from "zod";
+import { fail, ok, type Outcome } from "../../kit/outcome";
+import { defineAct, type FactsOf } from "../act";
+import { CHANNEL_LIMITS } from "../channel-limits";
+import type { Draft } from "../draft";
+import { campaignNamed, freeKey, putTree } from "../own-tree";
+import { amountSchema } from "../records/basics";
+import { keysSchema } from "./on-records";
+
+const asked = z.object({
+  action: z.literal("solo"),
+  items: keysSchema,
+  name: z.string().trim().max(200),
+  /** Mills a day, and mills a click. */
+  dailyBudget: amountSchema,
+  bid: amountSchema,
+  serveOrder: z.int().min(1).max(9).default(1),
+  /** Whether their whole families go along, and whatever joins those later. */
+  families: z.boolean().default(false),
+  /** Whether each gets a campaign by itself, called after the item; `name` then stands before the titles, or is empty. */
+  each: z.boolean().default(false),
+});
+type Asked = z.output<typeof asked>;
+
+/** A campaign of their own, served first; the homes that they have stay and take over when its money is gone. */
+export const solo = defineAct({
+  schema: asked,
+  button: "Own campaign",
+  title: "A campaign of their own",
+  fits: ["item"],
+  affects: ["homes", "budgets"],
+  words: ({ each, name }) => (each ? "Lifted into a campaign each" : `Lifted into a campaign of its own: ${name}`),
+  apply: (draft, intent, factsOf) =>
+    intent.each ? makeSolos(draft, intent, factsOf) : makeSolo(draft, intent, (item) => factsOf(item)?.family ?? ""),
+});
 
 /**
  * Gives items a feed campaign of their own beside the homes that they have. It is served first; when its money is gone,
  * the old home takes over.
  */
-export function makeSolo(
-  draft: Draft,
-  intent: Extract<Intent, { action: "solo" }>,
-  familyOf: (item: string) => string,
-): Outcome<Draft> {
+function makeSolo(draft: Draft, intent: Asked, familyOf: (item: string) => string): Outcome<Draft> {
   const { name, dailyBudget, bid, serveOrder, families, items } = intent;
   if (name === "") return fail("name-missing", "The campaign has no name.", "Give it one.");
   if (campaignNamed(draft, name)) {
@@ -42,11 +68,7 @@ const MOST_SOLOS = 500;
  * Gives each of the items a campaign by itself, called after it; of a family that goes along whole, the first item stands
  * for all. One that has such a campaign already keeps it.
  */
-export function makeSolos(
-  draft: Draft,
-  intent: Extract<Intent, { action: "solo" }>,
-  factsOf: (item: string) => { family: string; title: string } | null,
-): Outcome<Draft> {
+function makeSolos(draft: Draft, intent: Asked, factsOf: FactsOf): Outcome<Draft> {
   const familyOf = (item: string) => factsOf(item)?.family ?? "";
   const seen = new Set<string>();
   const chosen = intent.items.filter((item) => {

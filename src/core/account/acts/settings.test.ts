@@ -1,9 +1,8 @@
 import { describe, expect, it } from "vitest";
-import { testCampaign } from "../market/test-shop";
-import { Account } from "./account";
-import { edit } from "./edits";
-import { intentSchema } from "./intents";
-import { nameFollowing } from "./name-clash";
+import { testCampaign } from "../../market/test-shop";
+import { Account } from "../account";
+import { editSchema, makeEdit } from ".";
+import { nameFollowing } from "../name-clash";
 
 const account = Account.fromStructure({
   ...testCampaign("c:a", { name: "Seeds, Rank", purpose: "rank" }, ["I0"], 300),
@@ -11,7 +10,7 @@ const account = Account.fromStructure({
   ...testCampaign("c:c", { name: "Hoses scale", purpose: "scale" }, ["I2"], 300),
 });
 const set = (keys: string[], settings: object, more: object = {}) =>
-  edit(account, intentSchema.parse({ action: "settings", keys, settings, ...more }), () => null);
+  makeEdit(account, editSchema.parse({ action: "settings", keys, settings, ...more }), () => null, "EUR");
 const after = (keys: string[], settings: object, more: object = {}) => {
   const made = set(keys, settings, more);
   if (!made.ok) throw new Error(made.error.message);
@@ -31,10 +30,11 @@ describe("settings of campaigns that run", () => {
     const draft = set(["c:a"], { country: "FR" });
     const there = draft.ok ? draft.value.after() : account;
     expect(there.find("campaign", "c:a")).toMatchObject({ country: "FR" });
-    const gone = edit(
+    const gone = makeEdit(
       there,
-      intentSchema.parse({ action: "settings", keys: ["c:a"], settings: { country: null } }),
+      editSchema.parse({ action: "settings", keys: ["c:a"], settings: { country: null } }),
       () => null,
+      "EUR",
     );
     expect(gone.ok && gone.value.find("campaign", "c:a")).toEqual(account.get("c:a"));
   });
@@ -46,7 +46,7 @@ describe("settings of campaigns that run", () => {
       ok: false,
       error: { code: "days-reversed", message: expect.stringContaining("2026-12-01") },
     });
-    expect(intentSchema.safeParse({ action: "settings", keys: ["c:a"], settings: {} }).success).toBe(false);
+    expect(editSchema.safeParse({ action: "settings", keys: ["c:a"], settings: {} }).success).toBe(false);
   });
 
   it("leave names alone where the word is part of another", () => {

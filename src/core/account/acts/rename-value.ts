@@ -1,5 +1,24 @@
-import { fail, ok, type Outcome } from "../kit/outcome";
-import type { Draft } from "./draft";
+import { z } from "zod";
+import { fail, ok, type Outcome } from "../../kit/outcome";
+import { defineAct } from "../act";
+import type { Draft } from "../draft";
+
+/** Groups of a value that the feed calls otherwise now. */
+export const renameValue = defineAct({
+  schema: z.object({
+    action: z.literal("rename-value"),
+    /** The field that groups are split by, and the value before and now. */
+    by: z.string().min(1).max(200),
+    from: z.string().min(1).max(500),
+    to: z.string().min(1).max(500),
+  }),
+  button: "Follow",
+  title: "Follow a renamed value",
+  fits: [],
+  affects: ["homes"],
+  words: ({ from, to }) => `“${from}” is now called “${to}”`,
+  apply: (draft, { by, from, to }) => follow(draft, by, from, to),
+});
 
 /** What stands between the parts of made names. */
 const BETWEEN = " · ";
@@ -9,7 +28,7 @@ const BETWEEN = " · ";
  * so that their bids and results stay with them; campaigns and ad groups that are called like it are called anew.
  * A split that has a group for the new value already is left alone.
  */
-export function renameValue(draft: Draft, by: string, from: string, to: string): Outcome<Draft> {
+function follow(draft: Draft, by: string, from: string, to: string): Outcome<Draft> {
   const { account } = draft;
   const children = new Map<string, Set<string>>();
   for (const { parent, value } of account.all("productGroup")) {

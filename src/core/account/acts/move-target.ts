@@ -1,12 +1,34 @@
-import { fail, ok, type Outcome } from "../kit/outcome";
-import type { Draft } from "./draft";
-import type { Intent } from "./intents";
-import { shortKey } from "./keys";
-import { campaignNamed, freeKey } from "./own-tree";
-import { TARGET_TYPES, type AccountRecord, type Target } from "./records";
+import { z } from "zod";
+import { fail, ok, type Outcome } from "../../kit/outcome";
+import { defineAct } from "../act";
+import type { Draft } from "../draft";
+import { shortKey } from "../keys";
+import { campaignNamed, freeKey } from "../own-tree";
+import { TARGET_TYPES, type AccountRecord, type Target } from "../records";
+import { amountSchema, nameSchema } from "../records/basics";
+import { keysSchema } from "./on-records";
+
+const asked = z.object({
+  action: z.literal("move-target"),
+  keys: keysSchema,
+  name: nameSchema,
+  /** Mills a day. */
+  dailyBudget: amountSchema,
+});
+
+/** Targets into a campaign of their own. */
+export const moveTarget = defineAct({
+  schema: asked,
+  button: "Own campaign",
+  title: "Move to a campaign of its own",
+  fits: ["target"],
+  affects: ["homes", "budgets"],
+  words: ({ name }) => `Moved to a campaign of its own: ${name}`,
+  apply: move,
+});
 
 /** Whether a record is something that an ad group aims at. */
-export function isTarget(record: AccountRecord | undefined): record is Target {
+function isTarget(record: AccountRecord | undefined): record is Target {
   return record !== undefined && (TARGET_TYPES as readonly string[]).includes(record.type);
 }
 
@@ -14,8 +36,7 @@ export function isTarget(record: AccountRecord | undefined): record is Target {
  * Moves targets into a new campaign like the one they are in, with the items that their ad groups show. They keep their
  * keys, so that what they did before stays known as theirs.
  */
-export function moveTarget(draft: Draft, intent: Extract<Intent, { action: "move-target" }>): Outcome<Draft> {
-  const { keys, name, dailyBudget } = intent;
+function move(draft: Draft, { keys, name, dailyBudget }: z.output<typeof asked>): Outcome<Draft> {
   if (campaignNamed(draft, name)) {
     return fail("name-taken", `There is a campaign called “${name}” already.`, "Choose another name.");
   }

@@ -1,16 +1,16 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { textColumn, type Columns } from "../kit/columns";
-import { testCampaign, testShop } from "../market/test-shop";
-import { Account } from "./account";
-import { operate, type AmountOp } from "./amount-op";
-import { checkDiff } from "./checks";
-import { edit, type FactsOf } from "./edits";
-import { effectiveBid, highestBids, mostOfBid } from "./effective-bid";
-import { intentSchema, type Intent } from "./intents";
-import type { Campaign } from "./records/campaign";
-import { servingGroups } from "./walk";
-import { changesInWords } from "./words";
+import { textColumn, type Columns } from "../../kit/columns";
+import { testCampaign, testShop } from "../../market/test-shop";
+import { Account } from "../account";
+import { operate, type AmountOp } from "../amount-op";
+import { checkDiff } from "../checks";
+import type { FactsOf } from "../act";
+import { effectiveBid, highestBids, mostOfBid } from "../effective-bid";
+import { editSchema, makeEdit, type Edit } from ".";
+import type { Campaign } from "../records/campaign";
+import { servingGroups } from "../walk";
+import { changesInWords } from "../words";
 
 const ITEMS = ["I0", "I1", "I2", "I3"];
 const account = Account.fromStructure({
@@ -21,16 +21,16 @@ const account = Account.fromStructure({
   ]),
 });
 const nobody: FactsOf = () => null;
-const ask = (intent: object): Intent => intentSchema.parse(intent);
+const ask = (intent: object): Edit => editSchema.parse(intent);
 
 function after(intent: object, facts = nobody): Account {
-  const done = edit(account, ask(intent), facts);
+  const done = makeEdit(account, ask(intent), facts, "EUR");
   if (!done.ok) throw new Error(done.error.code);
   return account.with(done.value.diff());
 }
 
 function fault(intent: object): string | null {
-  const done = edit(account, ask(intent), nobody);
+  const done = makeEdit(account, ask(intent), nobody, "EUR");
   return done.ok ? null : done.error.code;
 }
 
@@ -51,14 +51,12 @@ describe("plain operations on amounts", () => {
 
   it("work on a product group's bid from its ad group's where it has none, and on budgets", () => {
     const [unit] = account.productGroups("g:c:a").filter(({ role }) => role === "unit");
-    const raised = after({ action: "amount", keys: [unit!.key], field: "bid", op: { how: "percent", percent: 20 } });
+    const raised = after({ action: "bid", keys: [unit!.key], op: { how: "percent", percent: 20 } });
     expect(raised.find("productGroup", unit!.key)?.bid).toBe(600);
-    const more = after({ action: "amount", keys: ["c:a"], field: "dailyBudget", op: { how: "add", mills: 2500 } });
+    const more = after({ action: "budget", keys: ["c:a"], op: { how: "add", mills: 2500 } });
     expect(more.find("campaign", "c:a")?.dailyBudget).toBe(12_500);
     const split = account.productGroups("g:c:a").find(({ role }) => role === "split")!;
-    expect(fault({ action: "amount", keys: [split.key], field: "bid", op: { how: "set", mills: 1 } })).toBe(
-      "edit-unfit",
-    );
+    expect(fault({ action: "bid", keys: [split.key], op: { how: "set", mills: 1 } })).toBe("edit-unfit");
   });
 });
 
@@ -73,7 +71,12 @@ describe("factors", () => {
         ?.hours?.map((factor, hour) => (factor === 0 ? hour : -1))
         .filter((h) => h >= 0),
     ).toEqual([18, 19]);
-    const done = edit(slots, ask({ action: "slot-factor", keys: ["c:a"], slot: "lead-row", factor: 1 }), nobody);
+    const done = makeEdit(
+      slots,
+      ask({ action: "slot-factor", keys: ["c:a"], slot: "lead-row", factor: 1 }),
+      nobody,
+      "EUR",
+    );
     expect(done.ok && slots.with(done.value.diff()).find("campaign", "c:a")).toEqual(account.find("campaign", "c:a"));
   });
 
@@ -101,11 +104,11 @@ describe("factors", () => {
       ]),
     );
     const [key] = account.productGroups("g:c:a").flatMap((group) => (group.role === "unit" ? [group.key] : []));
-    const dear = after({ action: "bid", keys: [key!], bid: 6_000 });
+    const dear = after({ action: "bid", keys: [key!], op: { how: "set", mills: 6_000 } });
     const intent = ask({ action: "hour-factor", keys: ["c:a"], hours: [1], factor: 9 });
-    const refused = edit(dear, intent, nobody);
+    const refused = makeEdit(dear, intent, nobody, "EUR");
     expect(refused.ok ? null : refused.error.code).toBe("factor-high");
-    expect(edit(account, intent, nobody).ok).toBe(true);
+    expect(makeEdit(account, intent, nobody, "EUR").ok).toBe(true);
     const campaign = dear.find("campaign", "c:a")!;
     const diff = {
       added: {},
@@ -130,7 +133,7 @@ describe("a pause", () => {
       pausedFor: "too dear",
       reviewOn: "2026-12-24",
     });
-    const on = edit(paused, ask({ action: "status", keys: ["c:a"], status: "on" }), nobody);
+    const on = makeEdit(paused, ask({ action: "status", keys: ["c:a"], status: "on" }), nobody, "EUR");
     expect(on.ok && paused.with(on.value.diff()).find("campaign", "c:a")).toEqual(account.find("campaign", "c:a"));
   });
 });
@@ -202,7 +205,7 @@ describe("a campaign of their own", () => {
     const serves = (name: string) =>
       servingGroups(made, families()).flatMap(({ campaign, rows: held }) => (campaign.name === name ? [...held] : []));
     expect([serves("Oak Rake"), serves("Steel Rake"), serves("Steel Rake (I3)")]).toEqual([[0, 5], [2], [3]]);
-    const again = edit(made, ask({ ...each, items: ["I0", "I2", "I3"] }), facts);
+    const again = makeEdit(made, ask({ ...each, items: ["I0", "I2", "I3"] }), facts, "EUR");
     expect(again.ok && Object.keys(again.value.diff().added)).toEqual([]);
     const many = Array.from({ length: 501 }, (_, i) => `M${i}`);
     expect(fault({ ...each, items: many })).toBe("solos-many");
@@ -215,15 +218,15 @@ describe("names and folders", () => {
     const renamed = after({ action: "rename", keys: ["c:a"], name: " Best " }).find("campaign", "c:a")!;
     expect(renamed).toEqual({ ...account.find("campaign", "c:a"), name: "Best" });
     expect(after({ action: "rename", keys: ["g:c:a"], name: "Best" }).find("adGroup", "g:c:a")!.name).toBe("Best");
-    const sorted = edit(account, ask({ action: "folder", keys: ["c:a", "c:w"], folder: "Spring" }), nobody);
+    const sorted = makeEdit(account, ask({ action: "folder", keys: ["c:a", "c:w"], folder: "Spring" }), nobody, "EUR");
     if (!sorted.ok) throw new Error(sorted.error.code);
     const within = account.with(sorted.value.diff());
     expect(within.all("campaign").map(({ folder }) => folder)).toEqual(["Spring", "Spring"]);
-    const out = edit(within, ask({ action: "folder", keys: ["c:a"], folder: null }), nobody);
+    const out = makeEdit(within, ask({ action: "folder", keys: ["c:a"], folder: null }), nobody, "EUR");
     expect(out.ok && within.with(out.value.diff()).find("campaign", "c:a")).toEqual(account.find("campaign", "c:a"));
     expect(fault({ action: "rename", keys: ["p:c:a"], name: "x" })).toBe("edit-unfit");
     expect(fault({ action: "folder", keys: ["g:c:a"], folder: "x" })).toBe("edit-unfit");
-    expect(intentSchema.safeParse({ action: "rename", keys: ["c:a", "c:w"], name: "x" }).success).toBe(false);
+    expect(editSchema.safeParse({ action: "rename", keys: ["c:a", "c:w"], name: "x" }).success).toBe(false);
   });
 });
 
@@ -233,7 +236,8 @@ describe("ad groups that move", () => {
     ...testCampaign("c:b", { name: "B", dailyBudget: 4_000, pool: null }, ["I2"], 300),
     ...testCampaign("c:w", { name: "Words", kind: "keyword" }, ["I3"], 900),
   });
-  const move = (change: object) => edit(thin, ask({ action: "move-groups", keys: ["g:c:b"], ...change }), nobody);
+  const move = (change: object) =>
+    makeEdit(thin, ask({ action: "move-groups", keys: ["g:c:b"], ...change }), nobody, "EUR");
   const moved = (change: object) => {
     const done = move(change);
     if (!done.ok) throw new Error(done.error.code);
@@ -272,5 +276,107 @@ describe("ad groups that move", () => {
     expect(code({ into: null, name: "A" })).toBe("name-taken");
     expect(code({ into: null, name: " " })).toBe("name-missing");
     expect(code({ keys: ["c:b"], into: "c:a" })).toBe("edit-unfit");
+  });
+});
+
+describe("many changes as one edit", () => {
+  const [unit, other] = account.productGroups("g:c:a").filter(({ role }) => role === "unit");
+
+  it("set an amount of its own for each, each with its reason", () => {
+    const amounts = [
+      { key: unit!.key, mills: 610, reason: "sells above the goal" },
+      { key: other!.key, mills: 120 },
+    ];
+    const done = makeEdit(account, ask({ action: "amounts", of: "bid", amounts }), nobody, "EUR");
+    if (!done.ok) throw new Error(done.error.message);
+    const { changed } = done.value.diff();
+    expect(Object.values(changed).map(([from, to]) => [from.key, "bid" in to && to.bid])).toEqual([
+      [unit!.key, 610],
+      [other!.key, 120],
+    ]);
+    expect([...done.value.reasons]).toEqual([[unit!.key, "sells above the goal"]]);
+  });
+
+  it("are all made or none, and a key that is given twice is no amount at all", () => {
+    const twice = { action: "amounts", of: "budget", amounts: Array(2).fill({ key: "c:a", mills: 5 }) };
+    expect(editSchema.safeParse(twice).success).toBe(false);
+    const one = { action: "amounts", of: "budget", amounts: [{ key: "c:a", mills: 5_000 }] };
+    expect(after(one).find("campaign", "c:a")?.dailyBudget).toBe(5_000);
+    const gone = { action: "amounts", of: "budget", amounts: [...one.amounts, { key: "nothing", mills: 5 }] };
+    expect(fault(gone)).toBe("record-gone");
+  });
+
+  it("of different kinds go on from each other, and each record keeps the reason of the act that changed it", () => {
+    const several = {
+      action: "several",
+      acts: [
+        { act: { action: "budget", keys: ["c:a"], op: { how: "percent", percent: 50 } }, reason: "dry by noon" },
+        { act: { action: "budget", keys: ["c:a"], op: { how: "add", mills: 1_000 } }, reason: "and a little more" },
+        { act: { action: "exclude", items: ["I3"], reason: "wasteful" } },
+      ],
+    };
+    const done = makeEdit(account, ask(several), nobody, "EUR");
+    if (!done.ok) throw new Error(done.error.message);
+    expect(done.value.after().find("campaign", "c:a")?.dailyBudget).toBe(16_000);
+    expect([...done.value.reasons]).toEqual([
+      ["c:a", "and a little more"],
+      ["x:everywhere/I3", "Excluded: wasteful"],
+    ]);
+    const last = { act: { action: "slot-factor", keys: ["c:a"], slot: "lead-row", factor: 10 } };
+    const dear = { act: { action: "bid", keys: ["g:c:a"], op: { how: "set", mills: 40_000 } } };
+    expect(fault({ action: "several", acts: [dear, last] })).toBe("factor-high");
+    expect(fault({ action: "several", acts: [last] })).toBe(null);
+  });
+
+  it("take 10,000 of them in a moment, since nothing is walked for each", () => {
+    const wide = Account.fromStructure(
+      testCampaign(
+        "c:z",
+        { name: "Z" },
+        Array.from({ length: 10_000 }, (_, i) => `Z${i}`),
+        500,
+      ),
+    );
+    const units = wide.productGroups("g:c:z").filter(({ role }) => role === "unit");
+    const amounts = units.map(({ key }, i) => ({ key, mills: 100 + i, reason: `for ${i}` }));
+    const done = makeEdit(wide, ask({ action: "amounts", of: "bid", amounts }), nobody, "EUR");
+    expect(done.ok && Object.keys(done.value.diff().changed).length).toBe(10_000);
+    expect(done.ok && done.value.reasons.size).toBe(10_000);
+  });
+});
+
+describe("letting items in again", () => {
+  it("lifts every exclusion of an item, or just the one that is named", () => {
+    const first = account.with(
+      (() => {
+        const done = makeEdit(
+          account,
+          ask({
+            action: "several",
+            acts: [
+              { act: { action: "exclude", items: ["I1"], reason: "unsafe" } },
+              { act: { action: "exclude", items: ["I1", "I2"], reason: "wasteful", campaign: "c:a" } },
+            ],
+          }),
+          nobody,
+          "EUR",
+        );
+        if (!done.ok) throw new Error(done.error.message);
+        return done.value.diff();
+      })(),
+    );
+    const left = (intent: object) => {
+      const done = makeEdit(first, ask(intent), nobody, "EUR");
+      return (
+        done.ok &&
+        done.value
+          .after()
+          .all("exclusion")
+          .map(({ key }) => key)
+      );
+    };
+    expect(left({ action: "include", items: ["I1"] })).toEqual(["x:c:a/I2"]);
+    expect(left({ action: "include", items: ["I1"], campaign: "c:a" })).toEqual(["x:everywhere/I1", "x:c:a/I2"]);
+    expect(left({ action: "include", items: ["I1"], campaign: null })).toEqual(["x:c:a/I1", "x:c:a/I2"]);
   });
 });

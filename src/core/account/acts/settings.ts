@@ -1,8 +1,11 @@
-import { type z } from "zod";
-import { fail, ok, type Outcome } from "../kit/outcome";
-import type { Draft } from "./draft";
-import { nameFollowing } from "./name-clash";
-import { campaignSchema, type Campaign } from "./records/campaign";
+import { z } from "zod";
+import { plural } from "../../kit/format";
+import { fail, ok, type Outcome } from "../../kit/outcome";
+import { defineAct } from "../act";
+import type { Draft } from "../draft";
+import { nameFollowing } from "../name-clash";
+import { campaignSchema, type Campaign } from "../records/campaign";
+import { keysSchema } from "./on-records";
 
 /** Settings of campaigns that run, as they are changed together; what is left out stays, null takes away. */
 export const campaignSettingsSchema = campaignSchema
@@ -12,21 +15,33 @@ export const campaignSettingsSchema = campaignSchema
   .refine((settings) => Object.keys(settings).length > 0, "Nothing is set.");
 export type CampaignSettings = z.infer<typeof campaignSettingsSchema>;
 
+/** Settings of campaigns. */
+export const settings = defineAct({
+  schema: z.object({
+    action: z.literal("settings"),
+    keys: keysSchema,
+    settings: campaignSettingsSchema,
+    /** Whether names that say the old purpose say the new one. */
+    namesFollow: z.boolean().default(true),
+  }),
+  button: "Settings",
+  title: "Settings",
+  fits: ["campaign"],
+  affects: ["homes"],
+  words: ({ keys }) => `Settings of ${plural(keys.length, "campaign")}`,
+  apply: (draft, asked) => setCampaigns(draft, asked.keys, asked.settings, asked.namesFollow),
+});
+
 /**
  * Sets campaigns, each where it agrees with what it has already.
  * @param follows whether a name that says the old purpose says the new one from then on, where no other campaign is called so
  */
-export function setCampaigns(
-  draft: Draft,
-  keys: string[],
-  settings: CampaignSettings,
-  follows: boolean,
-): Outcome<Draft> {
-  const names = new Set(draft.account.all("campaign").map(({ name }) => name));
+function setCampaigns(draft: Draft, keys: string[], to: CampaignSettings, follows: boolean): Outcome<Draft> {
+  const names = new Set(draft.all("campaign").map(({ name }) => name));
   for (const key of keys) {
     const before = draft.find("campaign", key);
     if (!before) return fail("record-gone", "What you changed is no longer in the account.", "Reload and try again.");
-    const after = withSettings(before, settings);
+    const after = withSettings(before, to);
     if (after.bidding === "return" && after.goal === null) {
       return fail("goal-missing", `“${before.name}” has no goal to bid towards.`, "Set a goal return along with it.");
     }
@@ -45,8 +60,8 @@ export function setCampaigns(
   return ok(draft);
 }
 
-function withSettings(campaign: Campaign, { country, ...settings }: CampaignSettings): Campaign {
-  const after = { ...campaign, ...settings };
+function withSettings(campaign: Campaign, { country, ...others }: CampaignSettings): Campaign {
+  const after = { ...campaign, ...others };
   if (country === null) delete after.country;
   else if (country !== undefined) after.country = country;
   return after;

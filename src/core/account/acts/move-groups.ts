@@ -1,16 +1,44 @@
-import { plural } from "../kit/format";
-import { fail, ok, type Outcome } from "../kit/outcome";
-import type { Draft } from "./draft";
-import type { Intent } from "./intents";
-import { campaignNamed, freeKey } from "./own-tree";
-import type { AdGroup } from "./records/ad-group";
-import type { Campaign } from "./records/campaign";
+import { z } from "zod";
+import { plural } from "../../kit/format";
+import { fail, ok, type Outcome } from "../../kit/outcome";
+import { defineAct } from "../act";
+import type { Draft } from "../draft";
+import { campaignNamed, freeKey } from "../own-tree";
+import type { AdGroup } from "../records/ad-group";
+import { amountSchema, keySchema } from "../records/basics";
+import type { Campaign } from "../records/campaign";
+import { keysSchema } from "./on-records";
+
+const asked = z.object({
+  action: z.literal("move-groups"),
+  keys: keysSchema,
+  /** The campaign they go into; null makes a new one of this name and budget. */
+  into: keySchema.nullable(),
+  name: z.string().trim().max(200).default(""),
+  /** Mills a day. */
+  dailyBudget: amountSchema.default(0),
+});
+type Asked = z.output<typeof asked>;
+
+/** Ad groups into another campaign. */
+export const moveGroups = defineAct({
+  schema: asked,
+  button: "Move",
+  title: "Move to another campaign",
+  fits: ["adGroup"],
+  affects: ["homes", "budgets"],
+  words: ({ keys, into, name }) =>
+    into === null
+      ? `Moved to a campaign of its own: ${name}`
+      : `${plural(keys.length, "group")} moved to another campaign`,
+  apply: move,
+});
 
 /**
  * Moves ad groups into another campaign of their kind, or into a new one like the one they are in. They keep their keys,
  * so that what they did stays known as theirs. A campaign that is left without any is paused, with its reason.
  */
-export function moveGroups(draft: Draft, intent: Extract<Intent, { action: "move-groups" }>): Outcome<Draft> {
+function move(draft: Draft, intent: Asked): Outcome<Draft> {
   const groups = intent.keys.map((key) => draft.find("adGroup", key));
   if (!groups.every((group): group is AdGroup => group !== undefined)) {
     return fail("edit-unfit", "Only ad groups and asset groups move between campaigns.");
@@ -32,20 +60,14 @@ export function moveGroups(draft: Draft, intent: Extract<Intent, { action: "move
   const moving = new Set(intent.keys);
   for (const group of groups) draft.put({ ...group, campaign: key });
   for (const source of sources) {
-    const isLeft = draft.account
-      .all("adGroup")
-      .some((group) => group.campaign === source.key && !moving.has(group.key));
+    const isLeft = draft.all("adGroup").some((group) => group.campaign === source.key && !moving.has(group.key));
     if (isLeft || source.key === key || source.status !== "on") continue;
     draft.put({ ...source, status: "paused", pausedFor: `its ${plural(groups.length, "group")} moved to ${name}` });
   }
   return ok(draft);
 }
 
-function targetOf(
-  draft: Draft,
-  { into, name, dailyBudget }: Extract<Intent, { action: "move-groups" }>,
-  source: Campaign | undefined,
-): Outcome<Campaign> {
+function targetOf(draft: Draft, { into, name, dailyBudget }: Asked, source: Campaign | undefined): Outcome<Campaign> {
   if (into !== null) {
     const found = draft.find("campaign", into);
     return found ? ok(found) : fail("campaign-gone", "That campaign is not there any more.", "Choose another one.");

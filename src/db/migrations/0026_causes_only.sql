@@ -1,0 +1,2 @@
+ALTER TABLE `basket` DROP COLUMN `source`;--> statement-breakpoint
+ALTER TABLE `basket` DROP COLUMN `reason`;
