@@ -29,7 +29,9 @@ test("the item table works without a mouse", async ({ page }) => {
   await expect(page.getByText("Bid set to €0.61")).toBeVisible();
   const homes = await Promise.all(
     [first!, second!].map(
-      async ({ id }) => (await api<{ homes: { bid: number; own: boolean }[] }>(page, `quillmoor/items/${id}`)).homes[0],
+      async ({ id }) =>
+        (await api<{ withBasket: { homes: { bid: number; own: boolean }[] } }>(page, `quillmoor/items/${id}`)).withBasket
+          .homes[0],
     ),
   );
   expect(homes).toEqual([

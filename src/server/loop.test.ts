@@ -196,7 +196,7 @@ describe("numbers agree wherever they are shown, and with SQL", () => {
     if (!detail.ok) throw new Error(detail.error.message);
     expect(detail.value.sums).toEqual(top!.sums);
     expect(detail.value.series.reduce((sum, point) => sum + point.cost, 0)).toBe(top!.sums.cost);
-    expect(detail.value.homes).toHaveLength(1);
+    expect(detail.value.live.homes).toHaveLength(1);
     for (const key of METRIC_KEYS) expect(METRICS[key].of(detail.value.sums)).toBe(METRICS[key].of(top!.sums));
     expect((await findItem(db, info, "nope", window)).ok).toBe(false);
   });
@@ -321,7 +321,7 @@ describe("planning, sending and taking back", () => {
     const sent = await liveStructure(db);
     expect(recordsOf(sent, "exclusion").map(({ item }) => item)).toEqual(dearest.slice(0, 1));
     const detail = await findItem(db, info, dearest[1]!, window);
-    expect(detail.ok && detail.value.homes.map(({ bid, own }) => [bid, own])).toEqual([[675, true]]);
+    expect(detail.ok && detail.value.live.homes.map(({ bid, own }) => [bid, own])).toEqual([[675, true]]);
 
     const job = await takeBackDispatch(db, 2);
     if (!job.ok) throw new Error(job.error.message);

@@ -173,9 +173,7 @@ function misfits(after: Account, diff: Diff<AccountRecord>, touched: AccountReco
   const misplaced: AccountRecord[] = [];
   const penniless: AccountRecord[] = [];
   const { changed, removed } = touchedBy(diff);
-  const isStable =
-    removed.length === 0 &&
-    changed.every(([from, to]) => from.type === to.type && campaignKindOf(from) === campaignKindOf(to));
+  const isStable = removed.length === 0 && changed.every(([from, to]) => isInPlace(from, to));
   for (const record of isStable ? touched : after.records()) {
     const kind = kindOf(record.type);
     for (const { key, types, bond } of kind.parents(record)) {
@@ -189,6 +187,20 @@ function misfits(after: Account, diff: Diff<AccountRecord>, touched: AccountReco
     if (campaign && !kind.fits.includes(campaign.kind)) misplaced.push(record);
   }
   return { orphans, misplaced, penniless };
+}
+
+/** Whether what hangs below a record stands as it stood before its change: in the same place of the same kind. */
+function isInPlace(from: AccountRecord, to: AccountRecord): boolean {
+  if (from.type !== to.type || campaignKindOf(from) !== campaignKindOf(to)) return false;
+  const [before, after] = [kindOf(from.type).parents(from), kindOf(to.type).parents(to)];
+  return before.length === after.length && before.every(({ key }, i) => key === after[i]!.key);
+}
+
+/** Records that a change would leave hanging in the air: what they hang below, or draw on, would be gone. */
+export function leftBehind(account: Account, diff: Diff<AccountRecord>): AccountRecord[] {
+  if (touchedBy(diff).removed.length === 0) return [];
+  const { orphans, penniless } = misfits(account.with(diff), diff, []);
+  return [...orphans, ...penniless];
 }
 
 function campaignKindOf(record: AccountRecord): string | null {

@@ -1,6 +1,7 @@
 import { CHANNEL_LIMITS } from "./channel-limits";
 import type { AdGroup } from "./records/ad-group";
 import type { Campaign } from "./records/campaign";
+import type { ProductGroup } from "./records/product-group";
 
 /** Why a line of the account serves nothing, or not all day. */
 export const OFF_WORDS = {
@@ -25,7 +26,7 @@ export function isElsewhere({ country }: { country?: string | undefined }): bool
 /** Why a campaign serves nothing, or not all day; the first reason that holds. @param dry campaigns that ran dry on the last day */
 export function campaignOff(
   { key, status, country, startsOn, endsOn }: Campaign,
-  { items, dry, today, isNew }: { items: number; dry: ReadonlyMap<string, number>; today: string; isNew: boolean },
+  { items, dry, today, isNew }: { items: number; dry: ReadonlySet<string>; today: string; isNew: boolean },
 ): OffReason | null {
   if (status !== "on") return "paused";
   if (isNew) return "new";
@@ -36,13 +37,35 @@ export function campaignOff(
   return dry.has(key) ? "dry" : null;
 }
 
-/** Why an ad group serves nothing. @param waits whether it is an asset group without the assets that the channel asks for */
+/** Where it is not asked whether a campaign ran dry. */
+export const NONE_DRY: ReadonlySet<string> = new Set();
+
+/** The reason of what something hangs in, as its own: only what is paused there is called otherwise here. */
+function inherited(above: OffReason | null): OffReason | null {
+  return above === "paused" ? "above" : above;
+}
+
+/**
+ * Why an ad group serves nothing.
+ * @param above why its campaign does not, such as another country or days that have not come; null where that may serve
+ * @param waits whether it is an asset group without the assets that the channel asks for
+ */
 export function adGroupOff(
   { status }: AdGroup,
-  { isCampaignOn, items, waits }: { isCampaignOn: boolean; items: number; waits: boolean },
+  { above, items, waits }: { above: OffReason | null; items: number; waits: boolean },
 ): OffReason | null {
   if (status !== "on") return "paused";
-  if (!isCampaignOn) return "above";
+  if (above !== null) return inherited(above);
   if (waits) return "assets";
+  return items === 0 ? "no-items" : null;
+}
+
+/** Why a product group serves nothing. @param above why its ad group does not, or null */
+export function productGroupOff(
+  { status }: Pick<ProductGroup, "status">,
+  { above, items }: { above: OffReason | null; items: number },
+): OffReason | null {
+  if (status !== "on") return "closed";
+  if (above !== null) return inherited(above);
   return items === 0 ? "no-items" : null;
 }

@@ -71,6 +71,8 @@ export interface RecordKind<T extends RecordBase> {
   /** Words for a changed field where "field before → after" would not do; null says nothing. */
   changed?: { [F in keyof T]?: (before: T[F], after: T[F], telling: Telling) => string | null };
   cells(record: T, known: Known): ExportCells;
+  /** Whether a change of it decides who is served or what is spent, and so stands before all others. */
+  isGrave?(before: T, after: T): boolean;
   /** Mills a click where it has a bid of its own; kinds without this never bid. */
   bid?(record: T): number | null;
   /** Whether this record of a kind that bids has nothing to bid on. */

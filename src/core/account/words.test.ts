@@ -39,19 +39,19 @@ const ALL: Structure = Object.fromEntries(
 const account = Account.fromStructure(ALL);
 
 describe("words for changes", () => {
-  it("say what comes, of every kind, campaigns first", () => {
+  it("say what comes, of every kind: what stops something first, then campaigns and what hangs below them", () => {
     const made = diffRecords<AccountRecord>({}, ALL);
     expect(changesInWords(Account.EMPTY, made, "EUR").map(({ text }) => text)).toEqual([
-      'New campaign "Seeds" with €12.00 a day',
-      'New budget pool "Spring"',
-      'New day cap "whole workspace"',
-      'New ad group "Seeds · Herbs"',
-      "New assets of Seeds · Herbs: 1 headline, 0 descriptions, 1 picture",
       "Item Q7 excluded in Seeds: unsafe",
       'New negative "free"',
+      'New reach kind "wide terms"',
+      'New campaign "Seeds" with €12.00 a day',
+      'New budget pool "Spring" with €50.00 a day',
+      "The whole workspace spends €90.00 a day at most",
+      'New ad group "Seeds · Herbs"',
+      "New assets of Seeds · Herbs: 1 headline, 0 descriptions, 1 picture",
       'New keyword "basil seeds (exact)"',
       'New listing target "L-9"',
-      'New reach kind "wide terms"',
       "Label sent: 3 items on 6.3 up of tiers",
       'New product group "Seeds · Herbs · all items" at €0.20 a click',
     ]);
@@ -81,11 +81,11 @@ describe("words for changes", () => {
     const words = changesInWords(account, diffRecords(ALL, after), "EUR").map(({ text }) => text);
     expect(words).toEqual([
       'Campaign "Seeds": paused, sold-out items too, auction flex stretch up to 50 %',
-      'Budget pool "Spring": daily budget €50.00 → €60.00',
-      'Negative "free": to look at again none → 2027-03-01',
-      'Keyword "basil seeds (exact)": bid €0.45 → the group\'s bid',
-      'Shelf label "6.3 up of tiers": 2 items came, 1 left',
       'Product group "Seeds · Herbs · all items": closed',
+      'Budget pool "Spring": daily budget €50.00 → €60.00',
+      'Keyword "basil seeds (exact)": bid €0.45 → the group\'s bid',
+      'Negative "free": to look at again none → 2027-03-01',
+      'Shelf label "6.3 up of tiers": 2 items came, 1 left',
     ]);
     for (const text of words) expect(text).not.toMatch(/[{}[\]]|null|undefined|dailyBudget|reviewOn/);
   });
@@ -136,5 +136,68 @@ describe("checks", () => {
       expect(codes(ALL, { ...ALL, [key]: dear })).toContain("bid-limits");
     }
     expect(checkDiff(account, emptyDiff(), "EUR").filter(({ grave }) => grave)).toEqual([]);
+  });
+});
+
+describe("the order of changes", () => {
+  const renamed = (key: string, name: string) => {
+    const record = ALL[key]!;
+    return { [key]: [record, { ...record, name } as AccountRecord] as [AccountRecord, AccountRecord] };
+  };
+  const to = (key: string, change: object) => {
+    const record = ALL[key]!;
+    return { [key]: [record, { ...record, ...change } as AccountRecord] as [AccountRecord, AccountRecord] };
+  };
+
+  it("begins with what stops something, then money, then who is served; what only reads otherwise comes last", () => {
+    const changed = {
+      ...renamed("c", "Seeds and more"),
+      ...to("k", { bid: 500 }),
+      ...to("p", { status: "closed" }),
+      ...to("g", { campaign: "elsewhere" }),
+    };
+    const words = changesInWords(account, { ...emptyDiff<AccountRecord>(), changed }, "EUR");
+    expect(words.map(({ key, weight }) => [key, weight])).toEqual([
+      ["p", 0],
+      ["k", 1],
+      ["g", 2],
+      ["c", 3],
+    ]);
+  });
+
+  it("tells of the rest of a divided group that is closed, which takes the home of all it held", () => {
+    const rest = { ...EXAMPLES.productGroup, key: "p/rest", parent: "p", role: "rest", bid: 200 };
+    const added = (status: string) =>
+      changesInWords(
+        account,
+        {
+          ...emptyDiff<AccountRecord>(),
+          added: { "p/rest": recordSchema.parse({ type: "productGroup", ...rest, status }) },
+        },
+        "EUR",
+      );
+    expect(added("on")).toEqual([]);
+    expect(added("closed").map(({ text, weight }) => [text, weight])).toEqual([
+      ['All that is not named in "Seeds · Herbs · remainder" is closed', 0],
+    ]);
+  });
+
+  it("says amounts and names that people know, never those of records", () => {
+    const changed = { ...to("c", { pool: null, startsOn: "2027-03-01", goal: 4 }) };
+    const removed = { "day-cap": ALL["day-cap"]! };
+    const texts = changesInWords(account, { ...emptyDiff<AccountRecord>(), changed, removed }, "EUR").map(
+      ({ text }) => text,
+    );
+    expect(texts).toEqual([
+      "No day cap any more; it was €90.00",
+      'Campaign "Seeds": goal return none → 4, draws on no pool, first day none → 2027-03-01',
+    ]);
+    const draws = changesInWords(account, { ...emptyDiff<AccountRecord>(), changed: to("c", { pool: "pool" }) }, "EUR");
+    expect(draws).toEqual([]);
+    const other = account.with({ ...emptyDiff<AccountRecord>(), changed: to("c", { pool: null }) });
+    const back = { c: [other.get("c")!, ALL["c"]!] as [AccountRecord, AccountRecord] };
+    expect(changesInWords(other, { ...emptyDiff<AccountRecord>(), changed: back }, "EUR")[0]!.text).toBe(
+      'Campaign "Seeds": draws on the pool "Spring"',
+    );
   });
 });

@@ -1,4 +1,4 @@
-import { touchedBy, type Diff } from "../kit/diff";
+import { sameValue, touchedBy, type Diff } from "../kit/diff";
 import { plural } from "../kit/format";
 import { formatMoney } from "../kit/money";
 import type { Account } from "./account";
@@ -13,6 +13,8 @@ export interface ChangeWords {
   type: RecordType;
   /** What changes, for example `Campaign "Hoses": daily budget €12.00 → €15.00`. */
   text: string;
+  /** Its place in the list, 0 for what stops something. */
+  weight: number;
 }
 
 function isScaffold(record: AccountRecord): boolean {
@@ -24,7 +26,7 @@ function capital(text: string): string {
 }
 
 /**
- * Every change of a diff that a person should read, in words, campaigns first.
+ * Every change of a diff that a person should read, in words: what stops something first, then money, then all else.
  * @param which `scaffold` tells those instead that only hold others together
  */
 export function changesInWords(
@@ -44,7 +46,8 @@ export function changesInWords(
     money: (mills) => formatMoney(mills, currency),
   });
   const words: ChangeWords[] = [];
-  const put = (record: AccountRecord, text: string) => words.push({ key: record.key, type: record.type, text });
+  const put = (record: AccountRecord, text: string, weight: number) =>
+    words.push({ key: record.key, type: record.type, text, weight });
   for (const record of added) {
     if (isLeftOut(record)) continue;
     const kind = kindOf(record.type);
@@ -54,21 +57,44 @@ export function changesInWords(
       which === "scaffold"
         ? scaffoldWords(record, told.name)
         : (kind.added?.(record, told) ?? `New ${kind.label[0]} "${told.name}"`),
+      weightOf(null, record),
     );
   }
   for (const [from, to] of changed) {
     const parts = fieldsInWords(from, to, telling(to));
     const name = kindOf(to.type).name(to, known);
     if (parts.length > 0 === (which === "readable"))
-      put(to, `${capital(kindOf(to.type).label[0])} "${name}": ${parts.join(", ") || "nothing that can be seen"}`);
+      put(
+        to,
+        `${capital(kindOf(to.type).label[0])} "${name}": ${parts.join(", ") || "nothing that can be seen"}`,
+        weightOf(from, to),
+      );
   }
   for (const record of removed) {
     if (isLeftOut(record)) continue;
     const kind = kindOf(record.type);
     const told = telling(record);
-    put(record, kind.removed?.(record, told) ?? `${capital(kind.label[0])} "${told.name}" removed`);
+    const text = kind.removed?.(record, told) ?? `${capital(kind.label[0])} "${told.name}" removed`;
+    put(record, text, weightOf(record, null));
   }
-  return words.sort((a, b) => kindOf(a.type).place - kindOf(b.type).place);
+  return words.sort((a, b) => a.weight - b.weight || kindOf(a.type).place - kindOf(b.type).place);
+}
+
+/** Fields that decide who is served and where, and those that decide what is spent. */
+const SERVING = new Set(["status", "inStockOnly", "country", "startsOn", "endsOn", "serveOrder", "campaign", "value"]);
+const SPENDING = new Set(["dailyBudget", "bid", "pool", "slots", "hours", "flex", "bidding", "goal"]);
+
+/** Its place before others in the list: what stops something, then money, then who is served, then what only reads otherwise. */
+function weightOf(from: AccountRecord | null, to: AccountRecord | null): number {
+  const isOn = (record: AccountRecord) => !("status" in record) || record.status === "on";
+  if (to === null) return 0;
+  if (from === null) return to.type === "exclusion" || to.type === "negative" || !isOn(to) ? 0 : 1;
+  if (isOn(from) && !isOn(to)) return 0;
+  const fields = Object.keys({ ...from, ...to }).filter(
+    (field) => !sameValue(from[field as keyof AccountRecord], to[field as keyof AccountRecord]),
+  );
+  if (fields.some((field) => SPENDING.has(field))) return 1;
+  return fields.some((field) => SERVING.has(field)) ? 2 : 3;
 }
 
 /** What a record that only holds others together does. */

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { editInWords, makeEdit, type Edit } from "@/core/account/acts";
+import { leftBehind } from "@/core/account/checks";
 import { Draft } from "@/core/account/draft";
 import { recordName } from "@/core/account/names";
 import { recordSchema, type AccountRecord } from "@/core/account/records";
@@ -84,13 +85,17 @@ export function takeBackEdit(
 }
 
 /**
- * A draft that makes a change again that was decided before.
+ * A draft that makes a change again that was decided before. Refused where one of its records was changed since, and where
+ * others would be left without what they hang below.
  * @param kept what a person is told of a change that is overtaken, such as "Nothing was taken back."
  */
 export function redraft(account: Account, diff: Diff<AccountRecord>, kept: string): Outcome<Draft> {
   const draft = new Draft(account);
-  if (draft.redo(diff) === null) return ok(draft);
-  return { ok: false, error: overtakenBy(account, diff, kept)! };
+  if (draft.redo(diff) !== null) return { ok: false, error: overtakenBy(account, diff, kept)! };
+  const [left] = leftBehind(account, draft.diff());
+  if (!left) return ok(draft);
+  const name = recordName(account, left);
+  return fail("change-holds-more", `"${name}" would hang in the air. ${kept}`, "Take back what hangs below as well.");
 }
 
 /** Why a diff can't be made on an account: a record is no longer as the diff begins. Null when it can. */

@@ -1,9 +1,10 @@
+import { STOP_DAYS } from "@/core/budgets/stop-days";
 import { windowEnding, type Window } from "@/core/kit/days";
 import type { Account } from "@/core/account/account";
 import type { Campaign } from "@/core/account/records/campaign";
 import type { Database } from "@/db/client";
 import { readAccount } from "../account/state";
-import { campaignStops, type CampaignStop } from "../results/campaign-stops";
+import { campaignStops } from "../results/campaign-stops";
 import { loadCube } from "../results/cubes";
 import { loadCodes, resultDays } from "../results/load";
 
@@ -47,8 +48,6 @@ export interface BudgetsView {
   total: { dailyBudget: number; spent: number };
 }
 
-/** Days that averages and stops are told of. */
-const LOOK_BACK = 14;
 /** A purse with less than this share left is empty: money comes in clicks, which never fill it to the last mill. */
 const EMPTY = 0.98;
 
@@ -56,10 +55,10 @@ const EMPTY = 0.98;
 export async function viewBudgets(db: Database): Promise<BudgetsView> {
   const { planned, version } = await readAccount(db);
   const span = await resultDays(db);
-  const window = span && { ...windowEnding(span.to, LOOK_BACK), from: Math.max(span.from, span.to - LOOK_BACK + 1) };
+  const window = span && { ...windowEnding(span.to, STOP_DAYS), from: Math.max(span.from, span.to - STOP_DAYS + 1) };
   const spent = window ? await dailySpend(db, window) : new Map<string, Map<number, number>>();
   const hours = window ? await hourlySpend(db, window) : new Map<string, Float64Array>();
-  const dry = window ? await campaignStops(db, window) : new Map<string, CampaignStop>();
+  const dry = (await campaignStops(db)).stops;
   const days = window ? window.to - window.from + 1 : 0;
   const campaigns = planned.all("campaign").map((campaign): CampaignMoney => {
     const { key, name, status, dailyBudget, pool = null, serveOrder, flex } = campaign;

@@ -1,6 +1,5 @@
 import { and, asc, between, desc, eq, ne, sql } from "drizzle-orm";
 import { z } from "zod";
-import { recordName } from "@/core/account/names";
 import { changesInWords, type ChangeWords } from "@/core/account/words";
 import { diffSize, invertDiff } from "@/core/kit/diff";
 import { plural } from "@/core/kit/format";
@@ -148,16 +147,8 @@ export function takeBackChanges(
     const inverse = invertDiff(asDiff(rows.filter(({ key }) => wanted.has(key))));
     if (diffSize(inverse) === 0) return fail("dispatch-changes-unknown", `Dispatch ${id} has no such changes.`);
     const draft = redraft(planned, inverse, "Nothing was taken back.");
-    if (!draft.ok) return { ok: false, error: { ...draft.error, code: "dispatch-overtaken" } };
-    // What was made then and holds others now can't go alone.
-    const gone = new Set(Object.keys(inverse.removed));
-    const orphan = [...planned.records()].find(
-      (record) => !gone.has(record.key) && "adGroup" in record && gone.has(record.adGroup),
-    );
-    if (orphan) {
-      const name = recordName(planned, orphan);
-      return fail("dispatch-holds-more", `"${name}" would hang in the air.`, "Take back what hangs below as well.");
-    }
+    if (!draft.ok)
+      return { ok: false, error: { ...draft.error, code: `dispatch-${draft.error.code.slice("change-".length)}` } };
     const reason = `Takes back ${plural(diffSize(inverse), "change")} of dispatch ${id}`;
     const into = { draft: draft.value, cause: { kind: "take-back" as const, id: String(id) }, reason };
     return ok({ into, told: null, value: { changes: diffSize(inverse) } });

@@ -1,9 +1,10 @@
 import fc from "fast-check";
 import { beforeAll, describe, expect, it } from "vitest";
-import { applyDiff, invertDiff } from "@/core/kit/diff";
+import { applyDiff, diffRecords, invertDiff } from "@/core/kit/diff";
 import type { Structure } from "@/core/account/account";
 import type { Edit } from "@/core/account/acts";
 import { recordsOf } from "@/core/account/testing";
+import { testCampaign } from "@/core/market/test-shop";
 import type { Database } from "@/db/client";
 import { dispatchChanges } from "@/db/schema";
 import { claimJob, runJob } from "../jobs/work";
@@ -11,11 +12,11 @@ import { jobHandlers } from "../runner/handlers";
 import { editAccount } from "../account/edits";
 import { walkAccount } from "../account/serving";
 import { listPlanograms, savePlanogram } from "../planogram/planograms";
-import { importFeed, runToEnd, testWorkspace, liveStructure, plannedStructure } from "../testing";
+import { addToBasket, importFeed, runToEnd, testWorkspace, liveStructure, plannedStructure } from "../testing";
 import { changeWorkspace, type WorkspaceInfo } from "../workspaces";
 import { viewBasket } from "./basket";
 import { removeFromBasket } from "./take-out";
-import { listDispatches, takeBackDispatch, viewDispatch } from "./dispatches";
+import { listDispatches, takeBackChanges, takeBackDispatch, viewDispatch } from "./dispatches";
 import { approvalOf, approveBasket } from "./approval";
 import { startDispatch } from "./dispatches";
 import { lookAtArrival } from "./send";
@@ -206,6 +207,28 @@ describe("a planogram applied again", () => {
     await editAccount(db, "tester", null, { action: "status", keys: [old!.key], status: "on" }, "EUR");
     await runToEnd(db, info, "dispatch", { takesBack: null });
     expect(await apply()).toMatchObject({ changes: 0, kept: 1, keptByHand: [`${old!.name}: status`] });
+  });
+});
+
+describe("taking back the making of a campaign", () => {
+  it("is refused while ad groups hang in it, sent or waiting, since that could not be sent", async () => {
+    const { db, info } = workspace;
+    const made = testCampaign("c:own", { name: "Own" }, ["I0"], 500);
+    const groups = testCampaign("c:own", { name: "Own" }, ["I1"], 500);
+    await addToBasket(db, diffRecords({}, { "c:own": made["c:own"]! }));
+    const first = (await runToEnd(db, info, "dispatch", { takesBack: null })).result as { dispatch: number };
+    const { "c:own": _, ...below } = groups;
+    await addToBasket(db, diffRecords({}, below));
+    const waiting = await takeBackDispatch(db, first.dispatch);
+    expect(waiting).toMatchObject({ ok: false, error: { code: "dispatch-holds-more" } });
+    expect(await takeBackChanges(db, "test", first.dispatch, { keys: "all" })).toMatchObject({
+      error: { code: "dispatch-holds-more" },
+    });
+    const second = (await runToEnd(db, info, "dispatch", { takesBack: null })).result as { dispatch: number };
+    expect(await takeBackDispatch(db, first.dispatch)).toMatchObject({ error: { code: "dispatch-holds-more" } });
+    expect((await runToEnd(db, info, "dispatch", { takesBack: second.dispatch })).error).toBeNull();
+    expect((await runToEnd(db, info, "dispatch", { takesBack: first.dispatch })).error).toBeNull();
+    expect((await liveStructure(db))["c:own"]).toBeUndefined();
   });
 });
 

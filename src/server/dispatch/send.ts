@@ -1,6 +1,6 @@
 import { and, eq, isNull } from "drizzle-orm";
 import { z } from "zod";
-import { checkDiff } from "@/core/account/checks";
+import { checkDiff, leftBehind } from "@/core/account/checks";
 import { recordName } from "@/core/account/names";
 import type { AccountRecord } from "@/core/account/records";
 import { describeDiff } from "@/core/account/words";
@@ -94,6 +94,15 @@ export async function inverseOf(db: Database, at: AccountAt, id: number): Promis
   const inverse = invertDiff(asDiff(changes));
   const overtaken = overtakenBy(at.live, inverse, "Nothing was taken back.");
   if (overtaken) return { ok: false, error: { ...overtaken, code: "dispatch-overtaken" } };
+  // What the basket hangs below it counts too: it could not be sent any more.
+  const [left] = [...leftBehind(at.live, inverse), ...leftBehind(at.planned, inverse)];
+  if (left) {
+    return fail(
+      "dispatch-holds-more",
+      `"${recordName(at.planned, left)}" would hang in the air. Nothing was taken back.`,
+      "Take back what hangs below as well, or take it out of the basket.",
+    );
+  }
   const keys = new Set(changes.map(({ key }) => key));
   const waiting = at.rows.find(({ key }) => keys.has(key));
   if (waiting) {

@@ -53,6 +53,7 @@ describe("a proof", () => {
   it("says what would be, worked out by hand: beside a campaign that serves later, first, or is paused", async () => {
     // All 40 items have a home now. Makers would serve them first; All takes over when its money is gone.
     expect(await prove({})).toEqual({
+      live: null,
       before: { none: 0, one: 40, several: 0, leaks: 0 },
       after: { none: 0, one: 0, several: 40, leaks: 0 },
       own: { none: 0, one: 40, several: 0, leaks: 0 },

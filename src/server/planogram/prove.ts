@@ -10,7 +10,7 @@ import { ancestorAt, type LeftOut } from "@/core/planogram/plan";
 import type { Planogram } from "@/core/planogram/planogram";
 import type { Database } from "@/db/client";
 import { walkAccount, type WalkedAccount } from "../account/serving";
-import { plannedAccount } from "../account/state";
+import { readAccount } from "../account/state";
 import { plansBefore } from "./apply";
 import { planFor } from "./planograms";
 
@@ -24,9 +24,11 @@ export interface Homes {
 
 /** What the account would be with a planogram put into it, walked over its records. */
 export interface PlanProof {
-  /** The whole account as it is planned now, and with this plan. */
+  /** The whole account with the basket, and with this plan beside that. */
   before: Homes;
   after: Homes;
+  /** The whole account as it is live; null where nothing waits in the basket. */
+  live: Homes | null;
   /** The items that this plan takes, by how many of its own groups serve them; and its groups that bid on what nobody named. */
   own: Homes;
   /** Items on purpose without a home in this plan, by the rule that leaves them out. */
@@ -46,7 +48,7 @@ export async function provePlanogram(db: Database, planogram: Planogram): Promis
   const planned = await planFor(db, planogram);
   if (!planned.ok) return planned;
   const { plan, catalogue } = planned.value;
-  const live = await plannedAccount(db);
+  const { live: sent, planned: live, rows: waiting } = await readAccount(db);
   const { records, adGroups } = plannedFrame(planogram, plan, catalogue);
   // Only the trees of ad groups that are there already can hold what people did; the others are walked without being made.
   const fresh: [node: number, adGroup: string][] = [];
@@ -66,6 +68,7 @@ export async function provePlanogram(db: Database, planogram: Planogram): Promis
   const own = ownHomes(groups, after, planogram.key, plan.home, adGroups.length);
   return ok({
     before: homesOf(was),
+    live: waiting.length === 0 ? null : homesOf(await walkAccount(db, sent)),
     after: homesOf(is),
     own: own.homes,
     leftOutBy: own.excluded > 0 ? [...plan.leftOutBy, { rule: "excluded", items: own.excluded }] : plan.leftOutBy,

@@ -8,7 +8,7 @@ import { groupPath, isOpen, type ProductGroup } from "@/core/account/records/pro
 import type { Heat } from "@/core/evidence/heat";
 import { linesEvidence } from "@/core/evidence/lines";
 import { nameClash } from "@/core/account/name-clash";
-import { adGroupOff, campaignOff, type OffReason } from "@/core/account/off";
+import { adGroupOff, campaignOff, NONE_DRY, productGroupOff, type OffReason } from "@/core/account/off";
 import type { ServingGroup } from "@/core/account/walk";
 import { formatDay, type Window } from "@/core/kit/days";
 import { AD_MEASURES, addSums, noSums, type Sums } from "@/core/kit/metrics";
@@ -17,7 +17,7 @@ import { remember } from "../read/memo";
 import { emptyRowSums, rowIndex, sumsOfRow, type LineSums, type RowSums } from "@/core/results/window-sums";
 import { namerOfItems } from "../catalogue/called";
 import { loadCatalogue } from "../catalogue/load";
-import { campaignStops } from "../results/campaign-stops";
+import { dryOn } from "../results/campaign-stops";
 import { loadCube } from "../results/cubes";
 import { loadCodes, loadWindow, resultDays, resultsVersion } from "../results/load";
 import { sumsByKey } from "../results/told";
@@ -136,8 +136,9 @@ async function makeView(
     heat: heat(key),
   });
   const pasts = await pastsOfNew(db, live, [...serving, ...aimed], window);
-  const dry = await lastDry(db);
-  const today = formatDay(((await resultDays(db))?.to ?? 0) + 1);
+  const span = await resultDays(db);
+  const dry = span ? await dryOn(db, span.to) : new Set<string>();
+  const today = formatDay((span?.to ?? 0) + 1);
   const [ofCampaigns, ofAdGroups] = [
     await windowFigures(db, window, "campaign", goal),
     await windowFigures(db, window, "adGroup", goal),
@@ -163,7 +164,7 @@ async function makeView(
     const { key, name, status, bid, campaign, pausedFor = "", reviewOn = null } = adGroup;
     const above = planned.find("campaign", campaign);
     const off = adGroupOff(adGroup, {
-      isCampaignOn: above?.status === "on",
+      above: above ? campaignOff(above, { items: 1, dry: NONE_DRY, today, isNew: false }) : "paused",
       items: items.get(key) ?? 0,
       waits: above?.kind === "asset" && !areEnough(planned.find("assets", assetsKey(key))),
     });
@@ -231,7 +232,7 @@ export async function viewProductGroups(db: Database, adGroup: string, window: W
     return product === "" ? path : `${path} · ${product}`;
   };
   const isNewGroup = !live.get(adGroup);
-  const isAboveOn = isServing(planned, adGroup);
+  const above = await offAbove(db, planned, adGroup);
   const lines = planned
     .productGroups(adGroup)
     .filter(({ role }) => role !== "split")
@@ -244,7 +245,7 @@ export async function viewProductGroups(db: Database, adGroup: string, window: W
         ...{ key: group.key, level: "productGroup", parent: adGroup, name: nameOf(group, rows) },
         ...{ status: group.status, items: rows.length, bid: group.bid, leaks: isOpen(group) ? 1 : 0 },
         waiting: waitingIn(live, group),
-        off: group.status === "closed" ? "closed" : !isAboveOn ? "above" : rows.length === 0 ? "no-items" : null,
+        off: productGroupOff(group, { above, items: rows.length }),
         sums,
         past:
           everywhere && (isNewGroup || !live.get(group.key)) && sums.impressions === 0
@@ -256,9 +257,15 @@ export async function viewProductGroups(db: Database, adGroup: string, window: W
   return { version, lines };
 }
 
-function isServing(account: Account, adGroup: string): boolean {
-  const found = account.find("adGroup", adGroup);
-  return found?.status === "on" && account.find("campaign", found.campaign)?.status === "on";
+/** Why all that hangs in an ad group serves nothing; null where it may serve. */
+async function offAbove(db: Database, account: Account, key: string): Promise<OffReason | null> {
+  const adGroup = account.find("adGroup", key);
+  const campaign = account.find("campaign", adGroup?.campaign ?? null);
+  if (!adGroup || !campaign) return "paused";
+  const today = formatDay(((await resultDays(db))?.to ?? 0) + 1);
+  const above = campaignOff(campaign, { items: 1, dry: NONE_DRY, today, isNew: false });
+  const waits = campaign.kind === "asset" && !areEnough(account.find("assets", assetsKey(key)));
+  return adGroupOff(adGroup, { above, items: 1, waits });
 }
 
 function sumRows(rows: RowSums, of: Iterable<number>): Sums {
@@ -305,11 +312,4 @@ async function pastsOfNew(
   if (rowsOf.size === 0) return new Map();
   const { rows } = await loadWindow(db, window);
   return new Map([...rowsOf].map(([key, set]) => [key, sumRows(rows, set)]));
-}
-
-/** The hour at which each campaign ran dry on the last day with results. */
-async function lastDry(db: Database): Promise<Map<string, number>> {
-  const span = await resultDays(db);
-  if (!span) return new Map();
-  return new Map([...(await campaignStops(db, { from: span.to, to: span.to }))].map(([key, { hour }]) => [key, hour]));
 }

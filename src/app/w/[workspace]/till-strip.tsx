@@ -38,7 +38,7 @@ export function TillStrip({ till }: { till: Till | undefined }) {
         {till?.lastDayCost == null ? NO_VALUE : money(till.lastDayCost)}
         <span className="font-normal">
           {" "}
-          of {till ? money(till.budget) : NO_VALUE} last day
+          {till?.lastDayBudget != null && `of ${money(till.lastDayBudget)} `}last day
           {till?.source && `, by the ${REPORT_LABEL[till.source].toLowerCase()}`}
         </span>
       </Figure>

@@ -109,6 +109,10 @@ export const campaignKind = defineKind<Campaign>({
     country: (_, after) => `sells ${after ? `in ${countryName(after)}` : "wherever the channel does"}`,
     folder: (_, after) => (after ? `sorted under “${after}”` : "taken out of its folder"),
     origin: () => null,
+    pool: (_, after, { nameOf }) => (after ? `draws on the pool "${nameOf(after) ?? after}"` : "draws on no pool"),
+    startsOn: (before, after) => `first day ${before ?? "none"} → ${after ?? "none"}`,
+    endsOn: (before, after) => `last day ${before ?? "none"} → ${after ?? "none"}`,
+    goal: (before, after) => `goal return ${before ?? "none"} → ${after ?? "none"}`,
   },
   cells: (campaign) => ({
     campaign: campaign.name,

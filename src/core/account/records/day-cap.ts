@@ -21,5 +21,7 @@ export const dayCapKind = defineKind<DayCap>({
   handSet: ["dailyBudget"],
   name: () => "whole workspace",
   budget: ({ dailyBudget }) => dailyBudget,
+  added: ({ dailyBudget }, { money }) => `The whole workspace spends ${money(dailyBudget)} a day at most`,
+  removed: ({ dailyBudget }, { money }) => `No day cap any more; it was ${money(dailyBudget)}`,
   cells: ({ dailyBudget }) => ({ daily_budget: millsToDecimal(dailyBudget) }),
 });

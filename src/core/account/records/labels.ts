@@ -54,7 +54,7 @@ export const labelsKind = defineKind<Labels>({
   parents: () => [],
   handSet: [],
   name: ({ shelf, name, shelfSet }) =>
-    planogramOfLabels(shelfSet) === null ? `${name ?? shelf} of ${shelfSet}` : (name ?? shelf),
+    planogramOfLabels(shelfSet) === null ? `${name ?? shelf} of ${shelfSet.replaceAll("-", " ")}` : (name ?? shelf),
   added: ({ items }, { name }) => `Label sent: ${plural(items.length, "item")} on ${name}`,
   changed: {
     items: (before, after) => {

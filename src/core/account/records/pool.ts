@@ -22,5 +22,7 @@ export const poolKind = defineKind<Pool>({
   handSet: ["name", "dailyBudget"],
   name: ({ name }) => name,
   budget: ({ dailyBudget }) => dailyBudget,
+  added: ({ dailyBudget }, { name, money }) => `New budget pool "${name}" with ${money(dailyBudget)} a day`,
+  removed: ({ dailyBudget }, { name, money }) => `Budget pool "${name}" of ${money(dailyBudget)} a day removed`,
   cells: ({ name, dailyBudget }) => ({ product_group: name, daily_budget: millsToDecimal(dailyBudget) }),
 });

@@ -75,9 +75,12 @@ export const productGroupKind = defineKind<ProductGroup>({
     return outer === own || outer.endsWith(` · ${own}`) ? outer : `${outer} · ${own}`;
   },
   isScaffold: ({ role, status }) =>
-    role === "split" || role === "rest" || (role === "remainder" && status === "closed"),
-  added: ({ bid }, { name, money }) =>
-    bid === null ? `New product group "${name}"` : `New product group "${name}" at ${money(bid)} a click`,
+    role === "split" || (role === "rest" && status === "on") || (role === "remainder" && status === "closed"),
+  added: ({ bid, role, status }, { name, money }) => {
+    // What stays behind of a divided group held items; closed, it gives them up.
+    if (role === "rest" && status === "closed") return `All that is not named in "${name}" is closed`;
+    return bid === null ? `New product group "${name}"` : `New product group "${name}" at ${money(bid)} a click`;
+  },
   changed: {
     role: (_, after) => (after === "split" ? "divided, so that single items can bid on their own" : null),
     by: () => null,

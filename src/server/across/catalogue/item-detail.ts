@@ -3,8 +3,10 @@ import { asc, eq } from "drizzle-orm";
 import { goalOfItem } from "@/core/catalogue/margins";
 import { REPEAT_MARK } from "@/core/catalogue/growing-columns";
 import { columnsOfSource, mappingSchema } from "@/core/catalogue/mapping";
+import type { Account } from "@/core/account/account";
 import type { Column } from "@/core/kit/columns";
-import { formatDay, windowEnding, type Window } from "@/core/kit/days";
+import { sameValue } from "@/core/kit/diff";
+import { formatDay, type Window } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { sumsOfRow } from "@/core/results/window-sums";
 import { type Heat } from "@/core/evidence/heat";
@@ -12,10 +14,10 @@ import { chanceOfGoal, pooledReturn } from "@/core/evidence/evidence";
 import { shelvesOf } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
 import { items as itemVersions, linkChecks, revisions } from "@/db/schema";
-import { campaignStops, type CampaignStop } from "../../results/campaign-stops";
+import { campaignStops } from "../../results/campaign-stops";
 import { walkAccount } from "../../account/serving";
-import { liveAccount, plannedAccount } from "../../account/state";
-import { forEachDay, loadWindow, resultDays } from "../../results/load";
+import { readAccount } from "../../account/state";
+import { forEachDay, loadWindow } from "../../results/load";
 import { loadEvidence, loadHeat } from "../../shelves/evidence";
 import { itemStays, type ShelfStay } from "../../shelves/history";
 import { listShelfSets } from "../../shelves/sets";
@@ -53,14 +55,23 @@ export interface ItemDetail extends Omit<ItemLine, "values"> {
   shelves: { set: string; setName: string; shelf: string; heat: Heat | null }[];
   /** Every stay on a shelf, latest first, with how it came there. */
   stays: ShelfStay[];
-  homes: ItemHome[];
-  aimed: { campaign: string; name: string; kind: CampaignKind }[];
-  excluded: boolean;
+  /** Who serves it live, and where the basket changes that, with the basket; null where that is the same. */
+  live: ItemPlaces;
+  withBasket: ItemPlaces | null;
   /** Pooled return: mean and the ends of the 80 % interval; null without a CPC to go by. */
   pooled: { mean: number; low: number; high: number } | null;
   chance: number;
   members: { id: string; title: string }[];
   series: { day: string; cost: number; revenue: number; clicks: number; orders: number }[];
+}
+
+/** Where an item stands in an account. */
+export interface ItemPlaces {
+  /** First to serve first. */
+  homes: ItemHome[];
+  aimed: { campaign: string; name: string; kind: CampaignKind }[];
+  /** What keeps it out: a campaign by its name, or null for everywhere. */
+  keptOut: { campaign: string | null; name: string; reason: string }[];
 }
 
 export interface ItemHome {
@@ -84,9 +95,6 @@ export interface ItemHome {
   offHours: number[];
 }
 
-/** Days that say when campaigns usually run dry. */
-const STOP_DAYS = 14;
-
 async function rowOfItem(db: Database, id: string): Promise<number> {
   const { columns } = await loadCatalogue(db, ["id"]);
   const column = columns["id"];
@@ -96,21 +104,16 @@ async function rowOfItem(db: Database, id: string): Promise<number> {
 }
 
 /** Campaigns beside an item's homes that show it where they aim at terms or listings. */
-async function aimedAt(db: Database, row: number): Promise<{ campaign: string; name: string; kind: CampaignKind }[]> {
-  const { aimed } = await walkAccount(db, await plannedAccount(db));
+async function aimedAt(db: Database, account: Account, row: number): Promise<ItemPlaces["aimed"]> {
+  const { aimed } = await walkAccount(db, account);
   const found = aimed.filter((group) => group.rows.includes(row)).map(({ campaign }) => campaign);
   return [...new Set(found)].map(({ key, name, kind }) => ({ campaign: key, name, kind }));
 }
 
-/** The groups that serve an item in the account as it will be once the basket is sent, first to serve first. */
-export async function homesOfItem(db: Database, id: string): Promise<ItemHome[]> {
-  const account = await plannedAccount(db);
-  const row = await rowOfItem(db, id);
-  if (row < 0) return [];
+/** The groups that serve an item in an account, first to serve first. */
+async function homesOfItem(db: Database, account: Account, row: number, id: string): Promise<ItemHome[]> {
   const { serving } = await walkAccount(db, account);
-  const span = await resultDays(db);
-  const stops = span ? await campaignStops(db, windowEnding(span.to, STOP_DAYS)) : new Map<string, CampaignStop>();
-  const days = span ? Math.min(STOP_DAYS, span.to - span.from + 1) : 0;
+  const { of: days, stops } = await campaignStops(db);
   const moneyOf = (campaign: string) => {
     const stop = stops.get(campaign);
     const dryDays = stop?.days ?? 0;
@@ -132,6 +135,15 @@ export async function homesOfItem(db: Database, id: string): Promise<ItemHome[]>
       offHours: (campaign.hours ?? []).flatMap((factor, hour) => (factor === 0 ? [hour] : [])),
     }))
     .sort((a, b) => a.serveOrder - b.serveOrder || b.bid - a.bid);
+}
+
+/** Where an item stands in an account. */
+async function placesOf(db: Database, account: Account, row: number, id: string): Promise<ItemPlaces> {
+  const keptOut = account.all("exclusion").flatMap(({ item, campaign, reason }) => {
+    if (item !== id) return [];
+    return [{ campaign, name: account.find("campaign", campaign)?.name ?? "", reason }];
+  });
+  return { homes: await homesOfItem(db, account, row, id), aimed: await aimedAt(db, account, row), keptOut };
 }
 
 /** Everything about one item, for its panel. */
@@ -157,7 +169,9 @@ export async function findItem(
     shelves.push({ set: definition.key, setName: definition.name, shelf: shelf.name, heat: shelf.heat });
   }
   const number = (name: string) => (columns[name]?.kind === "number" ? columns[name].values[row]! : 0);
-  const account = await liveAccount(db);
+  const { live: sent, planned } = await readAccount(db);
+  const live = await placesOf(db, sent, row, id);
+  const withBasket = await placesOf(db, planned, row, id);
   const family = textAt(columns["family"], row);
   const known = (name: string) => {
     const column = columns[name];
@@ -191,9 +205,7 @@ export async function findItem(
     fields,
     shelves,
     stays: await itemStays(db, itemNo),
-    homes: await homesOfItem(db, id),
-    aimed: await aimedAt(db, row),
-    excluded: account.all("exclusion").some(({ item }) => item === id),
+    ...{ live, withBasket: sameValue(live, withBasket) ? null : withBasket },
     pooled: pooledReturn(evidence, row),
     chance: chanceOfGoal(evidence, row, info.goal),
     members: family === "" ? [] : familyOf(columns, family),

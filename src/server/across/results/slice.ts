@@ -137,7 +137,7 @@ export async function viewSlice(db: Database, info: WorkspaceInfo, query: SliceQ
   const found = searched(table, query.q, query.where);
   const end = query.cursor + query.limit;
   const ordered = sorted(table, found, query.sort, end, evidence.chance);
-  const dry = query.level === "campaign" ? await campaignStops(db, window) : null;
+  const dry = query.level === "campaign" ? (await campaignStops(db)).stops : null;
   const shown = ordered.slice(query.cursor, end).map((group) => ({
     ...asLine(table, group, dry),
     ...{ chance: evidence.chance(group), evidence: evidence.of(group) },

@@ -11,6 +11,7 @@ import { readAccount } from "../../account/state";
 import { listShelfSets } from "../../shelves/sets";
 import type { WorkspaceInfo } from "../../workspaces";
 import { loadWindow, resultDays } from "../../results/load";
+import { budgetOn } from "../../results/campaign-stops";
 import { loadCube } from "../../results/cubes";
 import { sourceWithRows } from "../../results/reported";
 import { windowOfDays } from "../../results/window";
@@ -24,6 +25,8 @@ export interface TillStrip {
   budget: number;
   /** Spend of the last day with results; null where no report tells it. */
   lastDayCost: number | null;
+  /** Budgets of that day, as the channel had them then; null where it did not say. */
+  lastDayBudget: number | null;
   /** The report the figures come from, where it is not the item report. */
   source: Source | null;
   /** Items that nothing serves and nobody chose to leave out. */
@@ -56,6 +59,7 @@ export async function tillStrip(db: Database, info: WorkspaceInfo, days: number)
     cost: total.cost,
     budget: running.reduce((sum, campaign) => sum + campaign.dailyBudget, 0),
     lastDayCost: last && (last.cost > 0 || last.impressions > 0) ? last.cost : null,
+    lastDayBudget: span ? await budgetOn(db, span.to) : null,
     source: source === "item" ? null : source,
     withoutHome: forgotten.total,
     items: catalogue.length,

@@ -1,5 +1,6 @@
 "use client";
 
+import { clock } from "@/core/kit/clock";
 import { ACTS } from "@/core/account/acts";
 import { useState } from "react";
 import { formatCount, plural } from "@/core/kit/format";
@@ -18,7 +19,6 @@ import { PickBar } from "../pick-bar";
 import { formsFor, RecordDialog, type RecordAction } from "../record-dialogs";
 import { useEdit } from "../use-edit";
 import { useList } from "../use-list";
-import { clock } from "./clock";
 import { Purses } from "./purses";
 
 /** What is called otherwise, or set otherwise, is done in the workbench. */

@@ -1,5 +1,6 @@
 "use client";
 
+import { clock } from "@/core/kit/clock";
 import { X } from "lucide-react";
 import { useState } from "react";
 import { toast } from "sonner";
@@ -14,7 +15,6 @@ import { toastError } from "../../../_lib/api";
 import { useRefresh, useWorkspace } from "../../../_lib/workspace";
 import { MoneyCell } from "../money-cell";
 import { useChange, useEdit } from "../use-edit";
-import { clock } from "./clock";
 
 const CAP = "day-cap";
 

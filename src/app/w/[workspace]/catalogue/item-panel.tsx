@@ -18,7 +18,9 @@ import { ErrorNote, Loading } from "@/ui/notes";
 import { useApi } from "../../../_lib/api";
 import { useApiPath, useDays, useWorkspace } from "../../../_lib/workspace";
 import { ItemActionDialog, type ItemAction } from "../item-actions";
+import { Places } from "./item-places";
 import { ServeDay } from "./serve-day";
+import { LIVE, WITH_BASKET } from "../live-words";
 import { useEdit } from "../use-edit";
 import { Margin, NotesOn, PriceHistory } from "./item-sections";
 import { ShelfStays } from "./shelf-stays";
@@ -68,9 +70,10 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
         <span className="num">{money(item.price)}</span>
         <span className="ml-auto flex gap-2">
           <Button onClick={() => setAction("item-bid")}>Set bid</Button>
-          {item.excluded ? (
+          {(item.withBasket ?? item.live).keptOut.length > 0 && (
             <Button onClick={() => void edit({ action: "include", items: [item.id] })}>Include again</Button>
-          ) : (
+          )}
+          {!(item.withBasket ?? item.live).keptOut.some(({ campaign }) => campaign === null) && (
             <Button onClick={() => setAction("exclude")}>Exclude</Button>
           )}
         </span>
@@ -133,24 +136,16 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
           {item.shelves.map((shelf) => (
             <ShelfStays key={shelf.set} shelf={shelf} stays={item.stays.filter(({ set }) => set === shelf.set)} />
           ))}
-          {item.homes.map((home, i) => (
-            <li key={home.group} className="num">
-              {i === 0 ? "Served first by " : `Then, when that budget is gone, by `}
-              <b>{home.campaignName}</b>
-              {home.adGroupName !== home.campaignName && ` · ${home.adGroupName}`} at {money(home.bid)} a click
-              {home.own && " (its own bid)"}
-              {home.leak && <span className="font-semibold text-ember"> ▾ through an open remainder</span>}
-            </li>
-          ))}
-          {item.aimed.map(({ campaign, name, kind }) => (
-            <li key={campaign}>
-              Also shown by <b>{name}</b> where its {kind === "discovery" ? "automatic reach" : `${kind} targets`} match
-            </li>
-          ))}
-          {item.excluded && <li>Excluded from all ads.</li>}
-          {item.homes.length === 0 && !item.excluded && <li>No home: no group serves it.</li>}
         </ul>
-        <ServeDay homes={item.homes} />
+        <h4 className="mt-2 text-sm font-semibold">{LIVE}</h4>
+        <Places places={item.live} />
+        <ServeDay homes={item.live.homes} />
+        {item.withBasket && (
+          <>
+            <h4 className="mt-2 text-sm font-semibold">{WITH_BASKET}</h4>
+            <Places places={item.withBasket} />
+          </>
+        )}
         {item.derived.length > 0 && (
           <ul className="mt-2 space-y-1 text-sm">
             {item.derived.map((field) => (

@@ -1,5 +1,6 @@
 "use client";
 
+import { clock } from "@/core/kit/clock";
 import { servingDay } from "@/core/account/serve-hours";
 import { plural } from "@/core/kit/format";
 import type { ItemHome } from "@/server/across/catalogue/item-detail";
@@ -17,7 +18,6 @@ export function ServeDay({ homes }: { homes: ItemHome[] }) {
   const nameOf = (home: number) => homes[home]?.campaignName ?? "nobody";
   const current = day.find(({ from, to }) => now >= from && now < to)!;
   const next = day.find(({ from }) => from >= current.to);
-  const clock = (hour: number) => `${String(hour % 24).padStart(2, "0")}:00`;
   const dry = homes.filter(({ dryAt }) => dryAt !== null);
   return (
     <div className="mt-2">
@@ -38,7 +38,8 @@ export function ServeDay({ homes }: { homes: ItemHome[] }) {
         {dry.length > 0 && (
           <span className="text-soft">
             {" "}
-            {dry[0]!.campaignName} ran dry on {dry[0]!.dryDays} of {plural(dry[0]!.days, "day")}.
+            {dry[0]!.campaignName} ran dry on {dry[0]!.dryDays} of {plural(dry[0]!.days, "day")}, at about{" "}
+            {clock(dry[0]!.dryAt!)}.
           </span>
         )}
       </p>

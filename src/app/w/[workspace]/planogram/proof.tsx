@@ -7,6 +7,7 @@ import { formatMoney } from "@/core/kit/money";
 import type { LeftOut } from "@/core/planogram/plan";
 import type { Planogram } from "@/core/planogram/planogram";
 import type { Homes, PlanProof } from "@/server/planogram/prove";
+import { LIVE, WITH_BASKET } from "../live-words";
 import { useWorkspace } from "../../../_lib/workspace";
 
 function ruleWords({ rule, split }: LeftOut, planogram: Planogram): string {
@@ -50,8 +51,9 @@ export function Proof({
           </thead>
           <tbody>
             <HomesRow label="taken by this plan" homes={own} strong />
-            <HomesRow label="whole account, as it would be" homes={after} />
-            <HomesRow label="whole account, as it is" homes={before} />
+            <HomesRow label="whole account, with this plan" homes={after} />
+            {proof.live && <HomesRow label={`whole account, ${WITH_BASKET.toLowerCase()}`} homes={before} />}
+            <HomesRow label={`whole account, ${LIVE.toLowerCase()}`} homes={proof.live ?? before} />
           </tbody>
         </table>
       </div>

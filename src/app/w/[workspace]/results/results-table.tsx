@@ -1,5 +1,7 @@
 "use client";
 
+import { STOP_DAYS } from "@/core/budgets/stop-days";
+import { clock } from "@/core/kit/clock";
 import { LayoutList } from "lucide-react";
 import { useRouter } from "next/navigation";
 import { useMemo } from "react";
@@ -123,9 +125,9 @@ export function ResultsTable({
             {line.dryDays !== null && (
               <span
                 className="shrink-0 text-xs text-ember num"
-                title={`The budget ran out on ${plural(line.dryDays, "day")}, at about ${Math.floor(line.dryHour ?? 0)}:00`}
+                title={`The budget ran out on ${line.dryDays} of the last ${STOP_DAYS} days, at about ${clock(line.dryHour ?? 0)}`}
               >
-                dry on {plural(line.dryDays, "day")}, {Math.floor(line.dryHour ?? 0)}:00
+                dry on {plural(line.dryDays, "day")}, {clock(line.dryHour ?? 0)}
               </span>
             )}
           </span>

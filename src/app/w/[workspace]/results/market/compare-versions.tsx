@@ -10,6 +10,7 @@ import { ErrorNote } from "@/ui/notes";
 import { Surface } from "@/ui/page";
 import { useWorkspace } from "../../../../_lib/workspace";
 import { useComparison } from "../../use-comparison";
+import { LIVE, WITH_BASKET } from "../../live-words";
 
 /** The account as it is beside the account with the basket, on the same days and draws. */
 export function CompareVersions() {
@@ -47,7 +48,7 @@ export function CompareVersions() {
       {comparison && <Versions comparison={comparison} />}
       {!hasJob && (
         <p className="text-sm text-soft">
-          The account as it is, and as it will be with what lies in the basket, over the same days with the same draws.
+          The account {LIVE.toLowerCase()} and {WITH_BASKET.toLowerCase()}, over the same days with the same draws.
           Nothing is kept. The market knows what each is worth in truth, the best account found for the same money, and
           the limit that none can pass.
         </p>
