@@ -134,7 +134,7 @@ test("movements are told with names and why, and a day before shows the set as i
   await page.goto(`${DEMO}/shelves/movements?set=return-by-chance&from=2026-10-15&to=2026-10-29`);
   const table = page.getByRole("table", { name: "Movements" });
   await expect(table.getByRole("row").nth(1)).toContainText(/Q\d{5}/);
-  await expect(table).toContainText("recomputes in a row past the cut");
+  await expect(table).toContainText("days in a row past the cut");
   await expectAccessible(page);
   const { moves: told } = await api<{ moves: { title: string | null; from: string | null; to: string | null }[] }>(
     page,

@@ -209,12 +209,14 @@ function smallValues(
 ): Set<number> | null {
   const weights = new Float64Array(column.values.length);
   const present = new Uint8Array(column.values.length);
-  const measure = largest.measure === "items" ? null : measures[largest.measure];
+  const given = largest.measure === "items" ? null : measures[largest.measure];
+  // Where nothing was sold yet, the largest by sales are told apart by nothing: then those with the most items are.
+  const measure = given?.some((value) => value > 0) ? given : null;
   for (let row = 0; row < column.codes.length; row++) {
     if (isLeftOut[row]) continue;
     const code = column.codes[row]!;
     present[code] = 1;
-    weights[code] = weights[code]! + (largest.measure === "items" ? 1 : (measure?.[row] ?? 0));
+    weights[code] = weights[code]! + (measure ? measure[row]! : 1);
   }
   // Items without a value keep a branch of their own, so that gaps stay in sight.
   const codes = [...column.values.keys()].filter((code) => code !== 0 && present[code]);

@@ -1,4 +1,4 @@
-/** A metric's distribution as bars of one width; those below and above the middle 98 % stand in the first and last bar. */
+/** A metric's distribution as bars of one width; those far below and above the middle 98 % stand in the first and last bar. */
 export interface Histogram {
   from: number;
   to: number;
@@ -13,6 +13,7 @@ export interface Histogram {
 }
 
 const EDGE = 0.01;
+const NEAR = 0.1;
 /** From this ratio of the largest to the middle value on, equal steps would leave most of the chart empty. */
 const LOG_FROM = 20;
 
@@ -30,7 +31,10 @@ export function histogram(values: Float64Array, cost: Float64Array, bars = 60): 
   };
   if (known === 0) return made;
   const at = (q: number) => sorted[Math.round(q * (sorted.length - 1))] ?? 0;
-  const [low, middle, high] = [at(EDGE), at(0.5), at(1 - EDGE)];
+  // The ends are those of all values, unless a few lie so far out that they would press the rest together.
+  const [inner, middle, outer] = [at(EDGE), at(0.5), at(1 - EDGE)];
+  const low = isNear(sorted[0] ?? 0, inner, outer - inner) ? (sorted[0] ?? 0) : inner;
+  const high = isNear(sorted.at(-1) ?? 0, outer, outer - inner) ? (sorted.at(-1) ?? 0) : outer;
   made.isLog = low > 0 && middle > 0 && high / middle > LOG_FROM && Number.isFinite(high / low);
   made.from = made.isLog ? low : Math.min(low, low > 0 && low < high / 3 ? 0 : low);
   made.to = high > made.from ? high : made.from + Math.max(1, Math.abs(made.from));
@@ -44,6 +48,11 @@ export function histogram(values: Float64Array, cost: Float64Array, bars = 60): 
     made.cost[bar] = made.cost[bar]! + cost[row]!;
   }
   return made;
+}
+
+/** Whether an end lies close enough to the inner 98 % to be shown: within a tenth of their span. */
+function isNear(end: number, inner: number, span: number): boolean {
+  return Math.abs(end - inner) <= span * NEAR;
 }
 
 /** Where a value stands between the ends, 0 to 1; beyond them outside of that. */

@@ -138,7 +138,7 @@ export function whyWords(why: number, patience: number, bound = "the cut"): stri
     case WHY.clear:
       return `clearly past ${bound}`;
     case WHY.patience:
-      return `${patience} recomputes in a row past ${bound}`;
+      return `${patience} days in a row past ${bound}`;
     case WHY.edited:
       return "the set was changed";
     case WHY.arrived:

@@ -20,10 +20,14 @@ export interface SpanResult {
 /** The weeks before and after a dispatch: of the campaigns it touched, and of everything, since all changes with the season. */
 export interface DispatchEffect {
   days: number;
-  campaigns: number;
+  /** How many campaigns it touched; null where it holds in all. */
+  campaigns: number | null;
   touched: { before: SpanResult; after: SpanResult };
   all: { before: SpanResult; after: SpanResult };
 }
+
+/** Kinds of records that hold in every campaign where they name none. */
+const WORKSPACE_WIDE = new Set<AccountRecord["type"]>(["exclusion", "negative", "dayCap", "labels"]);
 
 /** Days on each side. */
 const WEEKS = 14;
@@ -43,16 +47,18 @@ export async function effectOfDispatch(
     changes.flatMap(({ before, after }) => [before, after].flatMap((r) => (r ? [[r.key, r] as const] : []))),
   );
   const get = (key: string) => live.get(key) ?? own.get(key);
+  const records = [...own.values()];
+  // What holds in the whole workspace, an exclusion everywhere or a day cap, touches every campaign that ran.
+  const isEverywhere = records.some((record) => WORKSPACE_WIDE.has(record.type) && !campaignOf(record, get));
   const touched = new Set(
-    [...own.values()].flatMap((record) => {
-      const campaign = campaignOf(record, get);
-      return campaign ? [campaign.key] : [];
-    }),
+    isEverywhere
+      ? [...live.all("campaign").map(({ key }) => key), ...own.keys()]
+      : records.flatMap((record) => campaignOf(record, get)?.key ?? []),
   );
   const after = { from: fromDay, to: fromDay + days - 1 };
   const [a, b] = [await spanOf(db, windowBefore(after), touched), await spanOf(db, after, touched)];
   return {
-    ...{ days, campaigns: touched.size },
+    ...{ days, campaigns: isEverywhere ? null : touched.size },
     touched: { before: a.touched, after: b.touched },
     all: { before: a.all, after: b.all },
   };

@@ -23,8 +23,11 @@ export const JOB_KINDS = [
 ] as const;
 export type JobKind = (typeof JOB_KINDS)[number];
 
-/** Work that mostly waits for another machine: it runs beside the others of its workspace and keeps them from nothing. */
-export const WAITING_KINDS: ReadonlySet<JobKind> = new Set(["feed-fetch", "link-check"]);
+/**
+ * Work that runs beside the others of its workspace, so that it keeps them from nothing: it mostly waits for another machine,
+ * or is a trial that stores nothing.
+ */
+export const BESIDE_KINDS: ReadonlySet<JobKind> = new Set(["feed-fetch", "link-check", "market-compare"]);
 
 export interface JobView {
   id: string;

@@ -6,7 +6,7 @@ import { log } from "../log";
 import { actAs } from "../person";
 import { storageFailure } from "../disk";
 import type { WorkspaceInfo } from "../workspaces";
-import { queueShelves, WAITING_KINDS, type JobKind } from "./jobs";
+import { queueShelves, BESIDE_KINDS, type JobKind } from "./jobs";
 import { barred } from "./may-run";
 
 /** What a running job is given. */
@@ -65,7 +65,7 @@ export async function claimJob(
   runner: string,
   { id, waitsForOthers }: Claim = {},
 ): Promise<JobRow | null> {
-  const waitingKinds = [...WAITING_KINDS];
+  const waitingKinds = [...BESIDE_KINDS];
   const [next] = await db
     .select({ id: jobs.id })
     .from(jobs)

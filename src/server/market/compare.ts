@@ -68,7 +68,7 @@ async function run(context: JobContext, raw: unknown): Promise<Comparison> {
   const state = kept?.state ?? firstState();
   const { live, planned, version } = await readAccount(db);
   const versions: [string, Account][] = [
-    ["As it is", live],
+    ["Live", live],
     ["With the basket", planned],
   ];
   // One world for both: what it has worked out for the judge serves the second version too.

@@ -14,7 +14,7 @@ import { loadShelfInputs, stampOf, windowOf, type LoadedInputs } from "./inputs"
 import { lastMoveDay } from "./history";
 import { decodeMembers, encodeMembers, memoryOf } from "./members";
 import { findShelfSet, listShelfSets, unknownSet } from "./sets";
-import { today } from "./today";
+import { dayOf, today } from "./today";
 
 /** What a recompute goes by, and must find again when it is kept. */
 const READ = { definition: shelfSets.definition, stamp: shelfSets.stamp, computedAt: shelfSets.computedAt };
@@ -39,8 +39,8 @@ export interface Recomputed {
 }
 
 /**
- * Recomputes a set's membership with its memory, and keeps it with its moves. The same data again changes nothing and counts
- * as no round.
+ * Recomputes a set's membership with its memory, and keeps it with its moves. The same data again changes nothing; only a day
+ * of results that it has not seen counts as a round of patience, or where it goes by no results, another day.
  * @param options.day the last day of the window; left out: of the results
  * @param options.accept lets moves pass that the set's limit would hold back
  */
@@ -61,7 +61,11 @@ export async function recomputeShelfSet(
   if (kept.stamp === stamp && !options.accept) return ok({ items: numbers.length, moved: 0, held: kept.held !== null });
   const memory = isEdited ? blankMemory(numbers.length) : memoryOf(kept, numbers);
   const degrees = shelfDegrees(set, inputs);
-  const assigned = assignShelves(degrees, memory, { patience: set.patience, isNewData: kept.stamp !== stamp });
+  // Patience is days: what else changes on a day, a report of another kind or a reading, adds no round.
+  const isNewData = window
+    ? window.to > (kept.computedTo ?? -Infinity)
+    : kept.computedAt === null || (await dayOf(db, kept.computedAt)) < (await today(db));
+  const assigned = assignShelves(degrees, memory, { patience: set.patience, isNewData });
   const codeOfPlace = shelvesOf(set).map((shelf) => codes[shelf.key]!);
   const after = { item: numbers, shelf: byCode(assigned, codeOfPlace), why: assigned.why };
   const before = decodeMembers(kept.members);

@@ -49,7 +49,7 @@ describe("history", () => {
     if (!found.ok) throw new Error(found.error.message);
     expect(found.value.moves.map(({ id, from, to, why, value }) => [id, from, to, why, value])).toEqual([
       ["A", "Return 3.45 to 5.4", "Return 5.4 and up", "clearly past the cut", 10],
-      ["B", "Return 3.45 to 5.4", "Return 2.4 to 3.45", "2 recomputes in a row past the cut", expect.closeTo(3.4, 5)],
+      ["B", "Return 3.45 to 5.4", "Return 2.4 to 3.45", "2 days in a row past the cut", expect.closeTo(3.4, 5)],
       ["C", "Return under 1.2", "Return 2.4 to 3.45", "clearly past the cut", 3],
     ]);
     expect(found.value.byShelf.map(({ came, left }) => [came, left])).toEqual([
@@ -65,6 +65,20 @@ describe("history", () => {
     expect(await movements(db, "return-tiers", { ...asked, from: formatDay(20_104) })).toMatchObject({
       error: { code: "days-turned" },
     });
+  });
+
+  it("moves nothing, and counts no day, when something else than a day of results comes in", async () => {
+    // B stood beyond the cut on one day alone; a placement file and a dispatch move what results are known by, not the days.
+    await day(20_104, 100_000, 36_000, 30_000, 0);
+    await recomputeAll(db);
+    await day(20_105, 100_000, 34_000, 30_000, 0);
+    await recomputeAll(db);
+    const before = await shelves("return-tiers");
+    for (let i = 0; i < 3; i++) {
+      await db.$client.execute("UPDATE workspace SET results_version = results_version + 1");
+      await recomputeAll(db);
+    }
+    expect(await shelves("return-tiers")).toEqual(before);
   });
 
   it("says when it was the clicks that an item went past, and not the cut", async () => {

@@ -6,6 +6,8 @@ import { formatCount, formatMetric, plural } from "@/core/kit/format";
 import { METRICS } from "@/core/kit/metrics";
 import { STARTING_SET } from "@/core/shelves/ready-made";
 import { formatMoney } from "@/core/kit/money";
+import { clock } from "@/core/kit/clock";
+import type { Asks } from "@/server/across/asks";
 import type { OutOfStep } from "@/server/planogram/in-step";
 import type { TillStrip } from "@/server/across/results/till";
 import type { Forgotten } from "@/server/across/catalogue/standings";
@@ -28,6 +30,52 @@ interface Steps {
   results: boolean;
 }
 
+type Decision = [text: string, href: string, action: string];
+
+/** Names told one by one. */
+const MOST_NAMES = 3;
+
+function named(list: { name: string }[]): string {
+  const some = list.slice(0, MOST_NAMES).map(({ name }) => name);
+  return list.length > MOST_NAMES ? `${some.join(", ")} and ${list.length - MOST_NAMES} more` : some.join(", ");
+}
+
+/** What is due, what runs out of money and what costs for nothing, as decisions. */
+function askedFor({ pausesDue, exclusionsDue, runDry, faults }: Asks, currency: string): Decision[] {
+  const found: Decision[] = [];
+  if (pausesDue.length > 0) {
+    found.push([
+      `${plural(pausesDue.length, "pause")} to look at again: ${named(pausesDue)}.`,
+      pausesDue.length === 1 ? `planogram?q=${encodeURIComponent(pausesDue[0]!.name)}` : "planogram",
+      "Look at them",
+    ]);
+  }
+  if (exclusionsDue.all > 0) {
+    const waiting = exclusionsDue.waiting > 0 ? `; ${exclusionsDue.waiting} of them wait in the basket` : "";
+    found.push([
+      `${plural(exclusionsDue.all, "exclusion")} to look at again${waiting}.`,
+      "exclusions?shown=due",
+      "Review them",
+    ]);
+  }
+  if (runDry.length > 0) {
+    const [first] = runDry;
+    found.push([
+      `${plural(runDry.length, "campaign")} ${runDry.length === 1 ? "runs" : "run"} out of money before the day is over: ${named(runDry)}. ${first!.name} stops at about ${clock(first!.hour)} on ${first!.days} of ${first!.of} days.`,
+      "budgets",
+      "Look at budgets",
+    ]);
+  }
+  for (const { label, items, cost } of faults) {
+    found.push([
+      `${label}: ${plural(items, "item")}, ${formatMoney(cost, currency)} in the last 30 days.`,
+      "catalogue/faults",
+      "Repair",
+    ]);
+  }
+  return found;
+}
+
 /** Where a day begins: what is missing on the way round the loop, and what asks for a decision. */
 export default function Today() {
   const { slug, currency, goal } = useWorkspace();
@@ -39,7 +87,10 @@ export default function Today() {
   const shelves = useApi<Slice>(apiPath(`results?level=shelf&days=${days}`));
   const sets = useShelfSets();
   const outOfStep = useApi<OutOfStep[]>(apiPath("planograms/out-of-step"));
+  const asks = useApi<Asks>(apiPath("asks"));
   if (!steps.data || !till.data) return <Loading what="today" />;
+  // "Nothing" is said only once everything that could ask has answered.
+  const isKnown = [forgotten, shelves, sets, outOfStep, asks].every(({ isPending }) => !isPending);
   const list: [isDone: boolean, title: string, text: string, href: string, action: string][] = [
     [
       steps.data.catalogue,
@@ -49,19 +100,13 @@ export default function Today() {
       "Upload a feed",
     ],
     [
-      steps.data.campaigns,
+      steps.data.campaigns || steps.data.basket > 0,
       "Plan the structure",
       "Split the catalogue into campaigns and groups; every remainder stays closed.",
       "planogram?plan=new",
       "Plan campaigns",
     ],
-    [
-      steps.data.campaigns && steps.data.basket === 0,
-      "Send it",
-      "Read the changes in words, then dispatch.",
-      "dispatch",
-      "Review the basket",
-    ],
+    [steps.data.campaigns, "Send it", "Read the changes in words, then dispatch.", "dispatch", "Review the basket"],
     [
       steps.data.results,
       "Get results",
@@ -74,7 +119,7 @@ export default function Today() {
   const next = list.findIndex(([isDone]) => !isDone);
   const cold = shelves.data?.lines.find((line) => line.key === "cold");
   const hot = shelves.data?.lines.find((line) => line.key === "hot");
-  const decisions: [text: string, href: string, action: string][] = [];
+  const decisions: Decision[] = [];
   if (till.data.leaks > 0) {
     decisions.push([
       `${plural(till.data.leaks, "open remainder")} ${till.data.leaks === 1 ? "bids" : "bid"} on whatever nobody named.`,
@@ -96,6 +141,7 @@ export default function Today() {
       "Give it more",
     ]);
   }
+  if (asks.data) decisions.push(...askedFor(asks.data, currency));
   for (const { definition, held } of sets.data ?? []) {
     if (!held) continue;
     decisions.push([
@@ -155,9 +201,9 @@ export default function Today() {
         </Surface>
       )}
       <Surface title="Asks for a decision">
-        {decisions.length === 0 ? (
-          <p className="text-soft">Nothing right now.</p>
-        ) : (
+        {!isKnown && <p className="text-soft">Looking what else asks …</p>}
+        {isKnown && decisions.length === 0 && <p className="text-soft">Nothing right now.</p>}
+        {decisions.length > 0 && (
           <ul className="divide-y divide-line">
             {decisions.map(([text, href, action]) => (
               <li key={text} className="flex items-center gap-3 py-2">

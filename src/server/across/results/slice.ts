@@ -24,6 +24,7 @@ import { resultDays } from "../../results/load";
 import { asLine, searched, sorted, type SliceLine, type SliceTable } from "./slice-lines";
 import { comparedWith, windowOf, type SliceQuery } from "./slice-query";
 import { evidenceOfItems, evidenceOfLines, type GroupEvidence } from "./slice-evidence";
+import { leftOutWindows, type LeftOut } from "../../results/window-rows";
 import { campaignStops } from "../../results/campaign-stops";
 import { addStoreTotal, idleGroups } from "./slice-extras";
 
@@ -36,6 +37,8 @@ export interface Slice {
   /** What that report does not tell of the lines, and of the whole: no value, not nought. */
   missing: (keyof Sums)[];
   missingOfTotal: (keyof Sums)[];
+  /** Sums over several days, from report files, that lie in the window and can't be added to what counts. */
+  leftOut: LeftOut[];
   levelLabel: [one: string, many: string];
   splitLabel: [one: string, many: string] | null;
   total: Sums;
@@ -150,6 +153,7 @@ export async function viewSlice(db: Database, info: WorkspaceInfo, query: SliceQ
       known,
     },
     ...{ source, missing, missingOfTotal: [...ofAds, ...(query.within.length === 0 ? noStore : STORE)] },
+    leftOut: await leftOutWindows(db, source, window),
     levelLabel: level.label,
     splitLabel: split?.label ?? null,
     total,

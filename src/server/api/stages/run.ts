@@ -25,6 +25,7 @@ import { rateCardSchema, rateCards, viewMarket } from "../../market/look";
 import { marketRunSchema, startMarketRun } from "../../market/run-days";
 import { METRIC_KEYS } from "@/core/kit/metrics";
 import { z } from "zod";
+import { asksOfToday } from "../../across/asks";
 import { forgottenItems } from "../../across/catalogue/standings";
 import { setUpSteps, tillStrip } from "../../across/results/till";
 import { sliceSchema } from "../../across/results/slice-query";
@@ -241,6 +242,17 @@ export const runEndpoints: BoundEndpoint[] = [
       summary: "Items that nothing serves and nobody left out, by why.",
     },
     async ({ db }) => ok(await forgottenItems(db)),
+  ),
+  inWorkspace(
+    {
+      method: "GET",
+      role: "viewer",
+      path: "asks",
+      heavy: true,
+      summary:
+        "What asks for a decision today: pauses and exclusions that are due, campaigns that run dry, costly faults.",
+    },
+    async ({ db, info }) => ok(await asksOfToday(db, info)),
   ),
   inWorkspace(
     { method: "GET", role: "viewer", path: "set-up", summary: "What is still missing on the way round the loop." },

@@ -26,6 +26,7 @@ import { readingSchema, removeFeedFile } from "../../catalogue/reading/open-feed
 import type { JobContext, JobHandler } from "../../jobs/work";
 import { noteChange } from "../../workspaces";
 import { Coder } from "../coder";
+import { leftOutWindows, windowSpan } from "../window-rows";
 import { applyDay, stagedDays } from "./apply-report";
 import { applyWindows } from "./apply-windows";
 import { ReportNames } from "./names";
@@ -137,6 +138,7 @@ async function run(context: JobContext, raw: unknown): Promise<ReportCounts & { 
         "row",
       )} are sums over several days (${spans.join(", ")}${windows.length > 3 ? ", …" : ""}). They count in windows that hold these days whole, and on no single day.`,
     );
+    counts.notices.push(...(await countedNowhere(db, kind, id)));
   }
   if (counts.restated > 0) {
     counts.notices.push(`${plural(counts.restated, "day")} had been there before and now hold what this file says.`);
@@ -153,6 +155,19 @@ async function run(context: JobContext, raw: unknown): Promise<ReportCounts & { 
   });
   await removeFeedFile(input.file);
   return { ...counts, import: id };
+}
+
+/** What of this file's sums, and because of it of other files', counts nowhere. */
+async function countedNowhere(db: Database, kind: ReportKind, id: number): Promise<string[]> {
+  const span = await windowSpan(db);
+  if (!span) return [];
+  return (await leftOutWindows(db, kind, span))
+    .filter(({ import: file, byImport }) => file === id || byImport === id)
+    .map(({ file, from, to, by, campaigns }) =>
+      by === null
+        ? `Of ${plural(campaigns, "campaign")} the days from ${from} to ${to} are known one by one, and these count: what the file sums over them counts nowhere.`
+        : `${file} tells of ${from} to ${to} for ${plural(campaigns, "campaign")} that ${by} tells of too. Both can't be added up: in windows that hold both, ${by} counts.`,
+    );
 }
 
 /** Reads the rows and puts them where they wait to count. Adds to `counts`. */

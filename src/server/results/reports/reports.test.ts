@@ -211,6 +211,26 @@ describe("a report file", () => {
     expect(await total(workspace, "2026-03-01", "2026-03-30")).toEqual([5, 5, 5_000, 0, 0]);
     await takeBackReport(db, counts(daily).import);
     expect(await total(workspace, "2026-03-01", "2026-03-30")).toEqual([1000, 100, 34_000, 3, 90_000]);
+    // Sums that overlap can't be added up: which counts, and which does not, is said when it comes and where it is looked at.
+    const longer = `${head}\n2026-03-16,2026-04-15,All,001,500,50,12.00,1,20.00\n`;
+    const overlap = await read(workspace, "item", longer);
+    const both = { from: "2026-03-01", to: "2026-04-30" };
+    expect(counts(overlap).notices.at(-1)).toMatch(
+      /tells of 2026-03-01 to 2026-03-30 for 1 campaign that .* tells of too\. Both can't be added up/,
+    );
+    const seen = await look(workspace, { level: "campaign", ...both });
+    expect([seen.total.cost, seen.leftOut.map(({ from, to, campaigns }) => [from, to, campaigns])]).toEqual([
+      12_000,
+      [["2026-03-01", "2026-03-30", 1]],
+    ]);
+    expect((await look(workspace, { level: "campaign", ...range })).leftOut).toEqual([]);
+    await takeBackReport(db, counts(overlap).import);
+    // Of days that are known one by one a sum counts nowhere, and that is said too.
+    const known = await read(workspace, "item", `${HEAD}\n${DAY},All,001,5,5,5.00,0,0\n`);
+    const nowhere = await read(workspace, "item", month.replaceAll("30.00", "33.00"));
+    expect(counts(nowhere).notices.at(-1)).toMatch(/are known one by one, and these count/);
+    expect((await look(workspace, { level: "campaign", ...range })).leftOut.map(({ by }) => by)).toContain(null);
+    for (const job of [known, nowhere]) await takeBackReport(db, counts(job).import);
     await takeBackReport(db, id);
     expect(await total(workspace, "2026-03-01", "2026-03-30")).toEqual(empty);
   });

@@ -1,5 +1,6 @@
 "use client";
 
+import { shelvesOf, type ShelfSet } from "@/core/shelves/shelf-set";
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { ListFilter, X } from "lucide-react";
 import { useState, type ReactNode, type RefObject } from "react";
@@ -10,6 +11,7 @@ import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
 import { TextInput } from "@/ui/field";
 import { conditionWords, WhereBuilder, whereWords, type FieldChoice } from "./where-builder";
+import { useShelfSets } from "../shelves/use-shelf-fields";
 
 export interface FilterState {
   q: string;
@@ -21,6 +23,14 @@ export interface FilterState {
 function faultWords(name: string): string {
   const code = name.slice("fault:".length);
   return FAULT[code as FaultCode]?.label ?? FINDING[code as FindingCode]?.label ?? code.replaceAll("-", " ");
+}
+
+/** A shelf with the set it stands in: a shelf that is called like a step of heat is not that step. */
+function shelfChip(path: string, sets: { definition: ShelfSet }[]): string {
+  const [set = "", shelf = ""] = path.split("/");
+  const found = sets.find(({ definition }) => definition.key === set)?.definition;
+  const name = found && shelvesOf(found).find(({ key }) => key === shelf)?.name;
+  return `On shelf “${name ?? shelf}” of “${found?.name ?? set}”`;
 }
 
 /** Search, conditions as chips, a shelf; conditions of any depth in a dialog. */
@@ -38,6 +48,7 @@ export function FilterBar({
   children?: ReactNode;
 }) {
   const { q, filter, shelf } = state;
+  const sets = useShelfSets();
   const [draft, setDraft] = useState<Where | null>(null);
   const chip = (key: string, text: string, onRemove: () => void) => (
     <span
@@ -81,7 +92,7 @@ export function FilterBar({
           )}
         </span>
       ))}
-      {shelf !== "" && chip("shelf", `On shelf ${shelf.split("/")[1] ?? shelf}`, () => onChange({ shelf: "" }))}
+      {shelf !== "" && chip("shelf", shelfChip(shelf, sets.data ?? []), () => onChange({ shelf: "" }))}
       <Popover className="relative">
         <PopoverButton as={Button} look="quiet">
           <ListFilter aria-hidden className="size-3.5" /> Add filter

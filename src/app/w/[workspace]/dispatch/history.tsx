@@ -125,8 +125,13 @@ function DispatchDetail({ id }: { id: number }) {
           <p className="text-soft">Results do not reach over the days before and after it yet.</p>
         ) : (
           <>
-            <Spans label={`the ${plural(effect.campaigns, "campaign")} it touched`} of={effect.touched} />
-            <Spans label="the whole account" of={effect.all} />
+            {effect.campaigns !== null && (
+              <Spans label={`the ${plural(effect.campaigns, "campaign")} it touched`} of={effect.touched} />
+            )}
+            <Spans
+              label={effect.campaigns === null ? "the whole account, all of which it touched" : "the whole account"}
+              of={effect.all}
+            />
             <p className="mt-1 text-xs text-soft num">
               {plural(effect.days, "day")} on each side, with the orders that are still to come. What the season or
               others did is in it too.

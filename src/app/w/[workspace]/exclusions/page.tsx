@@ -1,6 +1,7 @@
 "use client";
 
 import { Download } from "lucide-react";
+import { parseAsStringLiteral, useQueryState } from "nuqs";
 import { useState } from "react";
 import { toast } from "sonner";
 import { formatCount, plural } from "@/core/kit/format";
@@ -46,7 +47,10 @@ export default function ExclusionsPage() {
   const refresh = useRefresh();
   const change = useChange();
   useOwnWindow("Against the 30 days before");
-  const [shown, setShown] = useState<keyof typeof SHOWN>("all");
+  const [shown, setShown] = useQueryState(
+    "shown",
+    parseAsStringLiteral(Object.keys(SHOWN) as (keyof typeof SHOWN)[]).withDefault("all"),
+  );
   const [doing, setDoing] = useState<"edit" | "new" | null>(null);
   const kept = useApi<{ version: number; entries: KeptOut[] }>(apiPath("kept-out"));
   const money = (mills: number | null) => (mills === null ? "–" : formatMoney(mills, currency));
@@ -183,7 +187,13 @@ export default function ExclusionsPage() {
               className="w-64!"
               {...list.search}
             />
-            <ChoiceSelect aria-label="Shown" className="w-48!" value={shown} onChange={setShown} choices={SHOWN} />
+            <ChoiceSelect
+              aria-label="Shown"
+              className="w-48!"
+              value={shown}
+              onChange={(next) => void setShown(next)}
+              choices={SHOWN}
+            />
             <span className="text-sm text-soft num">{plural(list.found.length, "entry", "entries")}</span>
           </div>
           {list.picked.length > 0 && (

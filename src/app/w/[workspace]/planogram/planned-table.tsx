@@ -39,6 +39,9 @@ export function PlannedTable({
   const { currency } = useWorkspace();
   const [sort, setSort] = useState("");
   const rows = plannedRows(campaigns, open, q, sort);
+  // Each match type or kind of reach shows the same items; how they would part what these bring is not known.
+  const shared = new Set(campaigns.map(({ variant }) => variant)).size;
+  const together = shared > 1 ? `, by all ${shared} that show these items together` : "";
   const columns: TableColumn<PlannedRow>[] = [
     {
       ...{ key: "name", label: "Campaign and ad groups", width: "1fr", sort: "name" },
@@ -83,19 +86,33 @@ export function PlannedTable({
       ...{ key: "revenue", label: "Sales", width: 72, align: "right", sort: "revenue" },
       about: `What its items sold by ads in the last ${plural(days, "day")}.`,
       cell: ({ group }) => (
-        <span title={formatMoney(group.revenue, currency)}>{formatMoneyShort(group.revenue, currency)}</span>
+        <span
+          className={shared > 1 ? "text-soft" : undefined}
+          title={`${formatMoney(group.revenue, currency)}${together}`}
+        >
+          {formatMoneyShort(group.revenue, currency)}
+        </span>
       ),
     },
     {
       ...{ key: "roas", label: "ROAS", width: 50, align: "right", sort: "roas" },
       cell: ({ group: { cost, revenue } }) => (
-        <span title={`spend ${formatMoney(cost, currency)}`}>{cost > 0 ? (revenue / cost).toFixed(2) : "–"}</span>
+        <span title={`spend ${formatMoney(cost, currency)}${together}`}>
+          {cost > 0 ? (revenue / cost).toFixed(2) : "–"}
+        </span>
       ),
     },
     {
       ...{ key: "orders", label: "Orders/mo", width: 82, align: "right", sort: "orders" },
       about: "What it can expect, from what its items brought. With too few it learns nothing.",
-      cell: ({ group, campaign }) => <Expected group={group} days={days} isCampaign={campaign !== null} />,
+      cell: ({ group, campaign }) =>
+        shared > 1 ? (
+          <span className="text-soft" title={`Not known for each${together}`}>
+            –
+          </span>
+        ) : (
+          <Expected group={group} days={days} isCampaign={campaign !== null} />
+        ),
     },
     {
       ...{ key: "budget", label: "Budget", width: 84, align: "right", sort: "budget" },

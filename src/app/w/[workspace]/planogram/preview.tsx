@@ -104,6 +104,11 @@ export function Preview({
         <span>sales {formatMoney(total(preview.campaigns, "revenue"), currency)}</span>
         <span>spend {formatMoney(total(preview.campaigns, "cost"), currency)}</span>
         <span>budget {formatMoney(total(preview.campaigns, "dailyBudget"), currency)} a day</span>
+        {new Set(preview.campaigns.map(({ variant }) => variant)).size > 1 && (
+          <span className="font-normal text-soft">
+            Campaigns that differ in match or reach alone show the same items: what these brought counts once here.
+          </span>
+        )}
       </p>
       {setting && (
         <EachDialog

@@ -31,6 +31,24 @@ export function OnNoDay({ all, days }: { all: Slice; days: Slice }) {
   );
 }
 
+/** Says which sums over several days are left out, since they can't be added to what counts. */
+export function LeftOutSums({ leftOut }: Pick<Slice, "leftOut">) {
+  if (leftOut.length === 0) return null;
+  return (
+    <ul className="text-sm num">
+      {leftOut.map(({ file, from, to, by, campaigns }) => (
+        <li key={`${file}/${from}/${to}/${by ?? ""}`}>
+          <b className="text-ember">▾ Not counted here:</b> what {file} tells of {from} to {to} (
+          {plural(campaigns, "campaign")}),{" "}
+          {by === null
+            ? "since these days are known one by one."
+            : `since ${by} tells of some of the same days, and both can't be added up. Take that one back to count this one.`}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
 /** Says that the last days of the window will still grow. */
 export function Incomplete({ slice, isCounted }: { slice: Slice; isCounted: boolean }) {
   if (slice.incompleteDays === 0 || slice.missing.includes("orders")) return null;

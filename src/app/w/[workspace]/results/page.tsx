@@ -22,7 +22,7 @@ import { SavedViews } from "../saved-views";
 import { Charts } from "./charts";
 import { METRIC_FIELDS, ResultsControls } from "./controls";
 import { goalText, Headlines } from "./headlines";
-import { against, Incomplete, OnNoDay } from "./notes";
+import { against, Incomplete, LeftOutSums, OnNoDay } from "./notes";
 import { isPickable, ResultActions } from "./result-actions";
 import { ResultsTable } from "./results-table";
 import { ResultsTabs } from "./tabs";
@@ -178,6 +178,7 @@ export default function ResultsPage() {
                 onOpen={open}
               />
               {days.data && <OnNoDay all={slice.data} days={days.data} />}
+              <LeftOutSums leftOut={slice.data.leftOut} />
             </>
           )}
           <div className="flex flex-wrap items-center gap-2">

@@ -8,7 +8,9 @@ import { Button } from "@/ui/button";
 import { Select } from "@/ui/field";
 import { ErrorNote } from "@/ui/notes";
 import { Surface } from "@/ui/page";
-import { useWorkspace } from "../../../../_lib/workspace";
+import { useApi } from "../../../../_lib/api";
+import { useApiPath, useDays, useWorkspace } from "../../../../_lib/workspace";
+import type { TillStrip } from "@/server/across/results/till";
 import { useComparison } from "../../use-comparison";
 import { LIVE, WITH_BASKET } from "../../live-words";
 
@@ -16,6 +18,9 @@ import { LIVE, WITH_BASKET } from "../../live-words";
 export function CompareVersions() {
   const [days, setDays] = useState(14);
   const { start, hasJob, isBusy, progress, error, comparison } = useComparison();
+  const apiPath = useApiPath();
+  const [window] = useDays();
+  const till = useApi<TillStrip>(apiPath(`till?days=${window}`));
   return (
     <Surface
       title="Two versions side by side"
@@ -45,6 +50,11 @@ export function CompareVersions() {
         </p>
       )}
       {error && <ErrorNote error={error} />}
+      {comparison && till.data && till.data.version !== comparison.version && (
+        <p className="mb-2 rounded-md bg-raised px-3 py-2 text-sm font-semibold text-ember">
+          ▾ The account was changed or sent since this was compared. Compare again for what it is now.
+        </p>
+      )}
       {comparison && <Versions comparison={comparison} />}
       {!hasJob && (
         <p className="text-sm text-soft">

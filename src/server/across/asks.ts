@@ -1,0 +1,82 @@
+import { isHomeKind } from "@/core/account/homes";
+import type { Account } from "@/core/account/account";
+import { dayAt, formatDay } from "@/core/kit/days";
+import type { Database } from "@/db/client";
+import { readAccount } from "../account/state";
+import { campaignStops } from "../results/campaign-stops";
+import { windowOfDays } from "../results/window";
+import { windowTotal } from "./results/till";
+import type { WorkspaceInfo } from "../workspaces";
+import { diagnose } from "./catalogue/diagnose";
+
+/** A campaign that runs out of money before its day is over. */
+export interface RunsDry {
+  key: string;
+  name: string;
+  /** Days of the last ones, and the hour at which it stopped on average. */
+  days: number;
+  of: number;
+  hour: number;
+}
+
+/** What asks for a person's decision today, beside what screens of their own tell. Money in mills. */
+export interface Asks {
+  /** Campaigns and ad groups that were paused until today or before, and that still are. */
+  pausesDue: { key: string; name: string; reviewOn: string; pausedFor: string }[];
+  /** Exclusions and negatives whose day to look again has come, and how many of those wait in the basket. */
+  exclusionsDue: { all: number; waiting: number };
+  runDry: RunsDry[];
+  /** Faults of the catalogue that cost money: the spend of the last 30 days on items that have them. */
+  faults: { code: string; label: string; items: number; cost: number }[];
+}
+
+/** Days that faults are weighed by, as where they are listed. */
+const FAULT_DAYS = 30;
+/** Run dry on at least this share of the last days: a single one is no reason to act. */
+const OFTEN = 0.5;
+
+/** What asks for a decision today. */
+export async function asksOfToday(db: Database, info: WorkspaceInfo): Promise<Asks> {
+  const { planned, live } = await readAccount(db);
+  const today = formatDay(dayAt(Date.now(), info.timeZone));
+  return {
+    pausesDue: pausesDue(planned, today),
+    exclusionsDue: exclusionsDue(planned, live, today),
+    runDry: await runDry(db, live),
+    faults: await faultsThatCost(db),
+  };
+}
+
+function pausesDue(account: Account, today: string): Asks["pausesDue"] {
+  return [...account.all("campaign"), ...account.all("adGroup")]
+    .flatMap(({ key, name, status, reviewOn, pausedFor = "" }) =>
+      status !== "on" && reviewOn && reviewOn <= today ? [{ key, name, reviewOn, pausedFor }] : [],
+    )
+    .sort((a, b) => (a.reviewOn < b.reviewOn ? -1 : 1));
+}
+
+function exclusionsDue(planned: Account, live: Account, today: string): Asks["exclusionsDue"] {
+  const due = [...planned.all("exclusion"), ...planned.all("negative")].filter(
+    ({ reviewOn }) => reviewOn !== null && reviewOn <= today,
+  );
+  return { all: due.length, waiting: due.filter(({ key }) => !live.has(key)).length };
+}
+
+async function runDry(db: Database, live: Account): Promise<RunsDry[]> {
+  const { of, stops } = await campaignStops(db);
+  return [...stops]
+    .flatMap(([key, { days, hour }]): RunsDry[] => {
+      const campaign = live.find("campaign", key);
+      if (campaign?.status !== "on" || !isHomeKind(campaign.kind) || days < of * OFTEN) return [];
+      return [{ key, name: campaign.name, days, of, hour }];
+    })
+    .sort((a, b) => b.days - a.days || a.hour - b.hour);
+}
+
+async function faultsThatCost(db: Database): Promise<Asks["faults"]> {
+  const total = (await windowTotal(db, await windowOfDays(db, FAULT_DAYS))).cost;
+  return (await diagnose(db)).flatMap(({ code, label, severity, count, spendShare }) => {
+    const cost = Math.round((spendShare ?? 0) * total);
+    return severity === "money" && cost > 0 ? [{ code, label, items: count, cost }] : [];
+  });
+}
