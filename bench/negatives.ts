@@ -1,6 +1,6 @@
 import { indexTerms, replayNegatives, type PastTerms, type ThoughtOf } from "@/core/exclusions/replay";
 import { randomFrom } from "@/core/kit/random";
-import { comparedWords, matches } from "@/core/market/matching";
+import { comparedWords, matches } from "@/core/channel/matching";
 import { figure, timed, type Figure } from "./measure";
 
 const TERMS = 200_000;

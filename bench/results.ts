@@ -1,6 +1,6 @@
 import { drizzle } from "drizzle-orm/libsql";
 import { MIDDLING } from "@/core/market/nature";
-import { loadEvidence } from "@/server/shelves/evidence";
+import { loadEvidence } from "@/server/evidence/items";
 import { loadWindow } from "@/server/results/load";
 import { sliceSchema } from "@/server/across/results/slice-query";
 import { viewSlice } from "@/server/across/results/slice";

@@ -30,8 +30,8 @@ test("the item table works without a mouse", async ({ page }) => {
   const homes = await Promise.all(
     [first!, second!].map(
       async ({ id }) =>
-        (await api<{ withBasket: { homes: { bid: number; own: boolean }[] } }>(page, `quillmoor/items/${id}`)).withBasket
-          .homes[0],
+        (await api<{ withBasket: { homes: { bid: number; own: boolean }[] } }>(page, `quillmoor/items/${id}`))
+          .withBasket.homes[0],
     ),
   );
   expect(homes).toEqual([

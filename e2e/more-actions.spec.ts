@@ -118,3 +118,46 @@ test("a structure file comes back with its difference; the basket is filtered, a
   await page.getByRole("button", { name: "Take all found out" }).click();
   await expect(page.getByText("Nothing waits to be sent")).toBeVisible();
 });
+
+test("what waits is told apart from what is live, asks on its day, and is put back when it was thrown out", async ({
+  page,
+}) => {
+  const { items } = await api<{ items: { id: string; title: string }[] }>(page, "quillmoor/items?sort=-clicks&limit=1");
+  const [item] = items;
+  const act = { action: "exclude", items: [item!.id], reason: "wasteful", reviewOn: "2026-01-15" };
+  const kept = await page.request.post("/api/v1/quillmoor/account/edits", { data: act });
+  expect(kept.ok()).toBe(true);
+
+  await page.goto(DEMO);
+  await expect(page.getByText("1 exclusion to look at again; 1 of them waits in the basket.")).toBeVisible();
+  await expect(page.getByText("Looking what else asks …")).toHaveCount(0);
+  await expectAccessible(page);
+  await page.getByRole("link", { name: "Review them" }).click();
+  await expect(page.getByRole("table").getByRole("row")).toHaveCount(2);
+
+  await page.goto(`${DEMO}/catalogue?item=${item!.id}`);
+  const panel = page.getByRole("dialog");
+  await expect(panel.getByRole("heading", { name: "Live" })).toBeVisible();
+  await expect(panel.getByText(/^Served first by/)).toBeVisible();
+  await expect(panel.getByRole("heading", { name: "With the basket" })).toBeVisible();
+  await expect(panel.getByText("Excluded from all ads: wasteful.")).toBeVisible();
+  await page.keyboard.press("Escape");
+
+  await page.goto(`${DEMO}/dispatch`);
+  await page.getByRole("button", { name: "Empty the basket" }).click();
+  const asked = page.getByRole("dialog", { name: "Empty the basket?" });
+  await expect(asked).toContainText("Excluded: wasteful: 1 change");
+  await asked.getByRole("button", { name: "Leave it" }).click();
+  await expect(page.getByRole("table", { name: "Changes" }).getByRole("row")).toHaveCount(2);
+  await page.getByRole("button", { name: "Empty the basket" }).click();
+  await asked.getByRole("button", { name: "Take 1 change out" }).click();
+  await expect(page.getByText("Nothing waits to be sent")).toBeVisible();
+  await page.getByRole("button", { name: "Put back" }).click();
+  await expect(page.getByRole("table", { name: "Changes" })).toContainText("Excluded: wasteful");
+
+  // Let in again from its panel, and nothing waits any more.
+  await page.goto(`${DEMO}/catalogue?item=${item!.id}`);
+  await panel.getByRole("button", { name: "Include again" }).click();
+  await expect(panel.getByRole("heading", { name: "With the basket" })).toHaveCount(0);
+  await expect(page.getByRole("contentinfo")).toContainText("Basket empty");
+});

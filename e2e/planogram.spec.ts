@@ -24,8 +24,8 @@ test("a structure to start from is adjusted, proved over the whole account, and 
   await expect(async () => {
     const [taken] = await proofRow(page, "taken by this plan");
     const [would, is] = [
-      await proofRow(page, "whole account, as it would be"),
-      await proofRow(page, "whole account, as it is"),
+      await proofRow(page, "whole account, with this plan"),
+      await proofRow(page, "whole account, live"),
     ];
     // What runs keeps the items, so those that had one home have several.
     expect(Number(taken)).toBeGreaterThan(9);
@@ -42,7 +42,7 @@ test("a structure to start from is adjusted, proved over the whole account, and 
   await expect(async () => {
     const [one, several, none, leaks] = await proofRow(page, "taken by this plan");
     expect([several, none, leaks]).toEqual(["0", "0", "0"]);
-    const whole = (await proofRow(page, "whole account, as it would be")).map((text) =>
+    const whole = (await proofRow(page, "whole account, with this plan")).map((text) =>
       Number(text.replace(/\D/g, "")),
     );
     expect(whole[0]! + whole[1]! + whole[2]!).toBe(items);

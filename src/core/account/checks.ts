@@ -2,7 +2,7 @@ import { touchedBy, type Diff } from "../kit/diff";
 import { formatCount, plural } from "../kit/format";
 import { formatMoney } from "../kit/money";
 import type { Account } from "./account";
-import { CHANNEL_LIMITS } from "./channel-limits";
+import { CHANNEL_LIMITS } from "../channel/limits";
 import { highestBids, mostOfBid } from "./effective-bid";
 import { isHomeKind } from "./homes";
 import { isElsewhere } from "./off";

@@ -7,6 +7,8 @@ export class Draft {
   private readonly own = new Map<string, AccountRecord | null>();
   /** Why a record changes, where it is not what the whole change is about. */
   readonly reasons = new Map<string, string>();
+  /** IDs or keys that were asked for and that nothing could be done with, though the rest was made. */
+  readonly leftOut = new Set<string>();
   private why: string | undefined;
   private made: Diff<AccountRecord> | null = null;
 

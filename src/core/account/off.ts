@@ -1,4 +1,4 @@
-import { CHANNEL_LIMITS } from "./channel-limits";
+import { CHANNEL_LIMITS } from "../channel/limits";
 import type { AdGroup } from "./records/ad-group";
 import type { Campaign } from "./records/campaign";
 import type { ProductGroup } from "./records/product-group";

@@ -80,7 +80,7 @@ describe("words for changes", () => {
     };
     const words = changesInWords(account, diffRecords(ALL, after), "EUR").map(({ text }) => text);
     expect(words).toEqual([
-      'Campaign "Seeds": paused, sold-out items too, auction flex stretch up to 50 %',
+      'Campaign "Seeds": paused, sold-out items left out → served too, auction flex stretch up to 50 %',
       'Product group "Seeds · Herbs · all items": closed',
       'Budget pool "Spring": daily budget €50.00 → €60.00',
       'Keyword "basil seeds (exact)": bid €0.45 → the group\'s bid',

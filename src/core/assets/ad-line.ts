@@ -1,5 +1,5 @@
 import type { AdLine } from "../account/records/ad-lines";
-import { CHANNEL_LIMITS } from "../account/channel-limits";
+import { CHANNEL_LIMITS } from "../channel/limits";
 
 /** The value of a field for the item that is shown, as it reads in an ad; "" where it has none. */
 export type ValueOf = (field: string) => string;

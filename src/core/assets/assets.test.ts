@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { CHANNEL_LIMITS } from "../account/channel-limits";
+import { CHANNEL_LIMITS } from "../channel/limits";
 import { areEnough, fieldsOf, type AssetSet } from "../account/records/assets";
 import { type AdLine } from "../account/records/ad-lines";
 import { numberColumn, textColumn } from "../kit/columns";

@@ -1,4 +1,4 @@
-import { CHANNEL_LIMITS } from "../account/channel-limits";
+import { CHANNEL_LIMITS } from "../channel/limits";
 import { ASSET_LISTS, type AssetSet } from "../account/records/assets";
 import { type Picture } from "../account/records/ad-lines";
 import { fillLine, stateOf, type LineList, type ValueOf } from "./ad-line";

@@ -1,4 +1,4 @@
-import { CHANNEL_LIMITS } from "../account/channel-limits";
+import { CHANNEL_LIMITS } from "../channel/limits";
 import { ASSET_LISTS, wrongCounts, type AssetList, type AssetSet } from "../account/records/assets";
 import { fillLine, lengthOf, stateOf, type LineList, type ValueOf } from "./ad-line";
 import { isComplete, itemAd } from "./item-ad";

@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { numberColumn, textColumn, type Columns } from "../kit/columns";
-import { goalOfItem, paidPrices, workMargins } from "./margins";
+import { goalInForce } from "../goals/goals";
+import { paidPrices, workMargins } from "./margins";
 
 type Row = { price: number | null; sale: number | null; cost: number | null; fee: number | null };
 
@@ -70,7 +71,7 @@ describe("the price paid", () => {
         }
         // One order at a spend of paid ÷ break-even leaves nothing.
         expect(Math.abs(paid - cost - paid / needed)).toBeLessThan(1e-6 * paid);
-        expect(goalOfItem(3, needed)).toBe(Math.max(3, needed));
+        expect(goalInForce({ workspace: 3, breakEven: needed }).goal).toBe(Math.max(3, needed));
       }),
     );
   });

@@ -73,11 +73,3 @@ export function workMargins(table: Columns, file: CostFile, tax: TaxRule = NO_TA
   const column = (values: Float64Array): NumberColumn => ({ kind: "number", values });
   return { cost: column(cost), fee: column(fee), margin: column(margin), breakEven: column(breakEven) };
 }
-
-/**
- * The return an item must bring: the workspace's goal, or its own break-even where that is higher, since below it every
- * sale loses money.
- */
-export function goalOfItem(goal: number, breakEven: number): number {
-  return breakEven > goal ? breakEven : goal;
-}

@@ -1,6 +1,6 @@
 import type { Account } from "../account/account";
 import { Draft } from "../account/draft";
-import { CHANNEL_LIMITS } from "../account/channel-limits";
+import { CHANNEL_LIMITS } from "../channel/limits";
 import type { LineList } from "../assets/ad-line";
 import { linesFromText } from "../account/records/ad-lines";
 import { type AccountRecord } from "../account/records";

@@ -1,4 +1,4 @@
-import { goalOfItem } from "../catalogue/margins";
+import { goalInForce } from "../goals/goals";
 import { normalCdf, normalQuantile } from "../kit/stats";
 
 /**
@@ -70,7 +70,7 @@ export function intervalOf({ mean, variance, nothing }: ReturnBelief, level = 0.
 /** The chance that a row's true return reaches the goal, or its own break-even where that is higher. */
 export function chanceOfGoal(evidence: Evidence, row: number, goal: number): number {
   const belief = beliefOf(evidence, row);
-  return belief ? chanceOf(belief, goalOfItem(goal, evidence.breakEven?.[row] ?? NaN)) : 0;
+  return belief ? chanceOf(belief, goalInForce({ workspace: goal, breakEven: evidence.breakEven?.[row] }).goal) : 0;
 }
 
 /** Pooled return of a row with its interval; null where a click costs nothing. */

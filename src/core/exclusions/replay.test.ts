@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import type { Keyword } from "../account/records/keyword";
-import { comparedWords, matches } from "../market/matching";
+import { comparedWords, matches } from "../channel/matching";
 import {
   indexTerms,
   negativeFault,

@@ -1,5 +1,5 @@
 import type { Keyword } from "../account/records/keyword";
-import { comparedWords, matches, QueryIndex } from "../market/matching";
+import { comparedWords, matches, QueryIndex } from "../channel/matching";
 import type { RowSums } from "../results/window-sums";
 
 /** Past results by term, a line for each term in each ad group. */

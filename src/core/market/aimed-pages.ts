@@ -1,5 +1,5 @@
 import type { ListingTarget } from "../account/records/listing-target";
-import { windowHolds } from "../account/listing-window";
+import { windowHolds } from "../channel/listing-window";
 import type { Surface, World } from "./world-types";
 
 /** The pages that a listing target reaches; a window of a category leaves our own out. */

@@ -1,5 +1,5 @@
 import type { Account } from "../account/account";
-import { comparedWords, matches } from "./matching";
+import { comparedWords, matches } from "../channel/matching";
 import type { Surface, World } from "./world-types";
 
 /** Where nothing of ours may show, by place: the scopes that negatives, or asset groups' own choice, keep out of it, "" for everywhere. */

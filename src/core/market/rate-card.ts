@@ -1,9 +1,9 @@
-import type { ListingWindow } from "../account/listing-window";
+import type { ListingWindow } from "../channel/listing-window";
 import type { Target } from "../account/records";
-import type { MatchType } from "../account/records/keyword";
+import type { MatchType } from "../channel/match-types";
 import { aimedPages } from "./aimed-pages";
 import { clickPrice } from "./auction";
-import { MATCH_FIT, QueryIndex } from "./matching";
+import { MATCH_FIT, QueryIndex } from "../channel/matching";
 import { SLOTS, slotsOf, type Slot } from "./slot-figures";
 import type { Category, Surface, World } from "./world-types";
 

@@ -6,7 +6,7 @@ import { isHomeKind } from "../account/homes";
 import type { Campaign, CampaignKind } from "../account/records/campaign";
 import type { ReachKind } from "../account/records/reach";
 import { servingGroups } from "../account/walk";
-import { MATCH_FIT, QueryIndex } from "./matching";
+import { MATCH_FIT, QueryIndex } from "../channel/matching";
 import type { Surface, World } from "./world-types";
 import type { Target } from "../account/records";
 import { aimedPages } from "./aimed-pages";

@@ -7,7 +7,7 @@ import type { Campaign } from "../account/records/campaign";
 import { planAccount } from "./running-account";
 import { simulateDay } from "./day";
 import { firstState, type DayResult, type Fact } from "./day-types";
-import { comparedWords, matches, QueryIndex } from "./matching";
+import { comparedWords, matches, QueryIndex } from "../channel/matching";
 import { OVERSPEND } from "./purses";
 import { testCampaign, testShop } from "./test-shop";
 import { buildWorld } from "./world";

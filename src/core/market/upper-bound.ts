@@ -6,7 +6,7 @@ import { EXTRA_UNITS } from "./day-types";
 import { conditionsOn } from "./demand";
 import { HOUR_CVR, HOUR_SHARE } from "./hours";
 import { upperHull } from "./hull";
-import { MATCH_FIT } from "./matching";
+import { MATCH_FIT } from "../channel/matching";
 import { FOREIGN_FIT, FOREIGN_LIFT } from "./running-account";
 import { SLOTS, slotsOf, type Slot } from "./slot-figures";
 import { HALO } from "./store-sales";

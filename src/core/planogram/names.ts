@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { CHANNEL_LIMITS } from "../account/channel-limits";
+import { CHANNEL_LIMITS } from "../channel/limits";
 
 /** Levels of a ladder, as many as the channel's trees are deep. */
 export const MOST_LEVELS = CHANNEL_LIMITS.splitDepth;

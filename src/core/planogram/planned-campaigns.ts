@@ -6,7 +6,7 @@ import { ancestorAt, nodeColumn, nodeLabel, nodePath, nodesAt, POOLED, type Plan
 import { productName } from "./product-name";
 import { Ways } from "./ways";
 import type { Planogram } from "./planogram";
-import { CHANNEL_LIMITS } from "../account/channel-limits";
+import { CHANNEL_LIMITS } from "../channel/limits";
 import { REACH_KINDS } from "../account/records/reach";
 import { shortKey } from "../account/keys";
 

@@ -2,8 +2,8 @@ import { z } from "zod";
 import { assetSetSchema } from "../account/records/assets";
 import { REACH_KINDS } from "../account/records/reach";
 import { CAMPAIGN_KINDS, campaignSchema, PURPOSES } from "../account/records/campaign";
-import { MATCH_TYPES } from "../account/records/keyword";
-import { CHANNEL_LIMITS } from "../account/channel-limits";
+import { MATCH_TYPES } from "../channel/match-types";
+import { CHANNEL_LIMITS } from "../channel/limits";
 import { whereSchema } from "../catalogue/where";
 import { MOST_LEVELS, namePatternSchema } from "./names";
 

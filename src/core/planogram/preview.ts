@@ -2,7 +2,7 @@ import type { Columns } from "../kit/columns";
 import { columnLabel } from "../catalogue/catalogue-columns";
 import { coverage } from "../kit/columns";
 import { formatCount, plural } from "../kit/format";
-import { CHANNEL_LIMITS } from "../account/channel-limits";
+import { CHANNEL_LIMITS } from "../channel/limits";
 import { enoughWarnings, type PlanWarning } from "./enough";
 import { Needs, someAims, type Aimed } from "./kinds/needs";
 import {

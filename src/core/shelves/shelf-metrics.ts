@@ -1,5 +1,4 @@
 import type { TextColumn } from "../kit/columns";
-import { goalOfItem } from "../catalogue/margins";
 import { chanceOfGoal, pooledReturn, type Evidence } from "../evidence/evidence";
 import { METRIC_KEYS, METRICS, SUM_KEYS, type MetricKey, type MetricKind } from "../kit/metrics";
 import { ownRecord } from "../kit/own-record";
@@ -195,7 +194,7 @@ export function metricValues(name: string, inputs: MetricInputs): Float64Array |
       const left = earned(inputs, isFamily);
       return sums.orders.map((orders, row) => {
         const pays = Number.isNaN(left[row]!)
-          ? sums.revenue[row]! >= goalOfItem(inputs.goal, NaN) * sums.cost[row]!
+          ? sums.revenue[row]! >= inputs.goal * sums.cost[row]!
           : left[row]! >= sums.cost[row]!;
         return pays ? orders : 0;
       });

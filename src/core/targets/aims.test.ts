@@ -1,9 +1,9 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { Account } from "../account/account";
-import { windowHolds, type ListingWindow } from "../account/listing-window";
+import { windowHolds, type ListingWindow } from "../channel/listing-window";
 import { aimedPages } from "../market/aimed-pages";
-import { comparedWords, matches } from "../market/matching";
+import { comparedWords, matches } from "../channel/matching";
 import { planAccount } from "../market/running-account";
 import { testCampaign, testShop } from "../market/test-shop";
 import { buildWorld } from "../market/world";

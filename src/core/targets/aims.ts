@@ -1,11 +1,11 @@
 import { z } from "zod";
-import { CHANNEL_LIMITS } from "../account/channel-limits";
+import { CHANNEL_LIMITS } from "../channel/limits";
 import { amountSchema, keySchema, nameSchema } from "../account/records/basics";
-import { MATCH_TYPES } from "../account/records/keyword";
+import { MATCH_TYPES } from "../channel/match-types";
 import { listingTargetSchema } from "../account/records/listing-target";
 import { PURPOSES } from "../account/records/campaign";
 import { plural } from "../kit/format";
-import { comparedWords } from "../market/matching";
+import { comparedWords } from "../channel/matching";
 
 /** Something to aim at. A keyword with several match types becomes a keyword for each. */
 export const aimSchema = z.discriminatedUnion("what", [

@@ -20,6 +20,8 @@ export interface Edited {
   /** How many records change. */
   changes: number;
   words: string;
+  /** Items that were asked for and left out, since nothing serves them. */
+  leftOut: number;
   /** The version of the account that has them. */
   version: number;
   /** The change itself, so that it can be taken back. */
@@ -49,7 +51,10 @@ export function editAccount(
     };
     const changes = diffSize(diff);
     const isNew = changes > 0 || renames.length > 0;
-    const edited: Edited = { changes, words, version: isNew ? version + 1 : version, diff };
+    const edited: Edited = {
+      ...{ changes, words, leftOut: draft.leftOut.size },
+      ...{ version: isNew ? version + 1 : version, diff },
+    };
     return ok({ into, told: null, ...(renames.length > 0 && { also }), value: edited });
   });
 }

@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, it } from "vitest";
 import sharp from "sharp";
-import { CHANNEL_LIMITS } from "@/core/account/channel-limits";
+import { CHANNEL_LIMITS } from "@/core/channel/limits";
 import type { Database } from "@/db/client";
 import { testWorkspace } from "../testing";
 import { findPicture, keepPicture, listPictures } from "./pictures";

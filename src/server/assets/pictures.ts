@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto";
 import { desc, eq } from "drizzle-orm";
 import { imageSize } from "image-size";
-import { CHANNEL_LIMITS } from "@/core/account/channel-limits";
+import { CHANNEL_LIMITS } from "@/core/channel/limits";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { pictures } from "@/db/schema";

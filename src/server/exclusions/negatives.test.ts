@@ -1,7 +1,7 @@
 import { beforeAll, describe, expect, it } from "vitest";
 import { diffRecords } from "@/core/kit/diff";
 import { testCampaign } from "@/core/market/test-shop";
-import { comparedWords, matches } from "@/core/market/matching";
+import { comparedWords, matches } from "@/core/channel/matching";
 import type { Database } from "@/db/client";
 import { plannedAccount } from "../account/state";
 import { addToBasket, importFeed, runToEnd, testWorkspace } from "../testing";

@@ -6,7 +6,7 @@ import { demandFactor } from "@/core/market/demand";
 import { HOUR_CVR, HOUR_SHARE } from "@/core/market/hours";
 import { categoryCard, itemCard, keywordCard, listingCard, meanCard, type RateCard } from "@/core/market/rate-card";
 import type { Placement, QueryClass, World } from "@/core/market/world-types";
-import { MATCH_TYPES } from "@/core/account/records/keyword";
+import { MATCH_TYPES } from "@/core/channel/match-types";
 import type { Database } from "@/db/client";
 import { marketState } from "@/db/schema";
 import { loadCatalogue } from "../catalogue/load";

@@ -6,13 +6,13 @@ import { areEnough, assetsKey } from "@/core/account/records/assets";
 import type { Campaign } from "@/core/account/records/campaign";
 import { groupPath, isOpen, type ProductGroup } from "@/core/account/records/product-group";
 import type { Heat } from "@/core/evidence/heat";
-import { linesEvidence } from "@/core/evidence/lines";
 import { nameClash } from "@/core/account/name-clash";
 import { adGroupOff, campaignOff, NONE_DRY, productGroupOff, type OffReason } from "@/core/account/off";
 import type { ServingGroup } from "@/core/account/walk";
 import { formatDay, type Window } from "@/core/kit/days";
 import { AD_MEASURES, addSums, noSums, type Sums } from "@/core/kit/metrics";
 import type { Database } from "@/db/client";
+import { loadLinesEvidence } from "../evidence/lines";
 import { remember } from "../read/memo";
 import { emptyRowSums, rowIndex, sumsOfRow, type LineSums, type RowSums } from "@/core/results/window-sums";
 import { namerOfItems } from "../catalogue/called";
@@ -40,6 +40,10 @@ export interface AccountLine {
   purpose: Campaign["purpose"] | null;
   bidding: Campaign["bidding"] | null;
   serveOrder: number | null;
+  goal: number | null;
+  inStockOnly: boolean | null;
+  startsOn: string | null;
+  endsOn: string | null;
   slots: NonNullable<Campaign["slots"]> | null;
   hours: NonNullable<Campaign["hours"]> | null;
   flex: NonNullable<Campaign["flex"]> | null;
@@ -72,6 +76,7 @@ export interface AccountView {
 /** What only some lines have. */
 const PLAIN = {
   ...{ dailyBudget: null, bid: null, kind: null, purpose: null, bidding: null, serveOrder: null },
+  ...{ goal: null, inStockOnly: null, startsOn: null, endsOn: null },
   ...{
     slots: null,
     hours: null,
@@ -146,9 +151,10 @@ async function makeView(
   const campaigns = planned.all("campaign").map((campaign): AccountLine => {
     const { key, name, status, dailyBudget, kind, purpose, bidding, serveOrder } = campaign;
     const { slots = null, hours = null, flex = null, pool = null, folder = null, country = null } = campaign;
-    const { pausedFor = "", reviewOn = null } = campaign;
+    const { pausedFor = "", reviewOn = null, startsOn = null, endsOn = null, goal, inStockOnly } = campaign;
     const own = {
       ...{ key, name, status, dailyBudget, kind, purpose, bidding, serveOrder, bid: null },
+      ...{ goal, inStockOnly, startsOn, endsOn },
       ...{ slots, hours, flex, pool, folder, country, pausedFor, reviewOn, clash: nameClash(campaign) },
     };
     return {
@@ -200,10 +206,8 @@ async function windowFigures(
   if (!window) return { sums: new Map(), heat: () => null };
   const stamp = [await resultsVersion(db), window.from, window.to];
   const sums = await remember(db, `sums by ${level}`, stamp, () => sumsByKey(db, window, level), 2);
-  const evidence = linesEvidence(
-    [...sums.values()].map(({ told }) => told),
-    goal,
-  );
+  const known = [...sums.values()].map(({ told }) => told);
+  const evidence = await loadLinesEvidence(db, [`workbench/${level}`, ...stamp], known, goal);
   const heat = (key: string) => {
     const line = sums.get(key);
     return line ? (evidence.of(line.told)?.heat ?? null) : null;

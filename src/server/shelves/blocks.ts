@@ -10,7 +10,7 @@ import type { Database } from "@/db/client";
 import { loadCatalogue } from "../catalogue/load";
 import type { WorkspaceInfo } from "../workspaces";
 import { cutsOf, movesTo } from "./preview";
-import { loadHeat } from "./evidence";
+import { loadHeat } from "../evidence/items";
 import { viewShelfSet, type ShelfFigures, type ShelfSetView } from "./view";
 import { wentOn, type WentOn } from "./went-on";
 

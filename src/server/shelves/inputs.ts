@@ -12,7 +12,7 @@ import { FAULT_PREFIX, faultColumn, noteColumn } from "../catalogue/made-columns
 import { loadCatalogue } from "../catalogue/load";
 import { remember, type Stamp } from "../read/memo";
 import { loadMeasures, loadWindow, resultDays, type WindowResults } from "../results/load";
-import { daysSeenFirst, loadEvidence, loadHeat } from "./evidence";
+import { daysSeenFirst, loadEvidence, loadHeat } from "../evidence/items";
 import { pickedRows, picksVersion } from "./picks";
 import { findShelfSet } from "./sets";
 import { storedColumn } from "./members";

@@ -9,7 +9,7 @@ import type { WorkspaceInfo } from "../workspaces";
 import { shelfBlocks } from "./blocks";
 import { chanceOfGoal } from "@/core/evidence/evidence";
 import { recomputeShelfSet } from "./compute";
-import { loadEvidence, loadHeat } from "./evidence";
+import { loadEvidence, loadHeat } from "../evidence/items";
 import { listShelfSets, saveShelfSet } from "./sets";
 import { shelfColumns, viewShelfSet } from "./view";
 import { loadWindow } from "../results/load";

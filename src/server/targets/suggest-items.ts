@@ -1,4 +1,4 @@
-import { comparedWords, stem } from "@/core/market/matching";
+import { comparedWords, stem } from "@/core/channel/matching";
 import { isBuyable } from "@/core/catalogue/field-changes";
 import { cellText } from "@/core/kit/columns";
 import type { Database } from "@/db/client";

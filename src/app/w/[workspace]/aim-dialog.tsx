@@ -2,9 +2,9 @@
 
 import { useState } from "react";
 import { toast } from "sonner";
-import type { ListingWindow } from "@/core/account/listing-window";
+import type { ListingWindow } from "@/core/channel/listing-window";
 import { PURPOSES } from "@/core/account/records/campaign";
-import { MATCH_TYPES, type MatchType } from "@/core/account/records/keyword";
+import { MATCH_TYPES, type MatchType } from "@/core/channel/match-types";
 import { formatCount, plural } from "@/core/kit/format";
 import { formatMoney, parseMoney } from "@/core/kit/money";
 import type { Aim, Aiming } from "@/core/targets/aims";

@@ -1,7 +1,7 @@
 "use client";
 
 import { useState } from "react";
-import { CHANNEL_LIMITS } from "@/core/account/channel-limits";
+import { CHANNEL_LIMITS } from "@/core/channel/limits";
 import { effectiveBid } from "@/core/account/effective-bid";
 import { plural } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";

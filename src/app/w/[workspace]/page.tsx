@@ -51,7 +51,10 @@ function askedFor({ pausesDue, exclusionsDue, runDry, faults }: Asks, currency: 
     ]);
   }
   if (exclusionsDue.all > 0) {
-    const waiting = exclusionsDue.waiting > 0 ? `; ${exclusionsDue.waiting} of them wait in the basket` : "";
+    const waiting =
+      exclusionsDue.waiting > 0
+        ? `; ${exclusionsDue.waiting} of them ${exclusionsDue.waiting === 1 ? "waits" : "wait"} in the basket`
+        : "";
     found.push([
       `${plural(exclusionsDue.all, "exclusion")} to look at again${waiting}.`,
       "exclusions?shown=due",

@@ -4,6 +4,10 @@ import { useState } from "react";
 import type { CampaignSettings } from "@/core/account/acts/settings";
 import { PURPOSES } from "@/core/account/records/campaign";
 import { Checkbox, Field, Select, TextInput } from "@/ui/field";
+import { countryName } from "@/core/kit/countries";
+import type { AccountLine, AccountView } from "@/server/planogram/workbench";
+import { useApi } from "../../_lib/api";
+import { useApiPath, useDays } from "../../_lib/workspace";
 import { EditForm, type FormProps } from "./edit-form";
 import { CountrySelect } from "./planogram/country-select";
 import { BIDDING_LABEL } from "./planogram/setting-words";
@@ -22,6 +26,19 @@ export function SettingsForm({ on, ...rest }: FormProps) {
   const number = Number(goal.replace(",", "."));
   const isWrong = goal.trim() !== "" && !(number > 0 && number <= 1000);
   const all: CampaignSettings = { ...settings, ...(goal.trim() !== "" && !isWrong && { goal: number }) };
+  const apiPath = useApiPath();
+  const [days] = useDays();
+  const lines = useApi<AccountView>(apiPath(`account?days=${days}`)).data?.lines ?? [];
+  const picked = lines.filter(({ key }) => on.keys.includes(key));
+  /** What is set now: one value of all that are picked, or that they differ. */
+  const now = (of: (line: AccountLine) => string): string => {
+    const values = new Set(picked.map(of));
+    return values.size === 0
+      ? "as it is"
+      : values.size === 1
+        ? `as it is: ${[...values][0]}`
+        : "as it is: not the same in all";
+  };
   const choice = (
     label: string,
     name: "purpose" | "bidding" | "inStockOnly",
@@ -34,7 +51,7 @@ export function SettingsForm({ on, ...rest }: FormProps) {
           value={settings[name] === undefined ? "" : String(settings[name])}
           onChange={(event) => set(name, options.find(([value]) => String(value) === event.target.value)?.[0] as never)}
         >
-          <option value="">as it is</option>
+          <option value="">{now((line) => options.find(([value]) => value === line[name])?.[1] ?? "none")}</option>
           {options.map(([value, words]) => (
             <option key={String(value)} value={String(value)}>
               {words}
@@ -54,7 +71,11 @@ export function SettingsForm({ on, ...rest }: FormProps) {
           PURPOSES.map((one) => [one, one]),
         )}
         {choice("Bidding", "bidding", Object.entries(BIDDING_LABEL))}
-        <Field label="Goal return" hint="Empty: as it is." {...(isWrong ? { error: "A number such as 3.5." } : {})}>
+        <Field
+          label="Goal return"
+          hint={`Empty: ${now(({ goal: set }) => String(set ?? "none"))}.`}
+          {...(isWrong ? { error: "A number such as 3.5." } : {})}
+        >
           {(props) => (
             <TextInput {...props} inputMode="decimal" value={goal} onChange={(event) => setGoal(event.target.value)} />
           )}
@@ -65,13 +86,13 @@ export function SettingsForm({ on, ...rest }: FormProps) {
         ])}
         <CountrySelect
           value={settings.country ?? undefined}
-          empty="as it is"
+          empty={now(({ country }) => (country ? countryName(country) : "wherever the channel sells"))}
           onChange={(country) => set("country", country)}
         />
         <span />
         {(["startsOn", "endsOn"] as const).map((day) => (
           <div key={day}>
-            <Field label={DAY_LABEL[day]} hint="Empty: as it is.">
+            <Field label={DAY_LABEL[day]} hint={`Empty: ${now((line) => line[day] ?? "none")}.`}>
               {(props) => (
                 <TextInput
                   {...props}

@@ -71,10 +71,11 @@ export function useEdit(isForm = false): (edit: Edit, onTaken?: () => void) => P
   return useCallback(
     async (edit, onTaken) => {
       try {
-        const { changes, words, diff } = await change<Edited>("account/edits", edit);
+        const { changes, words, leftOut, diff } = await change<Edited>("account/edits", edit);
         if (changes === 0) toast.info("That is how it is already; nothing to change.");
         else {
-          toast.success(`${words}: ${plural(changes, "change")} in the basket`, {
+          const without = leftOut > 0 ? `; ${plural(leftOut, "item")} without a home left out` : "";
+          toast.success(`${words}: ${plural(changes, "change")} in the basket${without}`, {
             action: {
               label: "Take back",
               onClick: () => void apiSend(apiPath("account/edits/take-back"), diff).then(refresh).catch(toastError),

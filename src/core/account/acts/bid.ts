@@ -2,7 +2,7 @@ import { z } from "zod";
 import { ok } from "../../kit/outcome";
 import { amountOpSchema, operate, operationInWords } from "../amount-op";
 import { defineAct } from "../act";
-import { CHANNEL_LIMITS } from "../channel-limits";
+import { CHANNEL_LIMITS } from "../../channel/limits";
 import type { Draft } from "../draft";
 import { kindOf, type AccountRecord } from "../records";
 import { each, keysSchema } from "./on-records";

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { amountOpSchema, operate, operationInWords } from "../amount-op";
 import { defineAct } from "../act";
-import { CHANNEL_LIMITS } from "../channel-limits";
+import { CHANNEL_LIMITS } from "../../channel/limits";
 import { kindOf } from "../records";
 import { each, keysSchema } from "./on-records";
 

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { fail, ok, type Outcome } from "../../kit/outcome";
-import { CHANNEL_LIMITS } from "../channel-limits";
+import { CHANNEL_LIMITS } from "../../channel/limits";
 import type { Draft } from "../draft";
 import { highestBids, mostOfBid } from "../effective-bid";
 

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { fail, ok, type Outcome } from "../../kit/outcome";
 import { defineAct, type FactsOf } from "../act";
 import { amountOpSchema, operate, operationInWords } from "../amount-op";
-import { CHANNEL_LIMITS } from "../channel-limits";
+import { CHANNEL_LIMITS } from "../../channel/limits";
 import type { Draft } from "../draft";
 import { liftItem } from "../lift-item";
 import { keysSchema } from "./on-records";
@@ -19,7 +19,7 @@ export const itemBid = defineAct({
     bidItems(draft, items, factsOf, (_, bid) => operate(op, bid, CHANNEL_LIMITS.lowestBid)),
 });
 
-/** Gives each item a bid of its own in the home that serves it first; items without a home are left out. */
+/** Gives each item a bid of its own in the home that serves it first; items without a home are left out, which the draft tells. */
 export function bidItems(
   draft: Draft,
   items: Iterable<string>,
@@ -30,7 +30,10 @@ export function bidItems(
   let done = 0;
   for (const item of items) {
     const home = factsOf(item)?.home;
-    if (!home) continue;
+    if (!home) {
+      draft.leftOut.add(item);
+      continue;
+    }
     const lifted = draft.because(reasonOf?.(item), () => liftItem(draft, home.group, item, bidOf(item, home.bid)));
     if (!lifted.ok) return lifted;
     done++;

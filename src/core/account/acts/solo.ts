@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { fail, ok, type Outcome } from "../../kit/outcome";
 import { defineAct, type FactsOf } from "../act";
-import { CHANNEL_LIMITS } from "../channel-limits";
+import { CHANNEL_LIMITS } from "../../channel/limits";
 import type { Draft } from "../draft";
 import { campaignNamed, freeKey, putTree } from "../own-tree";
 import { amountSchema } from "../records/basics";

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { plural } from "../../kit/format";
-import { CHANNEL_LIMITS } from "../channel-limits";
+import { CHANNEL_LIMITS } from "../../channel/limits";
 import { defineKind } from "../record-kind";
 import { adLineSchema, linesAsText, picturesAsText, pictureSchema } from "./ad-lines";
 import { keySchema } from "./basics";

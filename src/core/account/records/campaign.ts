@@ -102,7 +102,8 @@ export const campaignKind = defineKind<Campaign>({
   switched: switchedWithReason,
   added: ({ dailyBudget }, { name, money }) => `New campaign "${name}" with ${money(dailyBudget)} a day`,
   changed: {
-    inStockOnly: (_, after) => (after ? "items in stock only" : "sold-out items too"),
+    inStockOnly: (_, after) =>
+      after ? "sold-out items served too → left out" : "sold-out items left out → served too",
     slots: (_, after) => `slot factors ${factorWords(after)}`,
     hours: (_, after) => `hour factors ${after ? "set" : "none"}`,
     flex: (_, after) => `auction flex ${after ? flexWords(after) : "hold"}`,

@@ -1,10 +1,8 @@
 import { z } from "zod";
 import { millsToDecimal } from "../../kit/money";
+import { MATCH_TYPES } from "../../channel/match-types";
 import { defineKind } from "../record-kind";
 import { amountSchema, keySchema, statusSchema, switchedPlain } from "./basics";
-
-export const MATCH_TYPES = ["exact", "phrase", "broad"] as const;
-export type MatchType = (typeof MATCH_TYPES)[number];
 
 /** A keyword of an ad group in a keyword or text campaign. */
 export const keywordSchema = z.object({

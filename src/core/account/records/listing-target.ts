@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { millsToDecimal } from "../../kit/money";
+import { listingWindowSchema } from "../../channel/listing-window";
 import { defineKind } from "../record-kind";
 import { amountSchema, keySchema, statusSchema, switchedPlain } from "./basics";
 
@@ -10,18 +11,7 @@ export const listingTargetSchema = z.object({
   adGroup: keySchema,
   aim: z.discriminatedUnion("by", [
     z.object({ by: z.literal("listing"), listing: z.string().min(1).max(300) }),
-    z.object({
-      by: z.literal("category"),
-      /** The category's whole path, or the beginning of it. */
-      category: z.string().min(1).max(500),
-      /** Mills. */
-      priceFrom: z.int().min(0).nullable().default(null),
-      priceTo: z.int().min(0).nullable().default(null),
-      /** Stars, 1 to 5. */
-      ratingFrom: z.number().min(1).max(5).nullable().default(null),
-      ratingTo: z.number().min(1).max(5).nullable().default(null),
-      reviewsTo: z.int().min(0).nullable().default(null),
-    }),
+    listingWindowSchema,
   ]),
   status: statusSchema,
   /** Mills a click, or null for the ad group's bid. */

@@ -1,7 +1,8 @@
 import { shortKey } from "../../account/keys";
 import type { AccountRecord } from "../../account/records";
 import { assetsKey } from "../../account/records/assets";
-import type { Keyword, MatchType } from "../../account/records/keyword";
+import type { MatchType } from "../../channel/match-types";
+import type { Keyword } from "../../account/records/keyword";
 import type { ListingTarget } from "../../account/records/listing-target";
 import { REACH_KINDS } from "../../account/records/reach";
 import type { Columns } from "../../kit/columns";

@@ -1,4 +1,4 @@
-import type { MatchType } from "../../account/records/keyword";
+import type { MatchType } from "../../channel/match-types";
 
 /** Words by which reports in several languages name a match type. */
 const WORDS: [MatchType, RegExp][] = [

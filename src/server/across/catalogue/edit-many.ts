@@ -30,6 +30,8 @@ export type EditMany = z.output<typeof editManySchema>;
 export interface EditedMany {
   items: number;
   changes: number;
+  /** Items left out, since nothing serves them. */
+  leftOut?: number;
   words: string;
   /** By which it can be taken back; null where nothing changed. */
   edit: string | null;
@@ -66,7 +68,7 @@ async function run(context: JobContext, raw: unknown): Promise<EditedMany> {
     const diff = edited.value.diff();
     const changes = diffSize(diff);
     const into = { draft: edited.value, cause: { kind: "act" as const, id: intent.action }, reason: words };
-    const told = { items: items.length, changes, words };
+    const told = { items: items.length, changes, leftOut: edited.value.leftOut.size, words };
     if (changes === 0) return ok({ told: null, value: { ...told, edit: null } });
     return ok({
       into,

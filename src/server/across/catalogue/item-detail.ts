@@ -1,6 +1,6 @@
 import type { CampaignKind } from "@/core/account/records/campaign";
 import { asc, eq } from "drizzle-orm";
-import { goalOfItem } from "@/core/catalogue/margins";
+import { goalInForce, type GoalFrom } from "@/core/goals/goals";
 import { REPEAT_MARK } from "@/core/catalogue/growing-columns";
 import { columnsOfSource, mappingSchema } from "@/core/catalogue/mapping";
 import type { Account } from "@/core/account/account";
@@ -18,7 +18,7 @@ import { campaignStops } from "../../results/campaign-stops";
 import { walkAccount } from "../../account/serving";
 import { readAccount } from "../../account/state";
 import { forEachDay, loadWindow } from "../../results/load";
-import { loadEvidence, loadHeat } from "../../shelves/evidence";
+import { loadEvidence, loadHeat } from "../../evidence/items";
 import { itemStays, type ShelfStay } from "../../shelves/history";
 import { listShelfSets } from "../../shelves/sets";
 import { membershipColumn } from "../../shelves/view";
@@ -43,8 +43,9 @@ export interface ItemDetail extends Omit<ItemLine, "values"> {
   breakEven: number | null;
   /** Whether each sale loses money whatever the return. */
   isLosing: boolean;
-  /** The return it must bring: the workspace's goal or its own break-even. */
+  /** The return it must bring, and whose goal that is. */
   goal: number;
+  goalFrom: GoalFrom;
   derived: Awaited<ReturnType<typeof derivedTrail>>;
   notes: Note[];
   history: ItemMoment[];
@@ -137,6 +138,12 @@ async function homesOfItem(db: Database, account: Account, row: number, id: stri
     .sort((a, b) => a.serveOrder - b.serveOrder || b.bid - a.bid);
 }
 
+/** The goal of an item; where no return pays, its break-even says nothing. */
+function goalOf(workspace: number, breakEven: number): Pick<ItemDetail, "goal" | "goalFrom"> {
+  const { goal, from } = goalInForce({ workspace, breakEven: breakEven === Infinity ? NaN : breakEven });
+  return { goal, goalFrom: from };
+}
+
 /** Where an item stands in an account. */
 async function placesOf(db: Database, account: Account, row: number, id: string): Promise<ItemPlaces> {
   const keptOut = account.all("exclusion").flatMap(({ item, campaign, reason }) => {
@@ -196,7 +203,7 @@ export async function findItem(
     family,
     ...{ cost: known("unitCost"), fee: known("unitFee"), margin: known("margin"), breakEven: known("breakEven") },
     isLosing: breakEven === Infinity,
-    goal: goalOfItem(info.goal, breakEven === Infinity ? NaN : breakEven),
+    ...goalOf(info.goal, breakEven),
     derived: await derivedTrail(db, row),
     notes: await notesOn(db, id, family),
     history: await itemHistory(db, info, itemNo),

@@ -10,7 +10,7 @@ import { sumsOfRow } from "@/core/results/window-sums";
 import type { Heat } from "@/core/evidence/heat";
 import type { Database } from "@/db/client";
 import { loadWindow } from "../../results/load";
-import { loadHeat } from "../../shelves/evidence";
+import { loadHeat } from "../../evidence/items";
 import { viewShelfSet } from "../../shelves/view";
 import type { WorkspaceInfo } from "../../workspaces";
 import { loadCatalogue } from "../../catalogue/load";

@@ -6,7 +6,7 @@ import { HEATS } from "@/core/evidence/heat";
 import type { Database } from "@/db/client";
 import { remember } from "../../read/memo";
 import type { WindowResults } from "../../results/load";
-import { loadHeat } from "../../shelves/evidence";
+import { loadHeat } from "../../evidence/items";
 import { shelfColumns } from "../../shelves/view";
 import { loadCatalogue, type Catalogue } from "../../catalogue/load";
 import { FAULT_PREFIX, faultColumn, noteColumn } from "../../catalogue/made-columns";

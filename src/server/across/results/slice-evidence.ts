@@ -1,10 +1,11 @@
 import { type Window } from "@/core/kit/days";
 import type { Group } from "@/core/results/cube";
-import { heatOfLine, linesEvidence, type LineEvidence } from "@/core/evidence/lines";
+import { heatOfLine, type LineEvidence } from "@/core/evidence/lines";
 import { chanceOfGoal, pooledReturn } from "@/core/evidence/evidence";
 import type { Database } from "@/db/client";
-import { remember, type Stamp } from "../../read/memo";
-import { loadEvidence } from "../../shelves/evidence";
+import type { Stamp } from "../../read/memo";
+import { loadEvidence } from "../../evidence/items";
+import { loadLinesEvidence } from "../../evidence/lines";
 import type { WorkspaceInfo } from "../../workspaces";
 import { itemNames } from "./item-names";
 import { loadWindow } from "../../results/load";
@@ -16,26 +17,15 @@ export interface GroupEvidence {
   of: (group: Group) => LineEvidence | null;
 }
 
-/** Tables whose evidence is kept beside each other. */
-const MOST_EVIDENCE = 6;
-
-/**
- * The evidence of a table's lines.
- * @param all every line of the level and split in the window, so that a line says the same in a narrower view
- * @param stamp keeps it as long as they; null where the table is not kept
- */
+/** The evidence of a table's lines; see {@link loadLinesEvidence}. */
 export async function evidenceOfLines(
   db: Database,
   stamp: Stamp | null,
   all: Group[],
   goal: number,
 ): Promise<GroupEvidence> {
-  const make = () =>
-    linesEvidence(
-      all.map(({ told }) => told),
-      goal,
-    );
-  const made = stamp ? await remember(db, "evidence of lines", [...stamp, goal], make, MOST_EVIDENCE) : make();
+  const known = all.map(({ told }) => told);
+  const made = await loadLinesEvidence(db, stamp, known, goal);
   return { chance: ({ told }) => made.chance(told), of: ({ told }) => made.of(told) };
 }
 

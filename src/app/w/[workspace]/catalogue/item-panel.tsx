@@ -86,7 +86,7 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
             <p className="mt-1 text-sm num">
               {item.isLosing
                 ? "It costs as much as it sells for, so no return pays."
-                : `Chance of reaching ${item.goal > goal ? `its break-even of ${item.goal.toFixed(1)}, above the goal of ${goal}` : "the goal"}: ${formatShare(item.chance)}.`}{" "}
+                : `Chance of reaching ${item.goalFrom === "break-even" ? `its break-even of ${item.goal.toFixed(1)}, above the goal of ${goal}` : "the goal"}: ${formatShare(item.chance)}.`}{" "}
               {item.sums.clicks < DEFAULT_HEAT_RULES.leastClicks &&
                 "So little evidence of its own leans on its category."}
             </p>

@@ -2,7 +2,7 @@
 
 import { Plus, Trash2, X } from "lucide-react";
 import { useState } from "react";
-import { CHANNEL_LIMITS } from "@/core/account/channel-limits";
+import { CHANNEL_LIMITS } from "@/core/channel/limits";
 import type { AdLine, LinePart } from "@/core/account/records/ad-lines";
 import type { LineList } from "@/core/assets/ad-line";
 import type { LineReadiness } from "@/core/assets/readiness";

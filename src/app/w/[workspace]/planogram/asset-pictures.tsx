@@ -2,7 +2,7 @@
 
 import { Trash2 } from "lucide-react";
 import { useRef, useState } from "react";
-import { CHANNEL_LIMITS } from "@/core/account/channel-limits";
+import { CHANNEL_LIMITS } from "@/core/channel/limits";
 import type { Picture as AdPicture } from "@/core/account/records/ad-lines";
 import { formatCount } from "@/core/kit/format";
 import type { AssetLook } from "@/server/assets/asset-groups";

@@ -1,6 +1,6 @@
 "use client";
 
-import { CHANNEL_LIMITS } from "@/core/account/channel-limits";
+import { CHANNEL_LIMITS } from "@/core/channel/limits";
 import { isElsewhere } from "@/core/account/off";
 import { COUNTRIES, countryName } from "@/core/kit/countries";
 import { Field, Select } from "@/ui/field";

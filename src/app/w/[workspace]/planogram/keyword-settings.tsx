@@ -1,7 +1,7 @@
 "use client";
 
 import { Plus, X } from "lucide-react";
-import { MATCH_TYPES } from "@/core/account/records/keyword";
+import { MATCH_TYPES } from "@/core/channel/match-types";
 import type { NameValues } from "@/core/planogram/names";
 import type { Planogram } from "@/core/planogram/planogram";
 import { Button } from "@/ui/button";

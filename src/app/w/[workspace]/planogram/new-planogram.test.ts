@@ -27,6 +27,7 @@ const line = (change: Partial<AccountLine>): AccountLine => ({
   purpose: "scale",
   bidding: "fixed",
   serveOrder: 3,
+  ...{ goal: null, inStockOnly: true, startsOn: null, endsOn: null },
   slots: null,
   hours: null,
   flex: null,

@@ -2,7 +2,7 @@
 
 import { useRouter } from "next/navigation";
 import { useState } from "react";
-import { CHANNEL_LIMITS } from "@/core/account/channel-limits";
+import { CHANNEL_LIMITS } from "@/core/channel/limits";
 import { ASSET_LISTS, type AssetSet } from "@/core/account/records/assets";
 import { formatCount, formatMetric, plural } from "@/core/kit/format";
 import { METRICS } from "@/core/kit/metrics";

@@ -1,7 +1,7 @@
 "use client";
 
 import { useMemo, useState } from "react";
-import { windowHolds, type ListingWindow } from "@/core/account/listing-window";
+import { windowHolds, type ListingWindow } from "@/core/channel/listing-window";
 import { formatCount, plural } from "@/core/kit/format";
 import { formatMoney, parseMoney, toUnits } from "@/core/kit/money";
 import type { KnownListing } from "@/server/targets/listings";

@@ -1,7 +1,19 @@
-import type { ListingTarget } from "./records/listing-target";
+import { z } from "zod";
 
 /** A category window: listings of a category within ends of price, rating and reviews. */
-export type ListingWindow = Extract<ListingTarget["aim"], { by: "category" }>;
+export const listingWindowSchema = z.object({
+  by: z.literal("category"),
+  /** The category's whole path, or the beginning of it. */
+  category: z.string().min(1).max(500),
+  /** Mills. */
+  priceFrom: z.int().min(0).nullable().default(null),
+  priceTo: z.int().min(0).nullable().default(null),
+  /** Stars, 1 to 5. */
+  ratingFrom: z.number().min(1).max(5).nullable().default(null),
+  ratingTo: z.number().min(1).max(5).nullable().default(null),
+  reviewsTo: z.int().min(0).nullable().default(null),
+});
+export type ListingWindow = z.infer<typeof listingWindowSchema>;
 
 /** What a window looks at in a listing. Price in mills; null where it is not known, which lies in no bounded window. */
 export interface WindowedListing {

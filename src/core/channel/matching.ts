@@ -1,5 +1,5 @@
 import { isOneSlip } from "../kit/words";
-import type { MatchType } from "../account/records/keyword";
+import type { MatchType } from "./match-types";
 
 const FILLERS = new Set(["a", "an", "the", "for", "of", "to", "in", "with", "and"]);
 
