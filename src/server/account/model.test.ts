@@ -3,7 +3,7 @@ import { beforeAll, describe, expect, it } from "vitest";
 import { recordSchema, type AccountRecord } from "@/core/account/records";
 import type { Database } from "@/db/client";
 import { viewBasket } from "../dispatch/basket";
-import { removeFromBasket } from "../dispatch/take-out";
+import { putBack, removeFromBasket } from "../dispatch/take-out";
 import { startDispatch, takeBackDispatch } from "../dispatch/dispatches";
 import { cancelJob, findJob } from "../jobs/jobs";
 import { liveStructure, plannedStructure, runWaiting, testWorkspace } from "../testing";
@@ -20,7 +20,7 @@ type Budgets = Record<Key, number>;
 type Step =
   | { do: "edit"; key: Key; amount: number }
   | { do: "remove"; key: Key }
-  | { do: "send" | "run" | "cancel" }
+  | { do: "send" | "run" | "cancel" | "put back" }
   | { do: "take back"; which: number };
 
 /**
@@ -47,8 +47,22 @@ class Model {
     this.settle();
   }
 
+  /** What was taken out last: put back, it leads again from what lay below it to what was wanted. */
+  out: { key: Key; before: number; after: number; isBack: boolean } | null = null;
+
   remove(key: Key): void {
+    const after = this.basket[key];
+    if (after === undefined) return;
     delete this.basket[key];
+    this.out = { key, before: this.planned()[key], after, isBack: false };
+  }
+
+  putBack(): boolean {
+    if (!this.out || this.out.isBack || this.planned()[this.out.key] !== this.out.before) return false;
+    this.out.isBack = true;
+    this.basket[this.out.key] = this.out.after;
+    this.settle();
+    return true;
   }
 
   send(): boolean {
@@ -128,7 +142,8 @@ describe("the account, whatever people do and in whatever order", () => {
           amount: fc.constantFrom(10_000, 20_000, 30_000, 100),
         }),
       },
-      { weight: 1, arbitrary: fc.record({ do: fc.constant("remove" as const), key }) },
+      { weight: 2, arbitrary: fc.record({ do: fc.constant("remove" as const), key }) },
+      { weight: 1, arbitrary: fc.record({ do: fc.constant("put back" as const) }) },
       { weight: 3, arbitrary: fc.record({ do: fc.constantFrom("send" as const, "run" as const, "cancel" as const) }) },
       { weight: 2, arbitrary: fc.record({ do: fc.constant("take back" as const), which: fc.nat(4) }) },
     );
@@ -137,6 +152,7 @@ describe("the account, whatever people do and in whatever order", () => {
         await fresh();
         const model = new Model();
         let job: string | null = null;
+        let undo: string | null = null;
         for (const one of steps) {
           switch (one.do) {
             case "edit":
@@ -149,10 +165,17 @@ describe("the account, whatever people do and in whatever order", () => {
               );
               model.edit(one.key, one.amount);
               break;
-            case "remove":
-              await removeFromBasket(db, info, "t", { keys: [one.key] });
+            case "remove": {
+              const out = await removeFromBasket(db, info, "t", { keys: [one.key] });
+              if (out.ok) undo = out.value.undo ?? undo;
               model.remove(one.key);
               break;
+            }
+            case "put back": {
+              const back = undo === null ? null : await putBack(db, "t", undo);
+              expect(back?.ok ?? false).toBe(model.putBack());
+              break;
+            }
             case "send": {
               const asked = await startDispatch(db, "t", null);
               expect(asked.ok).toBe(model.send());

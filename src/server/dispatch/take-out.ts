@@ -49,7 +49,13 @@ export async function removeFromBasket(
       : (await listedChanges(db, info, asked.all)).filter(matchesFilter(asked)).map(({ key }) => key);
   const undo = randomUUID();
   const done = await commit<{ removed: number; undo: string | null }>(db, who, stamp, async (at) => {
-    const open = new Map(at.rows.flatMap((row) => (row.part > at.sealedPart ? [[row.key, row] as const] : [])));
+    const open = new Map<string, BasketRow>();
+    for (const row of at.rows) {
+      if (row.part <= at.sealedPart) continue;
+      // Of a dispatch that was called off a record has one change, and what was decided since is another on top.
+      const below = open.get(row.key);
+      open.set(row.key, below ? { ...row, before: below.before } : row);
+    }
     const wanted = keys === "all" ? open.keys() : withDependents(keys, Object.values(at.held.added));
     const out = [...wanted].filter((key) => open.has(key));
     if (out.length === 0) return ok({ told: null, value: { removed: 0, undo: null } });

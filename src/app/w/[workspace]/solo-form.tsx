@@ -3,54 +3,34 @@
 import { useState } from "react";
 import { plural } from "@/core/kit/format";
 import { millsToDecimal, parseMoney } from "@/core/kit/money";
-import type { AccountLine, AccountView } from "@/server/planogram/workbench";
+import type { SoloStart } from "@/server/across/catalogue/solo-start";
 import { Button } from "@/ui/button";
 import { Checkbox, Field, TextInput } from "@/ui/field";
-import { Loading } from "@/ui/notes";
-import { useApi } from "../../_lib/api";
+import { ErrorNote, Loading } from "@/ui/notes";
+import { useAsk } from "../../_lib/api";
 import { useApiPath, useDays, useWorkspace } from "../../_lib/workspace";
 import { ClickPrices } from "./click-prices";
 import { useItemEdit, type ItemFormProps } from "./use-item-edit";
-
-/** House rule: a solo begins with this share of the catch-all's budget. */
-const SHARE_OF_CATCH_ALL = 0.25;
-/** What it begins with where there is no catch-all, mills. */
-const USUAL_BUDGET = 5_000;
-const USUAL_BID = 400;
-
-/** The campaign that serves what no other does: the one for it that runs, or the last in serve order. */
-function catchAllOf(lines: AccountLine[]): AccountLine | undefined {
-  const running = lines.filter(({ level, status, kind }) => level === "campaign" && status === "on" && kind === "feed");
-  return (
-    running.find(({ purpose }) => purpose === "catch-all") ??
-    running.toSorted((a, b) => (b.serveOrder ?? 0) - (a.serveOrder ?? 0))[0]
-  );
-}
 
 /** Campaigns of their own for items, served before the homes they have. Begins with what house rules say. */
 export function SoloForm(props: ItemFormProps) {
   const apiPath = useApiPath();
   const [days] = useDays();
-  const account = useApi<AccountView>(apiPath(`account?days=${days}`));
-  if (!account.data) return <Loading what="the campaigns" />;
-  const catchAll = catchAllOf(account.data.lines);
-  const bid = account.data.lines.find(({ level, parent }) => level === "adGroup" && parent === catchAll?.key)?.bid;
-  return <SoloFields {...props} catchAll={catchAll} bid={bid ?? USUAL_BID} />;
+  const { items, query } = props;
+  const asked = query === null ? items : { query: Object.fromEntries(new URLSearchParams(query)), days };
+  const start = useAsk<SoloStart>(apiPath("account/edits/solo-start"), { items: asked });
+  if (start.error) return <ErrorNote error={start.error.failure} />;
+  if (!start.data) return <Loading what="what serves them now" />;
+  return <SoloFields {...props} start={start.data} />;
 }
 
-function SoloFields({
-  onClose,
-  catchAll,
-  bid: start,
-  ...chosen
-}: ItemFormProps & { catchAll: AccountLine | undefined; bid: number }) {
+function SoloFields({ onClose, start, ...chosen }: ItemFormProps & { start: SoloStart }) {
   const { currency } = useWorkspace();
   const edit = useItemEdit(chosen);
   const isOne = chosen.count === 1;
-  const quarter = catchAll?.dailyBudget ? Math.round(catchAll.dailyBudget * SHARE_OF_CATCH_ALL) : USUAL_BUDGET;
-  const [name, setName] = useState(chosen.suggestion.slice(0, 80));
-  const [budget, setBudget] = useState(millsToDecimal(quarter));
-  const [bid, setBid] = useState(millsToDecimal(start));
+  const [name, setName] = useState((chosen.suggestion || start.name).slice(0, 80));
+  const [budget, setBudget] = useState(millsToDecimal(start.dailyBudget));
+  const [bid, setBid] = useState(millsToDecimal(start.bid));
   const [families, setFamilies] = useState(true);
   const [each, setEach] = useState(false);
   const [dailyBudget, click] = [parseMoney(budget), parseMoney(bid)];
@@ -83,7 +63,11 @@ function SoloFields({
       <div className="grid grid-cols-2 gap-3">
         <Field
           label={`Budget a day in ${currency}`}
-          hint={catchAll ? `A quarter of ${catchAll.name}.` : undefined}
+          hint={
+            start.from
+              ? `A quarter of ${start.from.name}, which serves ${isOne ? "it" : "most of them"} now.`
+              : undefined
+          }
           {...(dailyBudget.ok ? {} : { error: "An amount such as 12.50." })}
         >
           {(props) => <TextInput {...props} value={budget} onChange={(event) => setBudget(event.target.value)} />}

@@ -7,6 +7,7 @@ import { toUnits } from "@/core/kit/money";
 import { ok } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { derivedNames, listDerived } from "../../catalogue/derived";
+import { soloStart, soloStartSchema } from "../../across/catalogue/solo-start";
 import { editManySchema, startEditMany, startUndoMany } from "../../across/catalogue/edit-many";
 import { findItem } from "../../across/catalogue/item-detail";
 import {
@@ -118,6 +119,18 @@ export const itemEndpoints: BoundEndpoint[] = [
       status: 202,
     },
     async ({ db, body }) => jobAnswer(await startEditMany(db, body)),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      role: "viewer",
+      path: "account/edits/solo-start",
+      bodyMb: 32,
+      heavy: true,
+      summary: "What a campaign of their own for some items would begin with: name, budget and bid by house rule.",
+      body: soloStartSchema,
+    },
+    async ({ db, info, body }) => ok(await soloStart(db, info, body)),
   ),
   inWorkspace(
     {
