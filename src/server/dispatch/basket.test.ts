@@ -70,6 +70,16 @@ describe("the basket", () => {
     expect(Object.keys(left).sort()).toEqual(Object.keys(testCampaign("c:a", {}, ITEMS, 500)).sort());
   });
 
+  it("warns of items that would be served at a price of nothing", async () => {
+    const free = FEED.replace(/^(I4,[^,]*),[^,]*/m, "$1,0");
+    await importFeed({ db, info }, free);
+    const { checks } = await look({});
+    expect(checks.find(({ code }) => code === "price-zero")).toMatchObject({
+      grave: false,
+      message: expect.stringContaining("1 item would be served at a price of 0"),
+    });
+  });
+
   it("takes nothing out for a filter that it does not understand", () => {
     expect(basketRemoveSchema.safeParse({ keys: { q: "", reason: "second" } }).success).toBe(false);
     expect(basketRemoveSchema.safeParse({ keys: { cause: 1 } }).success).toBe(true);

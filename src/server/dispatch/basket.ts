@@ -13,6 +13,7 @@ import { walkAccount } from "../account/serving";
 import { readAccount, type AccountAt } from "../account/state";
 import { isBuyable } from "@/core/catalogue/field-changes";
 import { cellText, type Columns } from "@/core/kit/columns";
+import { loadCatalogue } from "../catalogue/load";
 import { remember } from "../read/memo";
 import { itemsCalled } from "./basket-items";
 import { loadWindow, resultDays, resultsVersion } from "../results/load";
@@ -99,7 +100,10 @@ async function workOut(db: Database, info: WorkspaceInfo): Promise<Worked> {
       readable: words.length,
       changes: listed(at, words),
       summary: describeDiff(live, diff, info.currency),
-      checks: rows.length === 0 ? [] : [...homeless, ...checkDiff(live, diff, info.currency)],
+      checks:
+        rows.length === 0
+          ? []
+          : [...homeless, ...(await atNoPrice(db, proof)), ...checkDiff(live, diff, info.currency)],
       budget: budgetChange(live, diff),
       effect,
       homes: {
@@ -128,6 +132,18 @@ function losesHomes(before: HomesProof, after: HomesProof, account: Account, cat
   const [their, them] = count === 1 ? ["its", "it"] : ["their", "them"];
   const message = `${plural(count, "item")} that can be bought would lose ${their} home: nothing would serve ${them} any more.`;
   return [{ code: "homes-lost", grave: false, message, keys: [] }];
+}
+
+/** Warns of items that would be served at a price of nothing, which shoppers and channels take for a mistake. */
+async function atNoPrice(db: Database, { perRow }: HomesProof): Promise<Check[]> {
+  const { columns, length } = await loadCatalogue(db, ["price"]);
+  const { price } = columns;
+  let count = 0;
+  if (price?.kind === "number")
+    for (let row = 0; row < length; row++) if (perRow[row]! > 0 && price.values[row] === 0) count++;
+  if (count === 0) return [];
+  const message = `${plural(count, "item")} would be served at a price of 0: put the price right in the feed, or exclude ${count === 1 ? "it" : "them"}.`;
+  return [{ code: "price-zero", grave: false, message, keys: [] }];
 }
 
 /** Changes with why, by whom, and of which campaign. */

@@ -8,7 +8,7 @@ import type { Database } from "@/db/client";
 import { changeLog, dispatchChanges, dispatches, jobs } from "@/db/schema";
 import { commit } from "../account/commit";
 import { redraft } from "../account/edits";
-import { asDiff, liveAccount, readAccount } from "../account/state";
+import { asDiff, causesOf, liveAccount, readAccount } from "../account/state";
 import { enqueueIn, enqueueJob, findJob, newJob, type JobView } from "../jobs/jobs";
 import type { WorkspaceInfo } from "../workspaces";
 import { approvalOf } from "./approval";
@@ -77,7 +77,7 @@ export interface DispatchView {
   size: number;
   words: string[];
   /** Changes that are told; a large dispatch has more. */
-  changes: ChangeWords[];
+  changes: (ChangeWords & { reason: string })[];
   effect: DispatchEffect | null;
   /** What the change log tells of the days around it. */
   around: { at: number; who: string; what: string }[];
@@ -94,6 +94,8 @@ export async function viewDispatch(db: Database, info: WorkspaceInfo, id: number
   const [row] = await db.select().from(dispatches).where(eq(dispatches.id, id));
   if (!row) return fail("dispatch-unknown", `There is no dispatch ${id}.`);
   const changes = await db.select().from(dispatchChanges).where(eq(dispatchChanges.dispatch, id)).limit(MOST_TOLD);
+  const causes = new Map(changes.map(({ key, cause }) => [key, cause]));
+  const causeOf = await causesOf(db.$client, causes.values());
   const sentAt = row.sentAt ?? row.createdAt;
   const around = await db
     .select({ at: changeLog.at, who: changeLog.who, what: changeLog.what })
@@ -103,7 +105,10 @@ export async function viewDispatch(db: Database, info: WorkspaceInfo, id: number
     .limit(MOST_AROUND);
   return ok({
     ...{ id: row.id, sentAt: row.sentAt, who: row.who, size: row.size, words: row.words },
-    changes: changesInWords(await liveAccount(db), asDiff(changes), info.currency),
+    changes: changesInWords(await liveAccount(db), asDiff(changes), info.currency).map((change) => ({
+      ...change,
+      reason: causeOf(causes.get(change.key) ?? 0).reason,
+    })),
     effect: row.fromDay === null ? null : await effectOfDispatch(db, row.fromDay, changes),
     around,
   });

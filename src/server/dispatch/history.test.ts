@@ -103,6 +103,25 @@ describe("the account over any history", () => {
     );
   });
 
+  it("keeps why each of its changes was made", async () => {
+    const { db, info } = workspace;
+    const [first, second] = (await plannedAccount(db)).all("campaign");
+    const amounts = [
+      { key: first!.key, mills: 9_100, reason: "dry by noon" },
+      { key: second!.key, mills: 9_200 },
+    ];
+    await editAccount(db, "ann", null, { action: "amounts", of: "budget", amounts }, info.currency);
+    const { dispatch } = (await runToEnd(db, info, "dispatch", { takesBack: null })).result as { dispatch: number };
+    const view = await viewDispatch(db, info, dispatch);
+    expect(view.ok && view.value.changes.map(({ key, reason }) => [key, reason]).sort()).toEqual(
+      [
+        [first!.key, "dry by noon"],
+        [second!.key, "2 daily budgets set, each to its own"],
+      ].sort(),
+    );
+    expect((await runToEnd(db, info, "dispatch", { takesBack: dispatch })).error).toBeNull();
+  });
+
   it("goes back dispatch by dispatch to where it began, to the record", async () => {
     const { db, info } = workspace;
     const states = [structuredClone(await liveStructure(db))];

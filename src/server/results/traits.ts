@@ -10,15 +10,32 @@ export type Trait = (typeof TRAITS)[number];
 /** What a trait is called that a file gives in several ways for one and the same thing. */
 export const SEVERAL = "several";
 
+/** Traits that are a thing's own words, and so are kept letter by letter. */
+const OWN_WORDS: ReadonlySet<Trait> = new Set(["name", "id"]);
+
 /** Gathers what is said of codes, and stores it. Of names the last counts; of all else, what is said in two ways is "several". */
 export class TraitNotes {
   private readonly told = new Map<string, [code: number, trait: Trait, value: string]>();
+  private readonly spelt = new Map<string, string>();
 
-  note(code: number, trait: Trait, value: string | undefined): void {
-    if (value === undefined || value === "") return;
+  /** @param known what is told already: another spelling of the same kind is not another kind */
+  constructor(known: Iterable<{ trait: Trait; value: string }> = []) {
+    for (const { trait, value } of known) if (!OWN_WORDS.has(trait)) this.spelling(trait, value);
+  }
+
+  private spelling(trait: Trait, value: string): string {
+    const key = `${trait}/${value.trim().replace(/\s+/g, " ").toLowerCase()}`;
+    const first = this.spelt.get(key) ?? value.trim();
+    this.spelt.set(key, first);
+    return first;
+  }
+
+  note(code: number, trait: Trait, given: string | undefined): void {
+    if (given === undefined || given === "") return;
+    const value = OWN_WORDS.has(trait) ? given : this.spelling(trait, given);
     const key = `${code}/${trait}`;
     const before = this.told.get(key);
-    const isAtOdds = before !== undefined && before[2] !== value && trait !== "name" && trait !== "id";
+    const isAtOdds = before !== undefined && before[2] !== value && !OWN_WORDS.has(trait);
     this.told.set(key, [code, trait, isAtOdds ? SEVERAL : value]);
   }
 
@@ -35,6 +52,11 @@ export class TraitNotes {
     }
     this.told.clear();
   }
+}
+
+/** Notes that go on with the spellings that are known. */
+export async function traitNotes(db: Database): Promise<TraitNotes> {
+  return new TraitNotes(await db.select({ trait: codeTraits.trait, value: codeTraits.value }).from(codeTraits));
 }
 
 /** The value of a trait by code. */

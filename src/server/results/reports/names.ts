@@ -9,7 +9,7 @@ import { loadCatalogue } from "../../catalogue/load";
 import { liveAccount } from "../../account/state";
 import type { Coder } from "../coder";
 import { codeTexts } from "../load";
-import { campaignsById, TraitNotes } from "../traits";
+import { campaignsById, traitNotes, type TraitNotes } from "../traits";
 
 /** Item numbers by ID, however a spreadsheet spells it; a folded ID that stands for several items matches none. */
 async function itemIndex(db: Database): Promise<(id: string) => number | null> {
@@ -39,9 +39,6 @@ interface AccountNames {
 /** Finds what the names in a report stand for in the account and the catalogue, and gives each its code. */
 export class ReportNames {
   readonly unmatched = new Set<string>();
-  /** What the report says of campaigns, targets and placements, to be stored with the codes. */
-  readonly traits = new TraitNotes();
-
   private constructor(
     private readonly coder: Coder,
     private readonly itemOf: (id: string) => number | null,
@@ -51,6 +48,8 @@ export class ReportNames {
     private readonly idOf: Map<number, string>,
     private readonly texts: Map<number, string>,
     private readonly renamed: Map<string, string>,
+    /** What the report says of campaigns, targets and placements, to be stored with the codes. */
+    readonly traits: TraitNotes,
   ) {}
 
   static async load(db: Database, coder: Coder, renamed: ReportMapping["renamed"]): Promise<ReportNames> {
@@ -66,7 +65,8 @@ export class ReportNames {
     const byId = await campaignsById(db);
     const idOf = new Map([...byId].map(([id, code]) => [code, id]));
     const now = new Map(Object.entries(renamed).map(([name, key]) => [fold(name), key]));
-    return new ReportNames(coder, await itemIndex(db), account, byId, idOf, await codeTexts(db, "campaign"), now);
+    const [items, texts] = [await itemIndex(db), await codeTexts(db, "campaign")];
+    return new ReportNames(coder, items, account, byId, idOf, texts, now, await traitNotes(db));
   }
 
   /**

@@ -52,6 +52,25 @@ ${DAY},Rakes,Items,Item ad,rake,PHRASE,leaf rake,2,4.00
     expect(await spends(workspace, { level: "term", within })).toEqual([["garden hose", 1_500]]);
   });
 
+  it("are one kind however they are spelt, in one file and in the next", async () => {
+    const workspace = await shop();
+    const head = "Day,Campaign,Placement,Placement type,Impressions,Clicks,Spend";
+    await read(
+      workspace,
+      "placement",
+      `${head}\n${DAY},Hoses,a.example,Site,90,3,1.50\n${DAY},Hoses,b.example,site,90,5,2.00\n`,
+    );
+    await read(
+      workspace,
+      "placement",
+      `${head}\n${NEXT},Hoses,c.example, SITE ,90,1,0.25\n${NEXT},Hoses,d.example,App,90,1,1.00\n`,
+    );
+    expect(await spends(workspace, { level: "placementKind" })).toEqual([
+      ["App", 1_000],
+      ["Site", 3_750],
+    ]);
+  });
+
   it("come out again as they went in", async () => {
     const [workspace, other] = [await shop(), await shop()];
     await read(workspace, "term", TERMS);

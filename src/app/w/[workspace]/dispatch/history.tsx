@@ -160,9 +160,12 @@ function DispatchDetail({ id }: { id: number }) {
       <section>
         <h3 className="mb-1 font-semibold">Changes</h3>
         <ul className="divide-y divide-line">
-          {changes.map(({ key, text }) => (
+          {changes.map(({ key, text, reason }) => (
             <li key={key} className="flex items-start gap-2 py-1.5">
-              <span className="min-w-0 flex-1 num">{text}</span>
+              <span className="min-w-0 flex-1 num">
+                {text}
+                {reason !== "" && <span className="block text-xs text-soft">{reason}</span>}
+              </span>
               <Button look="quiet" aria-label={`Take back: ${text}`} onClick={() => void takeBack(key)}>
                 Take back
               </Button>
