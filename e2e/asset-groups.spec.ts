@@ -46,7 +46,7 @@ test("a ladder makes asset groups; lines and pictures are written and checked ag
   await page.getByRole("button", { name: "Write assets" }).click();
   const dialog = page.getByRole("dialog", { name: "Assets of every asset group" });
   const readiness = dialog.getByRole("list", { name: "Readiness" });
-  await expect(readiness).toContainText("of 1,100 items get a whole ad");
+  await expect(readiness).toContainText("of 1,100 items get an ad");
 
   await test.step("a line too long is named with the item that it is too long for", async () => {
     await expect(dialog.getByRole("group", { name: "Headline 1" })).toContainText(/\d+ too long, up to 171 of 34/);

@@ -79,7 +79,7 @@ describe("what an item shows", () => {
 
 describe("the readiness of a group", () => {
   it("says line by line for how many items it fits, and which do not", () => {
-    const { lines, pictures, items, complete, incompleteAt } = readinessOf(set(), [0, 1, 2], valueOf);
+    const { lines, pictures, items, complete, thin, incompleteAt } = readinessOf(set(), [0, 1, 2], valueOf);
     expect(lines.map(({ list, at, fits, gap, long }) => [list, at, fits, gap, long])).toEqual([
       ["headlines", 0, 1, 1, 1],
       ["headlines", 1, 3, 0, 0],
@@ -87,7 +87,10 @@ describe("the readiness of a group", () => {
     ]);
     expect(lines[0]!.longest).toMatchObject({ row: 1, length: 46 });
     expect(lines[0]!.gapAt).toEqual({ row: 2, fields: ["title"] });
-    expect([pictures, items, complete, incompleteAt]).toEqual([[2], 3, 1, 1]);
+    expect([pictures, items, complete, thin, incompleteAt]).toEqual([[2], 3, 1, 0, 1]);
+    // One headline is enough for an ad, and fewer than the channel asks a group for.
+    const one = readinessOf({ ...set(), headlines: set().headlines.slice(0, 1) }, [0], valueOf);
+    expect([one.complete, one.thin]).toEqual([1, 1]);
   });
 
   it("agrees with putting every item's ad together (property)", () => {

@@ -27,6 +27,8 @@ export interface Readiness {
   /** Items looked at, and those for which an ad can be put together. */
   items: number;
   complete: number;
+  /** Of those, items for which fewer lines or pictures can be used than the channel asks a group for. */
+  thin: number;
   /** A row without a whole ad, or null. */
   incompleteAt: number | null;
 }
@@ -46,6 +48,7 @@ export function readinessOf(assets: AssetSet, rows: ArrayLike<number>, valueOf: 
   );
   const pictures = assets.pictures.map(() => 0);
   let complete = 0;
+  let thin = 0;
   let incompleteAt: number | null = null;
   for (let i = 0; i < rows.length; i++) {
     const row = rows[i]!;
@@ -63,8 +66,12 @@ export function readinessOf(assets: AssetSet, rows: ArrayLike<number>, valueOf: 
     assets.pictures.forEach((picture, at) => {
       if (picture.from === "upload" || own(picture.field) !== "") pictures[at] = pictures[at]! + 1;
     });
-    if (isComplete(itemAd(assets, own))) complete++;
-    else incompleteAt ??= row;
+    const ad = itemAd(assets, own);
+    if (!isComplete(ad)) incompleteAt ??= row;
+    else {
+      complete++;
+      if (ASSET_LISTS.some((list) => ad[list].length < CHANNEL_LIMITS.assets[list].least)) thin++;
+    }
   }
-  return { counts, lines: lines.map(({ told }) => told), pictures, items: rows.length, complete, incompleteAt };
+  return { counts, lines: lines.map(({ told }) => told), pictures, items: rows.length, complete, thin, incompleteAt };
 }

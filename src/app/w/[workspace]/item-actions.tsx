@@ -14,7 +14,7 @@ import { useApiPath, useDays, useRefresh, useWorkspace } from "../../_lib/worksp
 import { ClickPrices } from "./click-prices";
 import { SoloForm } from "./solo-form";
 import { useItemEdit, type ItemFormProps } from "./use-item-edit";
-import { ReasonFields, usualReason, useReason } from "./reason-fields";
+import { ReasonFields, useUsualReason } from "./reason-fields";
 
 export type ItemAction = "item-bid" | "exclude" | "solo" | "note";
 
@@ -117,7 +117,7 @@ function BidForm({ onClose, ...chosen }: ItemFormProps) {
 function ExcludeForm({ onClose, ...chosen }: ItemFormProps) {
   const edit = useItemEdit(chosen);
   const [campaign, setCampaign] = useState(chosen.campaign ?? "");
-  const why = useReason(usualReason(REVIEW_DAYS));
+  const why = useUsualReason(REVIEW_DAYS);
   const submit = async () => {
     const where = campaign === "" ? null : campaign;
     await edit({ action: "exclude", ...why.asked, campaign: where });

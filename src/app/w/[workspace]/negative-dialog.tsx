@@ -13,7 +13,7 @@ import { ErrorNote, Loading } from "@/ui/notes";
 import { SearchSelect } from "@/ui/search-select";
 import { ApiError, toastError, useApi, useAsk } from "../../_lib/api";
 import { useApiPath, useDays, useRefresh, useWorkspace } from "../../_lib/workspace";
-import { ReasonFields, usualReason, useReason } from "./reason-fields";
+import { ReasonFields, useUsualReason } from "./reason-fields";
 import { useChange } from "./use-edit";
 
 const REVIEW_DAYS = 90;
@@ -44,7 +44,7 @@ export function NegativeDialog({
   const [what, setWhat] = useState<"term" | "listing">(level === "listing" ? "listing" : "term");
   const [match, setMatch] = useState<"exact" | "phrase">("exact");
   const [scope, setScope] = useState(within?.key ?? EVERYWHERE);
-  const why = useReason(usualReason(REVIEW_DAYS));
+  const why = useUsualReason(REVIEW_DAYS);
   const [busy, setBusy] = useState(false);
   const account = useApi<AccountView>(apiPath(`account?days=${days}`));
   const groups = account.data?.lines.filter((line) => line.level !== "productGroup") ?? [];

@@ -1,4 +1,5 @@
-import { addDays, format } from "date-fns";
+import { dayAt, formatDay } from "@/core/kit/days";
+import { useWorkspace } from "../../_lib/workspace";
 import { useState } from "react";
 import { EXCLUSION_REASONS } from "@/core/account/records/basics";
 import { ChoiceSelect, Field, TextInput } from "@/ui/field";
@@ -12,9 +13,16 @@ export function useReason(first: { reason: Reason; reviewOn: string | null }) {
   return { reason, setReason, reviewOn, setReviewOn, asked: { reason, reviewOn: reviewOn || null } };
 }
 
+/** The day in so many days, by the workspace's clock. */
+export function useDayFromNow(days: number): string {
+  const { timeZone } = useWorkspace();
+  const [day] = useState(() => formatDay(dayAt(Date.now(), timeZone) + days));
+  return day;
+}
+
 /** What is usual: wasteful, to be looked at again in so many days. */
-export function usualReason(days: number) {
-  return { reason: "wasteful" as const, reviewOn: format(addDays(new Date(), days), "yyyy-MM-dd") };
+export function useUsualReason(days: number) {
+  return useReason({ reason: "wasteful", reviewOn: useDayFromNow(days) });
 }
 
 export function ReasonFields({ reason, setReason, reviewOn, setReviewOn }: ReturnType<typeof useReason>) {

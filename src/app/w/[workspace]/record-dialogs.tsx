@@ -1,6 +1,5 @@
 "use client";
 
-import { addDays, format } from "date-fns";
 import { useState, type ReactNode } from "react";
 import type { ActLevel } from "@/core/account/act";
 import { ACTS, actsFor, type ActName } from "@/core/account/acts";
@@ -13,6 +12,7 @@ import { useApiPath, useWorkspace } from "../../_lib/workspace";
 import { EditForm, type ActedOn, type FormProps } from "./edit-form";
 import { FactorForm } from "./factor-form";
 import { FolderForm, RenameForm } from "./name-forms";
+import { useDayFromNow } from "./reason-fields";
 import { RegroupForm } from "./regroup-form";
 import { SettingsForm } from "./settings-form";
 
@@ -49,9 +49,12 @@ export function RecordDialog({
   );
 }
 
+/** Days after which a pause is usually looked at again. */
+const PAUSE_DAYS = 14;
+
 function PauseForm({ on, ...rest }: FormProps) {
   const [pausedFor, setPausedFor] = useState("");
-  const [reviewOn, setReviewOn] = useState(() => format(addDays(new Date(), 14), "yyyy-MM-dd"));
+  const [reviewOn, setReviewOn] = useState(useDayFromNow(PAUSE_DAYS));
   return (
     <EditForm
       edit={{ action: "status", keys: on.keys, status: "paused", pausedFor, reviewOn: reviewOn || null }}

@@ -1,8 +1,9 @@
 "use client";
 
-import { format } from "date-fns";
+import { formatMoment } from "@/core/kit/format";
 import type { Approval } from "@/server/dispatch/approval";
 import { Checkbox } from "@/ui/field";
+import { useWorkspace } from "../../../_lib/workspace";
 
 /** The house rule that somebody approves the basket, and how it stands with this one. */
 export function ApprovalRule({
@@ -14,6 +15,7 @@ export function ApprovalRule({
   isWaiting: boolean;
   onChange: (isNeeded: boolean) => void;
 }) {
+  const { timeZone } = useWorkspace();
   return (
     <div className="flex flex-wrap items-center gap-4">
       <Checkbox
@@ -26,7 +28,7 @@ export function ApprovalRule({
           {isWaiting
             ? "This basket waits for approval."
             : approval.by !== null && approval.at !== null
-              ? `Approved${approval.by ? ` by ${approval.by}` : ""} at ${format(approval.at, "d MMM HH:mm")}. A change of it voids that.`
+              ? `Approved${approval.by ? ` by ${approval.by}` : ""} at ${formatMoment(approval.at, timeZone)}. A change of it voids that.`
               : ""}
         </span>
       )}

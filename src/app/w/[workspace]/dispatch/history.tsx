@@ -1,11 +1,10 @@
 "use client";
 
 import { Who } from "@/ui/who";
-import { format } from "date-fns";
 import { useState } from "react";
 import { toast } from "sonner";
 import { formatDay } from "@/core/kit/days";
-import { formatCount, plural } from "@/core/kit/format";
+import { formatCount, formatMoment, plural } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";
 import type { DispatchView } from "@/server/dispatch/dispatches";
 import type { SpanResult } from "@/server/dispatch/dispatch-effect";
@@ -40,6 +39,7 @@ export function History({
   onTakeBack: (line: DispatchLine) => void;
   busy: boolean;
 }) {
+  const { timeZone } = useWorkspace();
   const [open, setOpen] = useState<number | null>(null);
   if (lines.length === 0) return null;
   return (
@@ -54,8 +54,8 @@ export function History({
             >
               Dispatch {line.id}
             </button>
-            <span className="w-32 shrink-0 text-soft num">
-              {line.sentAt ? format(line.sentAt, "d MMM HH:mm") : "–"}
+            <span className="w-40 shrink-0 text-soft num">
+              {line.sentAt ? formatMoment(line.sentAt, timeZone) : "–"}
             </span>
             <span className="flex-1 num">
               {line.who !== "" && (
@@ -102,6 +102,7 @@ function Arrival({ line: { asMeant, size } }: { line: DispatchLine }) {
 }
 
 function DispatchDetail({ id }: { id: number }) {
+  const { timeZone } = useWorkspace();
   const apiPath = useApiPath();
   const refresh = useRefresh();
   const found = useApi<DispatchView>(apiPath(`dispatches/${id}`));
@@ -145,7 +146,7 @@ function DispatchDetail({ id }: { id: number }) {
           <ul className="space-y-0.5">
             {around.map(({ at, what, who }) => (
               <li key={`${at}/${what}`} className="num">
-                <span className="text-soft">{format(at, "d MMM HH:mm")}</span> {what}
+                <span className="text-soft">{formatMoment(at, timeZone)}</span> {what}
                 {who !== "" && (
                   <span className="text-soft">
                     {" "}

@@ -1,15 +1,20 @@
 "use client";
 
+import { TZDate } from "@date-fns/tz";
 import { addDays, format } from "date-fns";
+import { formatMoment } from "@/core/kit/format";
+import { useWorkspace } from "../../../_lib/workspace";
 import { useState } from "react";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
 import { Field, TextInput } from "@/ui/field";
+import { momentIn } from "../../../_lib/moments";
 
 /** Asks when the basket shall go out. */
 export function SendLater({ onClose, onSend }: { onClose: () => void; onSend: (at: number) => Promise<void> }) {
-  const [text, setText] = useState(() => `${format(addDays(new Date(), 1), "yyyy-MM-dd")}T06:00`);
-  const at = new Date(text).getTime();
+  const { timeZone } = useWorkspace();
+  const [text, setText] = useState(() => `${format(addDays(TZDate.tz(timeZone), 1), "yyyy-MM-dd")}T06:00`);
+  const at = momentIn(text, timeZone);
   const [now] = useState(() => Date.now());
   const isFit = Number.isFinite(at) && at > now;
   return (
@@ -21,7 +26,11 @@ export function SendLater({ onClose, onSend }: { onClose: () => void; onSend: (a
           if (isFit) void onSend(at);
         }}
       >
-        <Field label="When" hint="By the clock of this computer." {...(isFit ? {} : { error: "A moment to come." })}>
+        <Field
+          label="When"
+          hint={`By the workspace’s clock (${timeZone}).`}
+          {...(isFit ? {} : { error: "A moment to come." })}
+        >
           {(props) => (
             <TextInput
               {...props}
@@ -48,10 +57,11 @@ export function SendLater({ onClose, onSend }: { onClose: () => void; onSend: (a
 
 /** Says that a dispatch is set for later. */
 export function Scheduled({ at, onCallOff }: { at: number; onCallOff: () => Promise<void> }) {
+  const { timeZone } = useWorkspace();
   return (
     <div role="status" className="flex items-center gap-3 rounded-lg border border-line bg-petrol-wash px-4 py-2">
       <span className="mr-auto num">
-        A dispatch is set for <b>{format(at, "d MMM yyyy, HH:mm")}</b>. What is decided until then is no part of it.
+        A dispatch is set for <b>{formatMoment(at, timeZone)}</b>. What is decided until then is no part of it.
       </span>
       <Button onClick={() => void onCallOff()}>Call it off</Button>
     </div>

@@ -29,7 +29,7 @@ export function shortened(text: string): string {
 
 /** What the channel asks for and what stands in its way: a list, not a grade. */
 export function ReadinessList({ look }: { look: AssetLook }) {
-  const { counts, items, complete, incompleteAt } = look.readiness;
+  const { counts, items, complete, thin, incompleteAt } = look.readiness;
   const [long, gap] = [
     look.readiness.lines.filter(({ long: count }) => count > 0).length,
     look.readiness.lines.filter(({ gap: count }) => count > 0).length,
@@ -52,11 +52,10 @@ export function ReadinessList({ look }: { look: AssetLook }) {
       <Point isRight={gap === 0}>
         {gap === 0 ? "No line leaves a gap" : `${plural(gap, "line")} with an empty field for some items`}
       </Point>
-      <Point isRight={complete === items && items > 0}>
-        {items === 0
-          ? "No item is in this group"
-          : `${formatCount(complete)} of ${plural(items, "item")} get a whole ad`}
+      <Point isRight={complete === items && items > 0 && thin === 0}>
+        {items === 0 ? "No item is in this group" : `${formatCount(complete)} of ${plural(items, "item")} get an ad`}
         {missing && `; not ${missing.id}, ${shortened(missing.title)}`}
+        {thin > 0 && `; ${formatCount(thin)} of them with fewer lines or pictures than the channel asks a group for`}
         {look.of > items && <span className="text-soft"> ({formatCount(look.of)} in all, looked at evenly)</span>}
       </Point>
     </ul>

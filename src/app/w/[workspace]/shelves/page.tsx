@@ -1,13 +1,12 @@
 "use client";
 
-import { format } from "date-fns";
 import { Plus } from "lucide-react";
 import Link from "next/link";
 import { parseAsBoolean, parseAsString, useQueryStates } from "nuqs";
 import { useCallback, useState } from "react";
 import { toast } from "sonner";
 import { dayLabel, parseDay } from "@/core/kit/days";
-import { formatCount, plural } from "@/core/kit/format";
+import { formatCount, formatMoment, plural } from "@/core/kit/format";
 import { STARTING_SET } from "@/core/shelves/ready-made";
 import type { ShelfSet } from "@/core/shelves/shelf-set";
 import type { ShelfSetPage } from "@/server/shelves/blocks";
@@ -148,13 +147,16 @@ function sinceWords({ left, came }: NonNullable<ShelfSetPage["since"]>): string 
 }
 
 function SetHead({ page, on, children }: { page: ShelfSetPage; on: string | null; children: React.ReactNode }) {
-  const { slug } = useWorkspace();
+  const { slug, timeZone } = useWorkspace();
   const { definition, items, from, to, computedAt } = page;
   return (
     <PageHead
       title="Shelves"
       facts={
-        <span title={computedAt ? `Computed ${format(computedAt, "d MMM HH:mm")}` : undefined} suppressHydrationWarning>
+        <span
+          title={computedAt ? `Computed ${formatMoment(computedAt, timeZone)}` : undefined}
+          suppressHydrationWarning
+        >
           {formatCount(items)} items · goal {definition.goal}
           {from && ` · ${definition.windowDays} days to ${dayLabel(parseDay(to!))}`}
           {on && " · as it stood that evening"}

@@ -1,10 +1,9 @@
 "use client";
 
-import { format } from "date-fns";
 import { Copy, Download } from "lucide-react";
 import { useState } from "react";
 import { toast } from "sonner";
-import { plural } from "@/core/kit/format";
+import { formatMoment, plural } from "@/core/kit/format";
 import { LABEL_COLUMNS, LABEL_LENGTH } from "@/core/shelves/label-feed";
 import type { LabelSettings } from "@/server/shelves/labels";
 import { Button, buttonClasses } from "@/ui/button";
@@ -106,7 +105,7 @@ function Columns({ settings }: { settings: LabelSettings }) {
 }
 
 function FeedBox({ settings }: { settings: LabelSettings }) {
-  const { slug } = useWorkspace();
+  const { slug, timeZone } = useWorkspace();
   const apiPath = useApiPath();
   const refresh = useRefresh();
   if (settings.columns.length === 0) {
@@ -136,7 +135,7 @@ function FeedBox({ settings }: { settings: LabelSettings }) {
         {plural(settings.items, "item")}, one a row, keyed by item ID.{" "}
         {settings.fetchedAt === null
           ? "No channel has fetched it yet."
-          : `Last fetched ${format(settings.fetchedAt, "d MMM HH:mm")}; since then the labels of ${plural(settings.changedSince ?? 0, "item")} changed.`}
+          : `Last fetched ${formatMoment(settings.fetchedAt, timeZone)}; since then the labels of ${plural(settings.changedSince ?? 0, "item")} changed.`}
       </p>
       <table className="mt-2 text-sm" aria-label="Label feed">
         <tbody>
