@@ -49,6 +49,23 @@ export type ExportColumn =
   | ("headlines" | "descriptions" | "pictures" | "logo" | "own_brand");
 export type ExportCells = Partial<Record<ExportColumn, string | number | null>>;
 
+/** What is known of one field of a kind of record. */
+export interface RecordField {
+  /** How it is called in a sentence. */
+  label: string;
+  /** Whether it is an amount of money, mills. */
+  money?: true;
+  /** Whether people set it by hand on what a planogram made: a new plan leaves it alone where it is not known what the last had. */
+  byHand?: true;
+  /** Whether it decides who is served and where, or what is spent; left out for what only reads otherwise. */
+  decides?: "serving" | "spending";
+  /** Whether past results do not tell what another value of it would bring. */
+  untold?: true;
+}
+
+/** Every field of a record but its type and key; one that is left out does not compile. */
+export type FieldsOf<T extends RecordBase> = Record<Exclude<keyof T, "type" | "key"> & string, RecordField>;
+
 /**
  * All that Hot Shelf knows of one kind of record. Rooms ask here instead of telling kinds apart themselves, so a new kind
  * is one file in `records/` and one line in its index.
@@ -61,8 +78,8 @@ export interface RecordKind<T extends RecordBase> {
   place: number;
   /** What it hangs below or draws on. */
   parents(record: T): Parent[];
-  /** Fields that people set by hand on what a planogram made; a new plan leaves them alone where it is not known what the last plan had. */
-  handSet: readonly (keyof T & string)[];
+  /** What is known of each of its fields. */
+  fields: FieldsOf<T>;
   name(record: T, known: Known): string;
   /** Whether it only holds others together, so that making and removing it goes without saying. */
   isScaffold?(record: T): boolean;

@@ -84,8 +84,8 @@ describe("words for changes", () => {
       'Product group "Seeds · Herbs · all items": closed',
       'Budget pool "Spring": daily budget €50.00 → €60.00',
       'Keyword "basil seeds (exact)": bid €0.45 → the group\'s bid',
-      'Negative "free": to look at again none → 2027-03-01',
       'Shelf label "6.3 up of tiers": 2 items came, 1 left',
+      'Negative "free": to look at again none → 2027-03-01',
     ]);
     for (const text of words) expect(text).not.toMatch(/[{}[\]]|null|undefined|dailyBudget|reviewOn/);
   });

@@ -1,11 +1,11 @@
-import { sameValue, touchedBy, type Diff } from "../kit/diff";
+import { touchedBy, type Diff } from "../kit/diff";
 import { plural } from "../kit/format";
 import { formatMoney } from "../kit/money";
 import type { Account } from "./account";
 import { knownIn } from "./names";
 import { splitName } from "./split-name";
 import type { Telling } from "./record-kind";
-import { kindOf, RECORD_TYPES, type AccountRecord, type RecordType } from "./records";
+import { changedFields, fieldOf, kindOf, RECORD_TYPES, type AccountRecord, type RecordType } from "./records";
 
 /** One change in words, with the money it moves where it does. */
 export interface ChangeWords {
@@ -80,21 +80,14 @@ export function changesInWords(
   return words.sort((a, b) => a.weight - b.weight || kindOf(a.type).place - kindOf(b.type).place);
 }
 
-/** Fields that decide who is served and where, and those that decide what is spent. */
-const SERVING = new Set(["status", "inStockOnly", "country", "startsOn", "endsOn", "serveOrder", "campaign", "value"]);
-const SPENDING = new Set(["dailyBudget", "bid", "pool", "slots", "hours", "flex", "bidding", "goal"]);
-
 /** Its place before others in the list: what stops something, then money, then who is served, then what only reads otherwise. */
 function weightOf(from: AccountRecord | null, to: AccountRecord | null): number {
   const isOn = (record: AccountRecord) => !("status" in record) || record.status === "on";
   if (to === null) return 0;
   if (from === null) return to.type === "exclusion" || to.type === "negative" || !isOn(to) ? 0 : 1;
   if (isOn(from) && !isOn(to)) return 0;
-  const fields = Object.keys({ ...from, ...to }).filter(
-    (field) => !sameValue(from[field as keyof AccountRecord], to[field as keyof AccountRecord]),
-  );
-  if (fields.some((field) => SPENDING.has(field))) return 1;
-  return fields.some((field) => SERVING.has(field)) ? 2 : 3;
+  const decides = new Set(changedFields(from, to).map((field) => fieldOf(to.type, field)?.decides));
+  return decides.has("spending") ? 1 : decides.has("serving") ? 2 : 3;
 }
 
 /** What a record that only holds others together does. */
@@ -105,12 +98,9 @@ function scaffoldWords(record: AccountRecord, name: string): string {
 }
 
 /** Words that changed fields of several kinds share. */
-const FIELD_WORDS: Record<string, (before: unknown, after: unknown, telling: Telling) => string | null> = {
-  dailyBudget: (before, after, { money }) => `daily budget ${amount(before, money)} → ${amount(after, money)}`,
-  bid: (before, after, { money }) => `bid ${amount(before, money)} → ${amount(after, money)}`,
+const FIELD_WORDS: Record<string, (before: unknown, after: unknown) => string | null> = {
   status: (_, after) => (after === "on" ? "switched on" : "paused"),
   pausedFor: (_, after) => (after ? `because: ${after as string}` : null),
-  serveOrder: (before, after) => `serve order ${inWords(before)} → ${inWords(after)}`,
   reviewOn: (before, after) => `to look at again ${inWords(before)} → ${inWords(after)}`,
 };
 
@@ -119,19 +109,17 @@ function amount(value: unknown, money: Telling["money"]): string {
 }
 
 function fieldsInWords(from: AccountRecord, to: AccountRecord, telling: Telling): string[] {
-  const own = kindOf(to.type).changed as Record<string, (typeof FIELD_WORDS)[string] | undefined> | undefined;
-  const parts: string[] = [];
-  for (const field of new Set([...Object.keys(from), ...Object.keys(to)])) {
-    const before: unknown = from[field as keyof AccountRecord];
-    const after: unknown = to[field as keyof AccountRecord];
-    if (JSON.stringify(before) === JSON.stringify(after)) continue;
-    const say = own?.[field] ?? FIELD_WORDS[field];
-    const text = say
-      ? (say(before, after, telling) as string | null)
-      : `${field} ${inWords(before)} → ${inWords(after)}`;
-    if (text !== null) parts.push(text);
-  }
-  return parts;
+  const own = kindOf(to.type).changed as
+    Record<string, ((before: unknown, after: unknown, telling: Telling) => string | null) | undefined> | undefined;
+  return changedFields(from, to).flatMap((name) => {
+    const before: unknown = from[name as keyof AccountRecord];
+    const after: unknown = to[name as keyof AccountRecord];
+    const say = own?.[name] ?? FIELD_WORDS[name];
+    if (say) return say(before, after, telling) ?? [];
+    const field = fieldOf(to.type, name);
+    const value = (of: unknown) => (field?.money ? amount(of, telling.money) : inWords(of));
+    return `${field?.label ?? name} ${value(before)} → ${value(after)}`;
+  });
 }
 
 function inWords(value: unknown): string {

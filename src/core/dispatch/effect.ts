@@ -1,8 +1,7 @@
 import { touchedBy, type Diff } from "../kit/diff";
 import type { ServingGroup } from "../account/walk";
 import { firstHomes } from "../account/homes";
-import type { AccountRecord } from "../account/records";
-import type { Campaign } from "../account/records/campaign";
+import { changedFields, fieldOf, type AccountRecord } from "../account/records";
 import type { RowSums } from "../results/window-sums";
 
 /** What a set of changes is expected to do a day, in mills. Only what evidence speaks to is counted. */
@@ -22,21 +21,6 @@ export interface Effect {
 export function isTold({ stopped, repriced, unknown }: Effect): boolean {
   return unknown === 0 && stopped + repriced > 0;
 }
-
-/** Fields of a campaign that move money in ways that past results do not tell. */
-const UNTOLD = [
-  "dailyBudget",
-  "serveOrder",
-  "slots",
-  "hours",
-  "flex",
-  "pool",
-  "bidding",
-  "goal",
-  "country",
-  "startsOn",
-  "endsOn",
-] as const;
 
 /**
  * How strongly clicks answer a bid: a bid 10 % higher brings some 6 % more clicks, each some 6 % dearer. A rule of
@@ -82,8 +66,7 @@ export function estimateEffect(
   for (const record of added) if (!isCounted(record)) effect.unknown++;
   for (const record of removed) if (!isCounted(record)) effect.unknown++;
   for (const [from, to] of changed) {
-    const [a, b] = [from as Partial<Campaign>, to as Partial<Campaign>];
-    if (UNTOLD.some((field) => JSON.stringify(a[field]) !== JSON.stringify(b[field]))) effect.unknown++;
+    if (changedFields(from, to).some((field) => fieldOf(to.type, field)?.untold)) effect.unknown++;
     else if (to.type !== "campaign" && !isCounted(to)) effect.unknown++;
   }
   return effect;

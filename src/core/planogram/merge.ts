@@ -1,7 +1,7 @@
 import { sameValue } from "../kit/diff";
 import type { Account } from "../account/account";
 import { Draft } from "../account/draft";
-import { kindOf, TARGET_TYPES, type AccountRecord } from "../account/records";
+import { fieldsByHand, TARGET_TYPES, type AccountRecord } from "../account/records";
 import { planLabels } from "../account/records/labels";
 import type { PlannedRecords } from "./planned-records";
 import type { ProductGroup } from "../account/records/product-group";
@@ -123,7 +123,7 @@ function handSetIn(live: AccountRecord, before: AccountRecord[], wanted: Account
     const at = (record: AccountRecord, field: string) => record[field as keyof AccountRecord];
     return (field: string) => before.every((plan) => !sameValue(at(live, field), at(plan, field)));
   }
-  const byHand = new Set<string>(kindOf(live.type).handSet);
+  const byHand = new Set(fieldsByHand(live.type));
   // Divided by hand, so that single items can bid on their own.
   if ("role" in live && "role" in wanted && live.role === "split" && live.by === "id" && wanted.role === "unit") {
     byHand.add("role").add("by");

@@ -1,6 +1,7 @@
 import { eq } from "drizzle-orm";
 import { z } from "zod";
 import { recordName } from "@/core/account/names";
+import { fieldOf } from "@/core/account/records";
 import type { Draft } from "@/core/account/draft";
 import { diffSize } from "@/core/kit/diff";
 import { plural } from "@/core/kit/format";
@@ -107,23 +108,9 @@ export async function plansBefore(db: Database, key: string): Promise<PlansBefor
 function keptInWords({ planned }: AccountAt, kept: HandSet[]): string[] {
   return kept.slice(0, MOST_KEPT).map(({ key, field }) => {
     const record = planned.get(key);
-    return `${record ? recordName(planned, record) : key}: ${FIELD_NAME[field] ?? field}`;
+    return record ? `${recordName(planned, record)}: ${fieldOf(record.type, field)?.label ?? field}` : key;
   });
 }
-
-const FIELD_NAME: Record<string, string> = {
-  dailyBudget: "daily budget",
-  serveOrder: "serve order",
-  slots: "slot factors",
-  hours: "hour factors",
-  flex: "auction flex",
-  inStockOnly: "stock",
-  by: "items lifted out",
-  role: "items lifted out",
-  country: "country",
-  startsOn: "first day",
-  endsOn: "last day",
-};
 
 /** The basket is written in one transaction, so there is never half of one to undo. */
 async function rollBack(): Promise<void> {}

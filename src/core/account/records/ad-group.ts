@@ -31,7 +31,14 @@ export const adGroupKind = defineKind<AdGroup>({
   label: ["ad group", "ad groups"],
   place: 30,
   parents: ({ campaign }) => [{ key: campaign, types: ["campaign"], bond: "hangs below" }],
-  handSet: ["bid", "status", "pausedFor", "reviewOn", "campaign"],
+  fields: {
+    campaign: { label: "campaign", byHand: true, decides: "serving" },
+    name: { label: "name" },
+    status: { label: "status", byHand: true, decides: "serving" },
+    pausedFor: { label: "why it is paused", byHand: true },
+    reviewOn: { label: "day to look again", byHand: true },
+    bid: { label: "bid", money: true, byHand: true, decides: "spending" },
+  },
   changed: {
     campaign: (_, after, { nameOf }) => `moved to ${nameOf(after) ?? after}`,
   },

@@ -72,7 +72,14 @@ export const assetsKind = defineKind<Assets>({
   label: ["asset set", "asset sets"],
   place: 31,
   parents: ({ adGroup }) => [{ key: adGroup, types: ["adGroup"], bond: "hangs below" }],
-  handSet: ["headlines", "descriptions", "pictures", "logo", "ownBrand"],
+  fields: {
+    adGroup: { label: "ad group", decides: "serving" },
+    headlines: { label: "headlines", byHand: true },
+    descriptions: { label: "descriptions", byHand: true },
+    pictures: { label: "pictures", byHand: true },
+    logo: { label: "logo", byHand: true },
+    ownBrand: { label: "own-brand terms", byHand: true, decides: "serving" },
+  },
   name: ({ adGroup }, known) => `assets of ${known.nameOf(adGroup) ?? adGroup}`,
   added: (assets, { name }) => `New ${name}: ${countWords(assets)}`,
   changed: {

@@ -18,7 +18,7 @@ export const dayCapKind = defineKind<DayCap>({
   label: ["day cap", "day caps"],
   place: 20,
   parents: () => [],
-  handSet: ["dailyBudget"],
+  fields: { dailyBudget: { label: "daily budget", money: true, byHand: true, decides: "spending", untold: true } },
   name: () => "whole workspace",
   budget: ({ dailyBudget }) => dailyBudget,
   added: ({ dailyBudget }, { money }) => `The whole workspace spends ${money(dailyBudget)} a day at most`,

@@ -24,7 +24,12 @@ export const exclusionKind = defineKind<Exclusion>({
   label: ["exclusion", "exclusions"],
   place: 40,
   parents: ({ campaign }) => (campaign === null ? [] : [{ key: campaign, types: ["campaign"], bond: "hangs below" }]),
-  handSet: ["reason", "reviewOn"],
+  fields: {
+    campaign: { label: "campaign", decides: "serving" },
+    item: { label: "item", decides: "serving" },
+    reason: { label: "reason", byHand: true },
+    reviewOn: { label: "day to look again", byHand: true },
+  },
   name: ({ item }) => item,
   added: ({ item, campaign, reason }, telling) => {
     const scope = campaign === null ? "everywhere" : `in ${telling.nameOf(campaign) ?? campaign}`;

@@ -1,5 +1,6 @@
 import { z } from "zod";
-import type { RecordKind } from "../record-kind";
+import { sameValue } from "../../kit/diff";
+import type { RecordField, RecordKind } from "../record-kind";
 import { adGroupKind, adGroupSchema } from "./ad-group";
 import { assetsKind, assetsSchema } from "./assets";
 import { campaignKind, campaignSchema } from "./campaign";
@@ -53,6 +54,25 @@ export type RecordOf<T extends RecordType> = Extract<AccountRecord, { type: T }>
 /** What is known of a record's kind. Each kind only ever sees records of its own. */
 export function kindOf(type: RecordType): RecordKind<AccountRecord> {
   return RECORD_KINDS[type] as unknown as RecordKind<AccountRecord>;
+}
+
+/** What is known of a field of a record; undefined for one that its kind does not have. */
+export function fieldOf(type: RecordType, field: string): RecordField | undefined {
+  return (kindOf(type).fields as Record<string, RecordField | undefined>)[field];
+}
+
+/** Fields that people set by hand on what a planogram made, whether a record has them or not. */
+export function fieldsByHand(type: RecordType): string[] {
+  return Object.entries(kindOf(type).fields as Record<string, RecordField>).flatMap(([name, { byHand }]) =>
+    byHand ? [name] : [],
+  );
+}
+
+/** Fields that differ between two states of a record; all that either has where the other is another type. */
+export function changedFields(from: AccountRecord, to: AccountRecord): string[] {
+  return [...new Set([...Object.keys(from), ...Object.keys(to)])].filter(
+    (field) => !sameValue(from[field as keyof AccountRecord], to[field as keyof AccountRecord]),
+  );
 }
 
 /** Types in the order of their place in lists. */

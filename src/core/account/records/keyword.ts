@@ -23,7 +23,13 @@ export const keywordKind = defineKind<Keyword>({
   label: ["keyword", "keywords"],
   place: 60,
   parents: ({ adGroup }) => [{ key: adGroup, types: ["adGroup"], bond: "hangs below" }],
-  handSet: ["bid", "status"],
+  fields: {
+    adGroup: { label: "ad group", decides: "serving" },
+    text: { label: "text", decides: "serving" },
+    match: { label: "match", decides: "serving" },
+    status: { label: "status", byHand: true, decides: "serving" },
+    bid: { label: "bid", money: true, byHand: true, decides: "spending" },
+  },
   name: ({ text, match }) => `${text} (${match})`,
   cells: ({ text, match, status, bid }) => ({
     product_group: text,

@@ -52,7 +52,12 @@ export const labelsKind = defineKind<Labels>({
   label: ["shelf label", "shelf labels"],
   place: 80,
   parents: () => [],
-  handSet: [],
+  fields: {
+    shelfSet: { label: "shelf set", decides: "serving" },
+    shelf: { label: "shelf", decides: "serving" },
+    name: { label: "name" },
+    items: { label: "items", decides: "serving" },
+  },
   name: ({ shelf, name, shelfSet }) =>
     planogramOfLabels(shelfSet) === null ? `${name ?? shelf} of ${shelfSet.replaceAll("-", " ")}` : (name ?? shelf),
   added: ({ items }, { name }) => `Label sent: ${plural(items.length, "item")} on ${name}`,

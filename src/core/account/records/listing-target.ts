@@ -25,7 +25,12 @@ export const listingTargetKind = defineKind<ListingTarget>({
   label: ["listing target", "listing targets"],
   place: 61,
   parents: ({ adGroup }) => [{ key: adGroup, types: ["adGroup"], bond: "hangs below" }],
-  handSet: ["bid", "status"],
+  fields: {
+    adGroup: { label: "ad group", decides: "serving" },
+    aim: { label: "aim", decides: "serving" },
+    status: { label: "status", byHand: true, decides: "serving" },
+    bid: { label: "bid", money: true, byHand: true, decides: "spending" },
+  },
   name: ({ aim }) => (aim.by === "listing" ? aim.listing : `listings of ${aim.category}`),
   cells: ({ aim, status, bid }) => ({
     product_group: aim.by === "listing" ? aim.listing : aim.category,

@@ -23,7 +23,14 @@ export const negativeKind = defineKind<Negative>({
   label: ["negative", "negatives"],
   place: 50,
   parents: ({ scope }) => (scope === null ? [] : [{ key: scope, types: null, bond: "hangs below" }]),
-  handSet: ["reason", "reviewOn"],
+  fields: {
+    scope: { label: "where it holds", decides: "serving" },
+    what: { label: "what it stops", decides: "serving" },
+    match: { label: "match", decides: "serving" },
+    value: { label: "value", decides: "serving" },
+    reason: { label: "reason", byHand: true },
+    reviewOn: { label: "day to look again", byHand: true },
+  },
   name: ({ value }) => value,
   cells: ({ scope, what, value, match }, known) => ({
     campaign: scope === null ? "" : known.nameOf(scope),

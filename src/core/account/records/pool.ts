@@ -19,7 +19,10 @@ export const poolKind = defineKind<Pool>({
   label: ["budget pool", "budget pools"],
   place: 10,
   parents: () => [],
-  handSet: ["name", "dailyBudget"],
+  fields: {
+    name: { label: "name", byHand: true },
+    dailyBudget: { label: "daily budget", money: true, byHand: true, decides: "spending", untold: true },
+  },
   name: ({ name }) => name,
   budget: ({ dailyBudget }) => dailyBudget,
   added: ({ dailyBudget }, { name, money }) => `New budget pool "${name}" with ${money(dailyBudget)} a day`,

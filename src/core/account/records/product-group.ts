@@ -68,7 +68,15 @@ export const productGroupKind = defineKind<ProductGroup>({
     { key: adGroup, types: ["adGroup"], bond: "hangs below" },
     ...(parent === null ? [] : [{ key: parent, types: ["productGroup"], bond: "hangs below" as const }]),
   ],
-  handSet: ["bid", "status"],
+  fields: {
+    adGroup: { label: "ad group", decides: "serving" },
+    parent: { label: "group above", decides: "serving" },
+    role: { label: "items lifted out", decides: "serving" },
+    value: { label: "value", decides: "serving" },
+    by: { label: "items lifted out", decides: "serving" },
+    status: { label: "status", byHand: true, decides: "serving" },
+    bid: { label: "bid", money: true, byHand: true, decides: "spending" },
+  },
   name: (group, known) => {
     const [outer, own] = [known.nameOf(group.adGroup) ?? "", ownName(group, known)];
     // A group that is all of its ad group is often called like it.

@@ -24,7 +24,12 @@ export const reachKind = defineKind<Reach>({
   label: ["reach kind", "reach kinds"],
   place: 62,
   parents: ({ adGroup }) => [{ key: adGroup, types: ["adGroup"], bond: "hangs below" }],
-  handSet: ["bid", "status"],
+  fields: {
+    adGroup: { label: "ad group", decides: "serving" },
+    kind: { label: "kind", decides: "serving" },
+    status: { label: "status", byHand: true, decides: "serving" },
+    bid: { label: "bid", money: true, byHand: true, decides: "spending" },
+  },
   name: ({ kind }) => kind.replace("-", " "),
   cells: ({ kind, status, bid }) => ({
     product_group: kind,

@@ -205,6 +205,7 @@ export const planogramEndpoints: BoundEndpoint[] = [
       role: "editor",
       path: "account/edits",
       heavy: true,
+      bodyMb: 16,
       summary: "Change the account by hand; goes into the basket.",
       query: stamped,
       body: editSchema,
@@ -217,6 +218,7 @@ export const planogramEndpoints: BoundEndpoint[] = [
       role: "viewer",
       path: "account/edits/look",
       heavy: true,
+      bodyMb: 16,
       summary:
         "What an edit would change, from what is set now, and what it would do to the homes of items, before it is made.",
       body: editSchema,
