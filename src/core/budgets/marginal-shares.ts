@@ -1,5 +1,5 @@
 /**
- * How steeply sales follow spend where nothing better is known: sales ~ spend^b (`maths.md` 8). Doubling what a campaign
+ * How steeply sales follow spend where nothing better is known: sales ~ spend^b (`docs/formulas.md` 4). Doubling what a campaign
  * spends brings about half as much again.
  */
 export const USUAL_RESPONSE = 0.6;
@@ -8,7 +8,7 @@ export const USUAL_RESPONSE = 0.6;
 const POOLED_SHARE = 0.25;
 
 /**
- * Weights by which a total is shared so that the next unit of money brings the same everywhere (`maths.md` 8). With
+ * Weights by which a total is shared so that the next unit of money brings the same everywhere (`docs/formulas.md` 4). With
  * sales = a·spend^b marginal returns are equal where spend is proportional to a^(1/(1−b)); a comes from what each brought
  * so far, its return pooled towards that of all.
  * @param past spend and sales of each, in any unit of money; nothing spent counts as an average campaign's return

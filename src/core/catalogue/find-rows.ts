@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { cellText, type Column, type Columns, type TextColumn } from "../kit/columns";
+import { type Column, type Columns, type TextColumn } from "../kit/columns";
 import { lowered, matchRows, whereSchema, type Where } from "./where";
 
 export const findRowsSchema = z.object({
@@ -84,17 +84,4 @@ function sortRows(column: Column | undefined, isDescending: boolean, rows: Uint3
       return Number(Number.isNaN(valueA)) - Number(Number.isNaN(valueB)) || a - b;
     return sign * (valueA - valueB) || a - b;
   });
-}
-
-/** Values of a field in given rows with their counts, most common first. */
-export function countValues(column: Column, rows: Uint32Array, most: number): { value: string; count: number }[] {
-  const counts = new Map<string, number>();
-  for (const row of rows) {
-    const value = cellText(column, row);
-    counts.set(value, (counts.get(value) ?? 0) + 1);
-  }
-  return [...counts]
-    .map(([value, count]) => ({ value, count }))
-    .sort((a, b) => b.count - a.count || (a.value < b.value ? -1 : 1))
-    .slice(0, most);
 }

@@ -22,7 +22,7 @@ export interface Margins {
   /** Share of the price, as it is written, left after tax, cost and fee. NaN without a cost. */
   margin: NumberColumn;
   /**
-   * Ad sales per unit of spend at which the margin is just used up: 1 ÷ margin (`maths.md` 1). NaN without a cost,
+   * Ad sales per unit of spend at which the margin is just used up: 1 ÷ margin (`docs/formulas.md` 1). NaN without a cost,
    * infinite where the margin is none: no return pays.
    */
   breakEven: NumberColumn;

@@ -2,7 +2,7 @@ import { goalInForce } from "../goals/goals";
 import { normalCdf, normalQuantile } from "../kit/stats";
 
 /**
- * What is known of the true return of rows (`maths.md` 2): orders a click × value an order ÷ cost a click, each unsure, all
+ * What is known of the true return of rows (`docs/formulas.md` 2): orders a click × value an order ÷ cost a click, each unsure, all
  * three in one log-normal, beside the chance that a row sells nothing at all.
  */
 export interface Evidence {

@@ -18,7 +18,7 @@ export interface Factors {
 
 /**
  * By what factor the order rate of each row is expected to differ from that of its group, before its own orders
- * (regression, `maths.md` 2).
+ * (regression, `docs/formulas.md` 2).
  * @param clicks whose orders have come in
  * @param ladder groups from finest to coarsest, a code a row
  * @param known one array a covariate; NaN where it is not known. Each counts around its mean in the finest group, so that

@@ -20,7 +20,7 @@ export function heatOfLine(chance: number, clicks: number, orders: number, expec
 }
 
 /**
- * The evidence of result lines of one level, each pooled towards the whole account (`maths.md` 2): order rates, values an
+ * The evidence of result lines of one level, each pooled towards the whole account (`docs/formulas.md` 2): order rates, values an
  * order and costs a click, with what is unsure about each. A line without an order may be one that sells nothing at all, as
  * searches for pictures or for how a thing is done are.
  * @param all every line of the level in the window, whatever is looked at, so that a line says the same seen alone

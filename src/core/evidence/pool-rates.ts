@@ -38,7 +38,7 @@ interface Level {
 }
 
 /**
- * Pools order rates over a ladder of levels (`maths.md` 2): orders are Poisson with mean rate × exposure; the rate of a
+ * Pools order rates over a ladder of levels (`docs/formulas.md` 2): orders are Poisson with mean rate × exposure; the rate of a
  * member is log-normal around the level above, with a spread fitted by marginal likelihood for each level (why not a Gamma:
  * `docs/decisions.md`). A member counts towards the level above with weight 1 ÷ (1 + exposure × mean × v), v the relative
  * variance of members, as the variance of its orders has it: many clicks on one item say little about the others. What a

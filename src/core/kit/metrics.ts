@@ -112,7 +112,7 @@ const DEFINITIONS: Definition[] = [
   ["adDependence", "Ad dependence", "percent", "Ad sales ÷ all store sales.", "revenue", "storeRevenue"],
 ];
 
-/** Every metric, defined once (`maths.md` 1): a sum, or one sum ÷ another. Ratios are worked from sums, never averaged. */
+/** Every metric, defined once (`docs/formulas.md` 1): a sum, or one sum ÷ another. Ratios are worked from sums, never averaged. */
 export const METRICS: Record<MetricKey, Metric> = ownRecord(
   Object.fromEntries(
     DEFINITIONS.map(([key, label, kind, about, top, bottom]): [MetricKey, Metric] => [

@@ -105,7 +105,7 @@ export interface Assigned extends ShelfMemory {
 /**
  * Puts every row on exactly one shelf: first match wins, the last takes what is left. An item on a shelf leaves it only for
  * one before it that it clearly matches, or when it clearly no longer matches its own, or after `patience` recomputes with
- * new data in a row on the other side (`maths.md` 3).
+ * new data in a row on the other side (`docs/formulas.md` 3).
  * @param isNewData whether this recompute sees other data than the last; only then do rounds count
  */
 export function assignShelves(

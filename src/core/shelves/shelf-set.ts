@@ -5,7 +5,7 @@ import { HEATS, type Heat } from "../evidence/heat";
 import { metricLabel, metricOfName } from "./shelf-metrics";
 
 /**
- * Where a band is cut (`maths.md` 3):
+ * Where a band is cut (`docs/formulas.md` 3):
  * - `value`: a number (money in mills);
  * - `middle`: times the median, the mean or the middle of the range of all items that have the metric;
  * - `quantile`: type 7, by count of items, or so that the shares of spend or sales below and above it are as asked;

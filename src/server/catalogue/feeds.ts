@@ -2,7 +2,6 @@ import { and, asc, eq } from "drizzle-orm";
 import { z } from "zod";
 import { FAULT, faultsIn } from "@/core/catalogue/faults";
 import type { FeedFormat } from "@/core/catalogue/detect";
-import { FIELDS } from "@/core/catalogue/fields";
 import {
   followRenames,
   mappingFrom,
@@ -215,6 +214,3 @@ export async function rowsSetAside(
     })),
   };
 }
-
-/** Labels of the fields, for the mapping step. */
-export const MAPPING_FIELDS = FIELDS.map(({ key, label, required, about }) => ({ key, label, required, about }));

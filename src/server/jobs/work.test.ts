@@ -1,10 +1,21 @@
 import { eq } from "drizzle-orm";
 import { describe, expect, it } from "vitest";
 import { giveUp } from "@/core/kit/outcome";
+import type { Database } from "@/db/client";
 import { jobs } from "@/db/schema";
 import { testWorkspace } from "../testing";
+import type { WorkspaceInfo } from "../workspaces";
 import { cancelJob, enqueueJob, findJob, listJobs } from "./jobs";
-import { claimJob, recoverJobs, runJob, type JobContext, type JobHandler, type JobHandlers } from "./work";
+import {
+  claimJob,
+  countAttempt,
+  lostJobs,
+  recoverJob,
+  runJob,
+  type JobContext,
+  type JobHandler,
+  type JobHandlers,
+} from "./work";
 
 /** Handlers that do what a test says, and count their roll-backs. */
 function handlers(run: (context: JobContext) => Promise<unknown>) {
@@ -32,6 +43,13 @@ function handlers(run: (context: JobContext) => Promise<unknown>) {
     "planogram-steps": handler,
   };
   return { all, seen };
+}
+
+/** Takes up what a dead runner left, as the next one does. @returns how many there were */
+async function recoverJobs(db: Database, info: WorkspaceInfo, all: JobHandlers): Promise<number> {
+  const lost = await lostJobs(db, new Set());
+  for (const job of lost) await recoverJob(db, info, all, await countAttempt(db, job));
+  return lost.length;
 }
 
 describe("a job", () => {

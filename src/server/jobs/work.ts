@@ -214,18 +214,3 @@ export async function settleLost(db: Database, job: JobRow, failure: Failure | n
     });
   } else await db.update(jobs).set({ state: "waiting", runner: null }).where(eq(jobs.id, job.id));
 }
-
-/**
- * Takes up all jobs whose runner died.
- * @param own jobs that the caller runs itself at this moment
- */
-export async function recoverJobs(
-  db: Database,
-  info: WorkspaceInfo,
-  handlers: JobHandlers,
-  own: ReadonlySet<string> = new Set(),
-): Promise<number> {
-  const lost = await lostJobs(db, own);
-  for (const job of lost) await recoverJob(db, info, handlers, await countAttempt(db, job));
-  return lost.length;
-}

@@ -28,7 +28,7 @@ export const AD_KIND: Record<CampaignKind, string> = {
   asset: "asset ad",
 };
 
-/** What the channel may do to a bid in an auction; see `product.md`. `limit` is the most it adds, 0.5 for half as much again. */
+/** What the channel may do to a bid in an auction: nothing, lower it, or raise it by `limit` at most, 0.5 for half as much again. */
 export const flexSchema = z.object({ mode: z.enum(["hold", "ease", "stretch"]), limit: z.number().min(0).max(2) });
 
 export const campaignSchema = z.object({
