@@ -140,7 +140,9 @@ test("a term that sells becomes a keyword; a slot, hours, a pool and the day cap
   const factor = page.getByRole("dialog", { name: "Slot factor: Item pages" });
   await choose(factor.getByRole("combobox", { name: "Campaign" }), "All products");
   await factor.getByLabel("Bids there times").fill("0.5");
-  await expect(factor.getByRole("status")).toContainText("All products: a bid of €0.52 goes in as €0.26");
+  await expect(factor.getByRole("status", { name: "What bids become" })).toContainText(
+    "All products: a bid of €0.52 goes in as €0.26",
+  );
   await factor.getByRole("button", { name: "Put into the basket" }).click();
   await expect(inBasket(page)).toBeVisible();
 

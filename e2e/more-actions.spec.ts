@@ -29,7 +29,7 @@ test("hours, targets, ad groups and campaigns are acted on where their numbers a
   await hour.getByLabel("Bids there times").fill("11");
   await expect(hour.getByText("A factor from 0 to 10.")).toBeVisible();
   await hour.getByLabel("Bids there times").fill("0");
-  await expect(hour.getByRole("status")).toContainText("goes in as €0.00");
+  await expect(hour.getByRole("status", { name: "What bids become" })).toContainText("goes in as €0.00");
   await hour.getByRole("button", { name: "Put into the basket" }).click();
   await expect.poll(() => waiting(page)).toBe(1);
 
@@ -38,7 +38,7 @@ test("hours, targets, ad groups and campaigns are acted on where their numbers a
   const move = page.getByRole("dialog", { name: /^Move to a campaign of its own/ });
   await move.getByLabel("Campaign").fill("All products");
   await move.getByRole("button", { name: "Put into the basket" }).click();
-  await expect(page.getByText("There is a campaign called “All products” already.")).toBeVisible();
+  await expect(move.getByText("There is a campaign called “All products” already.")).toBeVisible();
   await move.getByLabel("Campaign").fill("Hoses alone");
   await move.getByRole("button", { name: "Put into the basket" }).click();
   await expect.poll(() => waiting(page)).toBeGreaterThan(3);
@@ -159,5 +159,6 @@ test("what waits is told apart from what is live, asks on its day, and is put ba
   await page.goto(`${DEMO}/catalogue?item=${item!.id}`);
   await panel.getByRole("button", { name: "Include again" }).click();
   await expect(panel.getByRole("heading", { name: "With the basket" })).toHaveCount(0);
+  await page.keyboard.press("Escape");
   await expect(page.getByRole("contentinfo")).toContainText("Basket empty");
 });

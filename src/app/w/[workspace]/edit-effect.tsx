@@ -21,7 +21,11 @@ export function EditEffect({ edit }: { edit: Edit }) {
   const look = effect.data;
   // The place is there from the start: what comes later must not push the buttons away from under somebody's hand.
   return (
-    <div role="status" className="min-h-20 space-y-1 rounded-md bg-raised px-3 py-2 text-sm num">
+    <div
+      role="status"
+      aria-label="What that changes"
+      className="min-h-20 space-y-1 rounded-md bg-raised px-3 py-2 text-sm num"
+    >
       {!look ? (
         <span className="text-soft">Looking what that changes …</span>
       ) : look.changes === 0 ? (

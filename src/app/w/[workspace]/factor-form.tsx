@@ -140,7 +140,11 @@ function Effective({
   const { currency } = useWorkspace();
   const money = (mills: number) => formatMoney(mills, currency);
   return (
-    <div role="status" className="space-y-1 rounded-md bg-petrol-wash px-3 py-2 text-sm num">
+    <div
+      role="status"
+      aria-label="What bids become"
+      className="space-y-1 rounded-md bg-petrol-wash px-3 py-2 text-sm num"
+    >
       {campaigns.slice(0, MOST_TOLD).map((campaign) => {
         const bid = Math.max(
           0,
