@@ -2,6 +2,7 @@ import { z } from "zod";
 import { plural } from "../../kit/format";
 import { ok } from "../../kit/outcome";
 import { defineAct } from "../act";
+import { operationInWords } from "../amount-op";
 import { amountSchema } from "../records/basics";
 import { bid } from "./bid";
 import { budget } from "./budget";
@@ -11,6 +12,8 @@ import { bidItems } from "./item-bid";
 const MOST = 50_000;
 
 const NOUN = { bid: "bid", "item-bid": "bid", budget: "daily budget" } as const;
+
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** An amount of its own for each of many, as one edit. */
 export const amounts = defineAct({
@@ -40,7 +43,13 @@ export const amounts = defineAct({
   title: "Amounts",
   fits: [],
   affects: ["homes", "budgets"],
-  words: ({ of, amounts: lines }) => `${plural(lines.length, NOUN[of])} set, each to its own`,
+  words: ({ of, amounts: lines }, currency) => {
+    const [first] = lines;
+    // One amount for all is said as such, as if it had been set at once.
+    return lines.every(({ mills }) => mills === first!.mills)
+      ? `${capital(NOUN[of])} ${operationInWords({ how: "set", mills: first!.mills }, currency)}`
+      : `${plural(lines.length, NOUN[of])} set, each to its own`;
+  },
   apply: (draft, { of, amounts: lines }, factsOf) => {
     if (of === "item-bid") {
       const byItem = new Map(lines.map((line) => [line.key, line]));
