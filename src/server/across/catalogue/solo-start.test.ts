@@ -14,6 +14,7 @@ beforeAll(async () => {
     ["2", "Oak rake large", "Tools > Rakes"],
     ["3", "Steel fork", "Tools > Forks"],
     ["4", "Basil seeds", "Seeds"],
+    ["5", "Chive seeds", "Seeds"],
   ];
   const lines = rows.map(([id, title, category]) => `${id},${title},9.00,${category}`);
   await importFeed(workspace, `id,title,price,category\n${lines.join("\n")}\n`);
@@ -31,6 +32,14 @@ describe("a campaign of their own", () => {
     // Most are served by Tools; their titles begin with nothing alike, but all lie in one category.
     expect(await start("1", "2", "3")).toMatchObject({ name: "Tools", from: { name: "Tools", items: 2 }, bid: 350 });
     expect(await start("3")).toMatchObject({ name: "Steel fork", dailyBudget: 225_000, bid: 200 });
+  });
+
+  it("begins with a whole number of cents, as amounts are written", async () => {
+    await addToBasket(
+      workspace.db,
+      diffRecords({}, testCampaign("c:s", { name: "Seeds", dailyBudget: 4_500 }, ["5"], 200)),
+    );
+    expect(await start("5")).toMatchObject({ from: { name: "Seeds" }, dailyBudget: 1_130 });
   });
 
   it("begins with usual amounts where nothing serves them, and without a name where they share nothing", async () => {

@@ -37,6 +37,9 @@ const USUAL_BID = 400;
 /** Characters of a proposed name: a campaign's name is read in narrow columns. */
 const NAME_LENGTH = 80;
 
+/** A proposed amount stands in a field as people write amounts: with two decimals. */
+const wholeCents = (mills: number) => Math.round(mills / 10) * 10;
+
 /** What a campaign of their own for some items would begin with: a share of what serves them now, at the bid they have. */
 export async function soloStart(
   db: Database,
@@ -65,7 +68,7 @@ export async function soloStart(
   return {
     name: (await nameFor(db, rows)).slice(0, NAME_LENGTH),
     from: most ? { name: most.name, items: most.items } : null,
-    dailyBudget: most ? Math.max(CHANNEL_LIMITS.lowestDailyBudget, Math.round(most.dailyBudget * SHARE)) : USUAL_BUDGET,
+    dailyBudget: most ? Math.max(CHANNEL_LIMITS.lowestDailyBudget, wholeCents(most.dailyBudget * SHARE)) : USUAL_BUDGET,
     bid: bid?.[0] ?? USUAL_BID,
   };
 }
