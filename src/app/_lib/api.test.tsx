@@ -37,8 +37,9 @@ afterEach(() => {
 
 const info = { slug: "lamps", name: "Lamps", currency: "EUR" } as Parameters<typeof WorkspaceProvider>[0]["value"];
 
-function shell() {
-  const client = new QueryClient({ defaultOptions: { queries: { staleTime: 60_000, structuralSharing: shareSeen } } });
+const kept = { defaultOptions: { queries: { staleTime: 60_000, structuralSharing: shareSeen } } };
+
+function shell(client = new QueryClient(kept)) {
   return function Shell({ children }: { children: ReactNode }) {
     return (
       <QueryClientProvider client={client}>
@@ -117,13 +118,15 @@ describe("an edit of the account", () => {
 
   it("says the version of what is on screen longest, and a form that of when it was opened", async () => {
     [onServer, answer] = [20, ({ body }) => (body ? { changes: 0 } : { on: "screen" })];
+    const client = new QueryClient(kept);
+    const wrapper = shell(client);
     const { result, rerender } = renderHook(
       ({ isOpen }) => ({
         rows: useApi("lamps/rows").data,
         more: useApi(isOpen ? "lamps/more" : null).data,
         inRow: useChange(),
       }),
-      { wrapper: shell(), initialProps: { isOpen: false } },
+      { wrapper, initialProps: { isOpen: false } },
     );
     await waitFor(() => expect(result.current.rows).toBeDefined());
     // Somebody else writes, and only what is opened now shows it.
@@ -131,6 +134,13 @@ describe("an edit of the account", () => {
     rerender({ isOpen: true });
     await waitFor(() => expect(result.current.more).toBeDefined());
     await result.current.inRow("account/records", { put: [] });
+    expect(asked.at(-1)!.path).toBe("lamps/account/records?version=20");
+    // A form that opens now was filled in on the oldest of that; what is read anew meanwhile does not change it.
+    const { result: form } = renderHook(() => useChange(true), { wrapper });
+    await client.invalidateQueries();
+    await result.current.inRow("account/records", { put: [] });
+    expect(asked.at(-1)!.path).toBe("lamps/account/records?version=23");
+    await form.current("account/records", { put: [] });
     expect(asked.at(-1)!.path).toBe("lamps/account/records?version=20");
   });
 

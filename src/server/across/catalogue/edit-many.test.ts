@@ -73,6 +73,19 @@ describe("an edit of many items", () => {
     expect(await excluded()).toEqual(["I1"]);
   });
 
+  it("is not made over what others changed since it was asked for", async () => {
+    const { db, info } = workspace;
+    const { version: seen } = await readAccount(db);
+    const other = { ...EXCLUDE, reason: "unsafe" as const };
+    await runToEnd(db, info, "account-edit", { intent: other, items: ["I7"] });
+    const late = await runToEnd(db, info, "account-edit", { intent: EXCLUDE, items: ["I6", "I7"], seen });
+    expect(late.error).toMatchObject({ code: "account-moved" });
+    expect(await excluded()).not.toContain("I6");
+    const now = (await readAccount(db)).version;
+    const again = await runToEnd(db, info, "account-edit", { intent: EXCLUDE, items: ["I6", "I7"], seen: now });
+    expect([again.error, (await excluded()).includes("I6")]).toEqual([null, true]);
+  });
+
   it("says so when the filter finds nothing any more", async () => {
     const { db, info } = workspace;
     const none = { query: itemsQuerySchema.parse({ q: "zeppelin" }), days: 30 };

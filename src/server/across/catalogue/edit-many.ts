@@ -22,6 +22,8 @@ export const editManySchema = z.object({
     z.array(z.string().max(500)).min(1).max(500_000),
     z.object({ query: itemsQuerySchema, days: windowSchema }),
   ]),
+  /** The account's version that the person saw; null where what is asked does not rest on what somebody saw. */
+  seen: z.int().min(0).nullable().default(null),
 });
 
 export type EditMany = z.output<typeof editManySchema>;
@@ -62,7 +64,7 @@ async function run(context: JobContext, raw: unknown): Promise<EditedMany> {
   await context.progress(0, items.length, "items");
   const intent = withItems(input.intent, items);
   const words = editInWords(intent, info.currency);
-  const outcome = await commit<EditedMany>(db, who, null, async ({ planned }) => {
+  const outcome = await commit<EditedMany>(db, who, input.seen, async ({ planned }) => {
     const edited = makeEdit(planned, intent, await itemFacts(db, planned), info.currency);
     if (!edited.ok) return edited;
     const diff = edited.value.diff();

@@ -7,6 +7,7 @@ import { toUnits } from "@/core/kit/money";
 import { ok } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { derivedNames, listDerived } from "../../catalogue/derived";
+import { stampSchema } from "../../account/edits";
 import { soloStart, soloStartSchema } from "../../across/catalogue/solo-start";
 import { editManySchema, startEditMany, startUndoMany } from "../../across/catalogue/edit-many";
 import { findItem } from "../../across/catalogue/item-detail";
@@ -115,10 +116,11 @@ export const itemEndpoints: BoundEndpoint[] = [
       bodyMb: 32,
       heavy: true,
       summary: "Bid on, exclude or include many items, named or found by filters, as a job; goes into the basket.",
+      query: z.object({ version: stampSchema }),
       body: editManyBody,
       status: 202,
     },
-    async ({ db, body }) => jobAnswer(await startEditMany(db, body)),
+    async ({ db, query, body }) => jobAnswer(await startEditMany(db, { ...body, seen: query.version ?? body.seen })),
   ),
   inWorkspace(
     {

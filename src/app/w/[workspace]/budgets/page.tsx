@@ -112,7 +112,7 @@ export default function BudgetsPage() {
       cell: ({ pool }) => pools.get(pool ?? "") ?? <span className="text-soft">–</span>,
     },
     {
-      ...{ key: "serve-order", label: "Serves", width: 70, align: "right", sort: "serve-order" },
+      ...{ key: "serve", label: "Serves", width: 70, align: "right", sort: "serve" },
       cell: ({ serveOrder }) => formatCount(serveOrder),
     },
     { key: "flex", label: "Flex", width: 76, cell: ({ flex }) => flex },
