@@ -12,6 +12,7 @@ import {
   fromUnits,
   mills,
   millsToDecimal,
+  millsToField,
   moneyForm,
   parseMoney,
   parseMoneyBy,
@@ -87,6 +88,8 @@ describe("money", () => {
     fc.assert(
       fc.property(fc.integer({ min: 0, max: 10_000_000_000 }), (amount) => {
         expect(parseMoneyBy(millsToDecimal(amount), ".")).toEqual({ ok: true, mills: amount, currency: null });
+        // In a field nobody says which mark is which, and it is read as what it is all the same.
+        expect(parseMoney(millsToField(amount))).toEqual({ ok: true, mills: amount, currency: null });
       }),
     );
   });

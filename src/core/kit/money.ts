@@ -176,8 +176,17 @@ export function formatMoneyRound(amount: number, currency: string): string {
   return formatter(currency, 0).format(amount / MILLS_PER_UNIT);
 }
 
-/** Mills as a plain decimal such as `12.90` or `0.355`, for files and input fields. */
+/** Mills as a plain decimal such as `12.90` or `0.355`, for files, whose decimal mark is known. */
 export function millsToDecimal(amount: number): string {
   const text = (amount / MILLS_PER_UNIT).toFixed(3);
   return text.endsWith("0") ? text.slice(0, -1) : text;
+}
+
+/**
+ * Mills as they stand in an input field: read back by {@link parseMoney} as what they are. A fourth decimal tells `1.1250` from
+ * eleven hundred and twenty-five, as which `1.125` could be meant.
+ */
+export function millsToField(amount: number): string {
+  const text = millsToDecimal(amount);
+  return /\.\d{3}$/.test(text) ? `${text}0` : text;
 }

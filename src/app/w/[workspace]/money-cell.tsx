@@ -1,7 +1,7 @@
 "use client";
 
 import { useState, type ReactNode } from "react";
-import { formatMoney, millsToDecimal, parseMoney } from "@/core/kit/money";
+import { formatMoney, millsToField, parseMoney } from "@/core/kit/money";
 import { useWorkspace } from "../../_lib/workspace";
 
 /** An amount edited in place: Enter saves, Escape leaves. Money in mills. */
@@ -28,7 +28,7 @@ export function MoneyCell({
         type="button"
         aria-label={`${label}: ${value === null ? empty : formatMoney(value, currency)}. Change`}
         className="rounded border border-transparent border-b-line px-1 num hover:border-line hover:bg-raised"
-        onClick={() => setText(value === null ? "" : millsToDecimal(value))}
+        onClick={() => setText(value === null ? "" : millsToField(value))}
       >
         {value === null ? <span className="text-soft">{empty}</span> : formatMoney(value, currency)}
       </button>

@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import { plural } from "@/core/kit/format";
-import { millsToDecimal, parseMoney } from "@/core/kit/money";
+import { millsToField, parseMoney } from "@/core/kit/money";
 import type { SoloStart } from "@/server/across/catalogue/solo-start";
 import { Button } from "@/ui/button";
 import { Checkbox, Field, TextInput } from "@/ui/field";
@@ -29,8 +29,8 @@ function SoloFields({ onClose, start, ...chosen }: ItemFormProps & { start: Solo
   const edit = useItemEdit(chosen);
   const isOne = chosen.count === 1;
   const [name, setName] = useState((chosen.suggestion || start.name).slice(0, 80));
-  const [budget, setBudget] = useState(millsToDecimal(start.dailyBudget));
-  const [bid, setBid] = useState(millsToDecimal(start.bid));
+  const [budget, setBudget] = useState(millsToField(start.dailyBudget));
+  const [bid, setBid] = useState(millsToField(start.bid));
   const [families, setFamilies] = useState(true);
   const [each, setEach] = useState(false);
   const [dailyBudget, click] = [parseMoney(budget), parseMoney(bid)];

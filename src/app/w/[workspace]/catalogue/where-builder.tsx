@@ -12,7 +12,7 @@ import {
   type Where,
 } from "@/core/catalogue/where";
 import { METRIC_KEYS, METRICS, type MetricKey } from "@/core/kit/metrics";
-import { millsToDecimal, parseMoney } from "@/core/kit/money";
+import { millsToField, parseMoney } from "@/core/kit/money";
 import { STANDING_LABEL } from "@/core/account/standing";
 import { HEATS } from "@/core/evidence/heat";
 import type { FieldInfo } from "@/server/catalogue/field-list";
@@ -62,7 +62,7 @@ export function fieldChoices(fields: FieldInfo[], withResults: boolean): FieldCh
 /** A condition's value as a person reads it: money in units, shares in percent. */
 export function shownValue(kind: FieldChoice["kind"] | undefined, value: string): string {
   if (value === "") return "";
-  if (kind === "money") return millsToDecimal(Number(value));
+  if (kind === "money") return millsToField(Number(value));
   if (kind === "share") return String(Number((Number(value) * 100).toFixed(4)));
   return value;
 }

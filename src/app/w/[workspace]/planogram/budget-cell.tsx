@@ -1,7 +1,7 @@
 "use client";
 
 import { RotateCcw } from "lucide-react";
-import { formatMoney, millsToDecimal, parseMoney } from "@/core/kit/money";
+import { formatMoney, millsToField, parseMoney } from "@/core/kit/money";
 import type { PlannedCampaign } from "@/core/planogram/planned-campaigns";
 import { cx } from "@/ui/cx";
 import { useWorkspace } from "../../../_lib/workspace";
@@ -15,7 +15,7 @@ export function BudgetCell({
   onBudget: (campaign: string, mills: number | null) => void;
 }) {
   const { currency } = useWorkspace();
-  const shown = millsToDecimal(campaign.dailyBudget);
+  const shown = millsToField(campaign.dailyBudget);
   return (
     <span className="flex items-center justify-end gap-1">
       {campaign.isSetByHand && (

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { PURPOSES } from "@/core/account/records/campaign";
 import { plural } from "@/core/kit/format";
 import { countryName } from "@/core/kit/countries";
-import { millsToDecimal, parseMoney } from "@/core/kit/money";
+import { millsToField, parseMoney } from "@/core/kit/money";
 import type { Planogram } from "@/core/planogram/planogram";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
@@ -38,7 +38,7 @@ export function EachDialog({
 }) {
   const [start] = useState(() => commonEach(planogram.each, keys));
   const [change, setChange] = useState<EachChange>({});
-  const startBid = start.startingBid === undefined ? "" : millsToDecimal(start.startingBid);
+  const startBid = start.startingBid === undefined ? "" : millsToField(start.startingBid);
   const startGoal = start.goal ? String(start.goal) : "";
   const [bid, setBid] = useState(startBid);
   const [goal, setGoal] = useState(startGoal);
@@ -95,7 +95,7 @@ export function EachDialog({
         <div className="grid grid-cols-2 gap-3">
           <Field
             label="Starting bid"
-            hint={`Empty: ${millsToDecimal(planogram.startingBid)} as the plan.`}
+            hint={`Empty: ${millsToField(planogram.startingBid)} as the plan.`}
             {...(parsed !== null && !parsed.ok ? { error: "An amount such as 0.30." } : {})}
           >
             {(props) => (

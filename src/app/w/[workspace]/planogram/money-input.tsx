@@ -1,7 +1,7 @@
 "use client";
 
 import { useState } from "react";
-import { millsToDecimal, parseMoney } from "@/core/kit/money";
+import { millsToField, parseMoney } from "@/core/kit/money";
 import { Field, TextInput } from "@/ui/field";
 
 /** An amount of money: typed as a decimal, given on in mills when it can be read. */
@@ -16,9 +16,9 @@ export function MoneyInput({
   value: number;
   onChange: (mills: number) => void;
 }) {
-  const [typed, setTyped] = useState({ text: millsToDecimal(value), of: value });
+  const [typed, setTyped] = useState({ text: millsToField(value), of: value });
   // What is typed stays as it was typed while it means the amount; an amount from elsewhere shows.
-  const text = typed.of === value ? typed.text : millsToDecimal(value);
+  const text = typed.of === value ? typed.text : millsToField(value);
   const parsed = parseMoney(text);
   return (
     <Field label={label} hint={hint} error={parsed.ok ? undefined : "An amount such as 12.50."}>
