@@ -1,4 +1,3 @@
-import { isHomeKind } from "@/core/account/homes";
 import type { Account } from "@/core/account/account";
 import { dayAt, formatDay } from "@/core/kit/days";
 import type { Database } from "@/db/client";
@@ -67,7 +66,7 @@ async function runDry(db: Database, live: Account): Promise<RunsDry[]> {
   return [...stops]
     .flatMap(([key, { days, hour }]): RunsDry[] => {
       const campaign = live.find("campaign", key);
-      if (campaign?.status !== "on" || !isHomeKind(campaign.kind) || days < of * OFTEN) return [];
+      if (campaign?.status !== "on" || days < of * OFTEN) return [];
       return [{ key, name: campaign.name, days, of, hour }];
     })
     .sort((a, b) => b.days - a.days || a.hour - b.hour);

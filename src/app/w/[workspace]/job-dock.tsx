@@ -55,18 +55,22 @@ export function JobDock() {
     staleTime: 0,
   });
   const tellEdit = useCallback(
-    ({ items, changes, words, edit }: EditedMany) => {
+    ({ items, changes, leftOut = 0, words, edit }: EditedMany) => {
       if (edit === null) return toast.info("That is how it is already; nothing to change.");
-      return toast.success(`${words} for ${plural(items, "item")}: ${plural(changes, "change")} in the basket`, {
-        duration: 30_000,
-        action: {
-          label: "Take back",
-          onClick: () =>
-            void apiSend(apiPath(`account/edits/many/${edit}/take-back`))
-              .then(refresh)
-              .catch(toastError),
+      const without = leftOut > 0 ? `; ${plural(leftOut, "item")} without a home left out` : "";
+      return toast.success(
+        `${words} for ${plural(items, "item")}: ${plural(changes, "change")} in the basket${without}`,
+        {
+          duration: 30_000,
+          action: {
+            label: "Take back",
+            onClick: () =>
+              void apiSend(apiPath(`account/edits/many/${edit}/take-back`))
+                .then(refresh)
+                .catch(toastError),
+          },
         },
-      });
+      );
     },
     [apiPath, refresh],
   );

@@ -178,7 +178,8 @@ export async function findItem(
   const number = (name: string) => (columns[name]?.kind === "number" ? columns[name].values[row]! : 0);
   const { live: sent, planned } = await readAccount(db);
   const live = await placesOf(db, sent, row, id);
-  const withBasket = await placesOf(db, planned, row, id);
+  // Where nothing waits the two are one account.
+  const withBasket = planned === sent ? live : await placesOf(db, planned, row, id);
   const family = textAt(columns["family"], row);
   const known = (name: string) => {
     const column = columns[name];
