@@ -265,7 +265,7 @@ describe("the market's reports agree with each other", () => {
 describe("planning, sending and taking back", () => {
   it("previews what is then made, down to the items", async () => {
     const { db } = workspace;
-    const preview = await previewPlanogram(db, PLAN, workspace.info);
+    const preview = await previewPlanogram(db, PLAN);
     if (!preview.ok) throw new Error(preview.error.message);
     const live = await liveStructure(db);
     expect(preview.value.counts.campaigns).toBe(recordsOf(live, "campaign").length);

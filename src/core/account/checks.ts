@@ -2,7 +2,7 @@ import { touchedBy, type Diff } from "../kit/diff";
 import { formatCount, plural } from "../kit/format";
 import { formatMoney } from "../kit/money";
 import type { Account } from "./account";
-import { CHANNEL_LIMITS } from "../channel/limits";
+import { CHANNEL_LIMITS, type AccountLimits } from "../channel/limits";
 import { highestBids, mostOfBid } from "./effective-bid";
 import { isHomeKind } from "./homes";
 import { isElsewhere } from "./off";
@@ -24,8 +24,16 @@ export interface Check {
 /** Keys shown of a check; its message has the whole count. */
 const MOST_KEYS = 50;
 
-/** Checks an account as it would be after a diff, against the channel's limits and for mistakes that cost money. */
-export function checkDiff(live: Account, diff: Diff<AccountRecord>, currency: string): Check[] {
+/**
+ * Checks an account as it would be after a diff, against the channel's limits and for mistakes that cost money.
+ * @param limits of the channel that it goes to; left out: the test market's
+ */
+export function checkDiff(
+  live: Account,
+  diff: Diff<AccountRecord>,
+  currency: string,
+  limits: AccountLimits = CHANNEL_LIMITS,
+): Check[] {
   const after = live.with(diff);
   const { added, changed } = touchedBy(diff);
   const touched = [...added, ...changed.map(([, to]) => to)];
@@ -35,10 +43,10 @@ export function checkDiff(live: Account, diff: Diff<AccountRecord>, currency: st
     const keys = records.slice(0, MOST_KEYS).map(({ key }) => key);
     checks.push({ code, grave, keys, message: message(records.length) });
   };
-  const { lowestBid, highestBid, lowestDailyBudget, nameLength, productGroupsInAdGroup } = CHANNEL_LIMITS;
+  const { lowestBid, highestBid, lowestDailyBudget, nameLength, productGroupsInAdGroup } = limits;
   const money = (mills: number) => formatMoney(mills, currency);
   const campaigns = after.all("campaign");
-  const most = CHANNEL_LIMITS.campaigns;
+  const most = limits.campaigns;
   add(
     "campaign-count",
     true,

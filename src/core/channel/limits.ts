@@ -1,3 +1,15 @@
+/** The limits of a channel within which an account must stay before anything is sent to it; Infinity and 0 where it names none. */
+export interface AccountLimits {
+  campaigns: number;
+  /** Characters. */
+  nameLength: number;
+  productGroupsInAdGroup: number;
+  /** Mills. */
+  lowestBid: number;
+  highestBid: number;
+  lowestDailyBudget: number;
+}
+
 /** What the channel takes; checked before anything is sent. A table of the test market. */
 export const CHANNEL_LIMITS = {
   /** Where its shoppers are, as an ISO 3166 code; campaigns for other countries show nothing. */

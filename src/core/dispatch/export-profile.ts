@@ -1,5 +1,7 @@
 import { z } from "zod";
 import type { Account } from "../account/account";
+import { recordName } from "../account/names";
+import type { NotCarried } from "./carries";
 import { STRUCTURE_HEADINGS, structureRows } from "./export";
 
 /** Columns of the structure's file that hold money, in currency units. */
@@ -88,6 +90,24 @@ export function profileRows(
     .filter((row) => profile.what === "everything" || before.get(row.at(-1)!) !== JSON.stringify(row))
     .map((row) => places.map((at) => writeCell(STRUCTURE_HEADINGS[at]!, row[at]!, profile, currency)));
   return { headings: profile.columns.map(({ heading }) => heading), rows };
+}
+
+/** Lines of a structure with a value in a column that a profile does not write: what of it would not arrive. */
+export function profileLoses(account: Account, sent: Account, profile: ExportProfile): NotCarried[] {
+  const written = new Set(profile.columns.map(({ column }) => column));
+  const lost = STRUCTURE_HEADINGS.flatMap((column, at) => (written.has(column) ? [] : [{ column, at }]));
+  const before = new Map(
+    profile.what === "everything" ? [] : structureRows(sent).map((row) => [row.at(-1), JSON.stringify(row)]),
+  );
+  return structureRows(account).flatMap((row): NotCarried[] => {
+    const key = String(row.at(-1));
+    if (profile.what !== "everything" && before.get(key) === JSON.stringify(row)) return [];
+    const record = account.get(key);
+    const columns = lost.filter(({ at }) => row[at] !== null && row[at] !== "").map(({ column }) => column);
+    if (!record || columns.length === 0) return [];
+    const why = `has no column for: ${columns.join(", ").replaceAll("_", " ")}`;
+    return [{ key, name: recordName(account, record), why, isWhole: false, isLimit: false }];
+  });
 }
 
 /**

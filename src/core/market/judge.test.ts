@@ -9,7 +9,10 @@ import { bestFound } from "./best-found";
 import { upperHull } from "./hull";
 import { contributionOf, daysWithoutAds, truthOfAccount } from "./judge";
 import { UpperBound } from "./upper-bound";
-import { itemCard, keywordCard, listingCard } from "./rate-card";
+import { QueryIndex } from "../channel/matching";
+import { RateBook } from "../channel/rate-card";
+import { clickPrice } from "./auction";
+import { toldItem, toldPlaces } from "./told-places";
 import { SLOTS } from "./slot-figures";
 import { testCampaign, testShop } from "./test-shop";
 import { buildWorld } from "./world";
@@ -186,16 +189,18 @@ describe("hulls", () => {
   });
 });
 
-describe("the rate card", () => {
+describe("what the market tells of prices", () => {
+  const book = new RateBook([...toldPlaces(world)]);
+
   it("goes from low to high, and a bid at it wins as often as it says", () => {
     for (let row = 0; row < shop.length; row++) {
-      const card = itemCard(world, row)!;
-      expect(card.low).toBeLessThanOrEqual(card.typical);
-      expect(card.typical).toBeLessThan(card.high);
+      const card = toldItem(world, row, `I${row}`);
+      expect(card.low!).toBeLessThanOrEqual(card.typical!);
+      expect(card.typical!).toBeLessThan(card.high!);
       expect(card.monthlyViews).toBeGreaterThan(0);
     }
     const page = world.surfaces.find(({ kind }) => kind === "rival-page")!;
-    const card = listingCard(world, page.label)!;
+    const card = book.listing(page.label)!;
     const mean = page.rivalMean + SLOTS[2]!.hardness;
     // Auctions played one by one: at the typical bid half are won, and a click costs what the second had bid on average.
     const random = randomFrom("auctions");
@@ -217,10 +222,30 @@ describe("the rate card", () => {
   });
 
   it("of a keyword covers what it matches: broad the most, and nothing that nobody searches", () => {
-    const [exact, broad] = [keywordCard(world, "hose", "exact")!, keywordCard(world, "hose", "broad")!];
-    expect(broad.monthlyViews).toBeGreaterThan(exact.monthlyViews);
+    const [exact, broad] = [book.keyword("hose", "exact")!, book.keyword("hose", "broad")!];
+    expect(broad.monthlyViews!).toBeGreaterThan(exact.monthlyViews!);
     expect(exact.places).toBe(1);
-    expect(keywordCard(world, "zeppelin", "broad")).toBeNull();
-    expect(listingCard(world, "no such listing")).toBeNull();
+    expect(book.keyword("zeppelin", "broad")).toBeNull();
+    expect(book.listing("no such listing")).toBeNull();
+  });
+
+  it("of a keyword comes as near to the price of an ad that fits as close as its match type says", () => {
+    const weights = { exact: 1.1, phrase: 1, broad: 0.9 } as const;
+    for (const match of ["exact", "phrase", "broad"] as const) {
+      const surfaces = world.surfaces.filter(({ kind, label }) => kind === "query" && book.keyword(label, match));
+      for (const { label } of surfaces.slice(0, 20)) {
+        // Worked out place by place with the weight in the auction, as the market charges it.
+        const index = new QueryIndex(world.surfaces.filter(({ kind }) => kind === "query"));
+        const found = index.find(label, match).map((id) => world.surfaces[id]!);
+        let [sum, views] = [0, 0];
+        for (const { rivalMean, rivalSpread, volume } of found) {
+          const mean = rivalMean + SLOTS[1]!.hardness;
+          const bid = Math.ceil(Math.exp(mean) / weights[match]);
+          sum += volume * clickPrice(bid, weights[match], mean, rivalSpread);
+          views += volume;
+        }
+        expect(Math.abs(book.keyword(label, match)!.typical - sum / views)).toBeLessThan(2);
+      }
+    }
   });
 });

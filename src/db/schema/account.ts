@@ -58,6 +58,8 @@ export const basket = sqliteTable(
     who: text().notNull().default(""),
     at: integer().notNull(),
     version: integer().notNull().default(0),
+    /** Why the channel did not take it when it was sent; empty for what was not sent yet. */
+    refused: text().notNull().default(""),
   },
   (table) => [
     uniqueIndex("basket_by_key").on(table.key, table.part),

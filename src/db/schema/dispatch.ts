@@ -17,6 +17,10 @@ export const dispatches = sqliteTable("dispatches", {
   who: text().notNull().default(""),
   size: integer().notNull(),
   words: text({ mode: "json" }).notNull().$type<string[]>(),
+  /** Through which kind of channel it went. */
+  channel: text({ enum: ["market", "files", "http"] })
+    .notNull()
+    .default("market"),
   /** Changes that the channel was found to have as they were meant, read back after sending; null where nobody looked. */
   asMeant: integer("as_meant"),
   /** The dispatch that this one takes back, or that took this one back. */

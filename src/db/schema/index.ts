@@ -7,5 +7,5 @@ export * from "./planogram";
 export * from "./dispatch";
 export * from "./results";
 export * from "./market";
-export * from "./targets";
 export * from "./assets";
+export * from "./channel";

@@ -5,7 +5,7 @@ import { Draft } from "@/core/account/draft";
 import { recordName } from "@/core/account/names";
 import type { AccountRecord } from "@/core/account/records";
 import type { Database } from "@/db/client";
-import { basket, dispatchChanges, records } from "@/db/schema";
+import { basket, channelAnswers, dispatchChanges, records } from "@/db/schema";
 import { bulkInsert } from "../bulk";
 import { packPlan, unpackPlan } from "./packed-plan";
 import { changedSince, diffRows, readAccount, readVersions, type AccountAt } from "./state";
@@ -25,11 +25,21 @@ export interface IntoBasket {
 
 /** A change of the account as the channel has it. */
 export interface Sent {
+  /** What stands there now otherwise than before, as it answered. */
   diff: Diff<AccountRecord>;
+  /** What was meant, where it did not take all of it. */
+  meant?: Diff<AccountRecord>;
+  /** Records whose change it did not take, with why: it waits in the basket again, from what stands now. */
+  left?: ReadonlyMap<string, string>;
+  /** Records of which something else stands now than was meant, with why where it said so. */
+  otherwise?: ReadonlyMap<string, string>;
+  channel?: "market" | "files" | "http";
   /** The job that sends it, by which it is recognised when the job runs again. */
   job: string;
   /** The dispatch that it takes back; null where it is what was sealed in the basket. */
   takesBack: number | null;
+  /** Whether it is what was found at the channel, and nothing was sent. */
+  isFound?: boolean;
   /** The day from which the channel works with it. */
   fromDay: number | null;
   words: string[];
@@ -227,24 +237,20 @@ async function putIntoBasket(
 }
 
 /** Moves changes into the account and the history. What was sealed in the basket goes from there. */
-async function sendChanges(
-  tx: Transaction,
-  who: string,
-  at: AccountAt,
-  { diff, job, takesBack, fromDay, words }: Sent,
-  version: number,
-): Promise<number> {
+async function sendChanges(tx: Transaction, who: string, at: AccountAt, sent: Sent, version: number): Promise<number> {
+  const { diff, job, takesBack, fromDay, words, channel = "market", isFound = false } = sent;
   const rows = diffRows(diff);
   const now = Date.now();
   const { rows: made } = await tx.execute({
-    sql: `INSERT INTO dispatches (job, state, created_at, sent_at, from_day, who, size, words, takes_back)
-          VALUES (?, 'sent', ?, ?, ?, ?, ?, ?, ?) RETURNING id`,
-    args: [job, now, now, fromDay, who, rows.length, JSON.stringify(words), takesBack],
+    sql: `INSERT INTO dispatches (job, state, created_at, sent_at, from_day, who, size, words, takes_back, channel)
+          VALUES (?, 'sent', ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id`,
+    args: [job, now, now, fromDay, who, rows.length, JSON.stringify(words), takesBack, channel],
   });
   const dispatch = Number(made[0]![0]);
+  const isBasket = takesBack === null && !isFound;
   if (diff === at.sealed && isOneEach(at)) await moveSealed(tx, at, dispatch, version);
-  else await writeChanges(tx, rows, dispatch, version, takesBack === null ? lastCauses(at) : new Map());
-  if (takesBack === null) {
+  else await writeChanges(tx, rows, dispatch, version, isBasket ? lastCauses(at) : new Map());
+  if (isBasket) {
     await tx.execute({ sql: "DELETE FROM basket WHERE part <= ?", args: [at.sealedPart] });
     await tx.execute("UPDATE account_state SET sealed_part = NULL, sealed_by = NULL WHERE id = 1");
     await tx.execute({
@@ -256,11 +262,61 @@ async function sendChanges(
       args: [at.sealedPart],
     });
     await forgetOldPlans(tx, dispatch);
-  } else {
+  } else if (takesBack !== null && rows.length > 0) {
     await giveBackPlans(tx, takesBack, dispatch, new Set(rows.map(([key]) => key)));
     await tx.execute({ sql: "UPDATE dispatches SET taken_back_by = ? WHERE id = ?", args: [dispatch, takesBack] });
   }
+  if (sent.meant) await noteAnswers(tx, who, at, sent.meant, sent, dispatch, version);
   return dispatch;
+}
+
+/** Keeps what a channel did not take as it was meant, and puts what it left back into the basket, from what stands now. */
+async function noteAnswers(
+  tx: Transaction,
+  who: string,
+  at: AccountAt,
+  meant: Diff<AccountRecord>,
+  { left = new Map(), otherwise = new Map(), diff, takesBack }: Sent,
+  dispatch: number,
+  version: number,
+): Promise<void> {
+  const wanted = new Map(diffRows(meant).map(([key, before, after]) => [key, { before, after }]));
+  const moved = new Map(diffRows(diff).map(([key, , after]) => [key, after]));
+  const told = [
+    ...[...otherwise].map(([key, reason]) => [dispatch, key, "changed", reason, asJson(wanted.get(key)!.after)]),
+    ...[...left].map(([key, reason]) => [dispatch, key, "refused", reason, asJson(wanted.get(key)!.after)]),
+  ];
+  await bulkInsert(tx, channelAnswers, ["dispatch", "key", "state", "reason", "meant"], told);
+  // What was decided meanwhile stands on what was meant; it goes on from what stands, as does what is left.
+  const open = new Map<string, AccountAt["rows"][number]>();
+  for (const row of at.rows) if (row.part > at.sealedPart && !open.has(row.key)) open.set(row.key, row);
+  const why = lastCauses(at);
+  const by = new Map(at.rows.flatMap(({ key, part, who }) => (part <= at.sealedPart ? [[key, who] as const] : [])));
+  const cells: unknown[][] = [];
+  const gone: string[] = [];
+  for (const key of [...left.keys(), ...otherwise.keys()]) {
+    const stands = moved.has(key) ? moved.get(key)! : (wanted.get(key)!.before ?? null);
+    const held = open.get(key);
+    const after = held ? held.after : left.has(key) ? wanted.get(key)!.after : stands;
+    if (held) gone.push(key);
+    if (sameValue(stands, after)) continue;
+    const cause = held?.cause.no ?? why.get(key) ?? (await takeBackCause(tx, takesBack));
+    const decidedBy = held?.who ?? by.get(key) ?? who;
+    const reason = left.get(key) ?? "";
+    cells.push([key, at.part, asJson(stands), asJson(after), cause, decidedBy, Date.now(), version, reason]);
+  }
+  await tx.execute({
+    sql: "DELETE FROM basket WHERE key IN (SELECT value FROM json_each(?))",
+    args: [JSON.stringify(gone)],
+  });
+  const columns = ["key", "part", "before", "after", "cause", "who", "at", "version", "refused"] as const;
+  await bulkInsert(tx, basket, [...columns], cells);
+}
+
+async function takeBackCause(tx: Transaction, takesBack: number | null): Promise<number> {
+  const reason = `Takes back what dispatch ${takesBack} changed`;
+  const numbers = await causeNumbers(tx, { kind: "take-back", id: String(takesBack) }, new Set([reason]));
+  return numbers.get(reason)!;
 }
 
 /** Dispatches whose plans before are kept: older ones are hardly taken back, and a plan of a large account is megabytes. */

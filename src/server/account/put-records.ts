@@ -7,6 +7,7 @@ import { composeDiffs, diffSize } from "@/core/kit/diff";
 import { plural } from "@/core/kit/format";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
+import { carriedBy } from "../channel/carried";
 import { commit } from "./commit";
 
 /** Records of an account of any kind, for scripts and for what has no editing screen yet. */
@@ -22,13 +23,14 @@ export const recordsSchema = z.object({
  * Puts records into the basket. Nothing goes in when one would change its type or appears twice.
  * @returns how many records change, and what the checks before sending would say now
  */
-export function putRecords(
+export async function putRecords(
   db: Database,
   who: string,
   stamp: number | null,
   { put, remove, reason }: z.output<typeof recordsSchema>,
   currency: string,
 ): Promise<Outcome<{ changes: number; checks: Check[] }>> {
+  const { limits } = await carriedBy(db);
   return commit(db, who, stamp, ({ planned, live, held }) => {
     const draft = new Draft(planned);
     if (remove.length > 0) for (const key of withDependents(remove, planned.records())) draft.remove(key);
@@ -51,7 +53,7 @@ export function putRecords(
     }
     const diff = draft.diff();
     const told = reason || `${plural(put.length + remove.length, "record")} put in`;
-    const checks = checkDiff(live, composeDiffs(held, diff), currency);
+    const checks = checkDiff(live, composeDiffs(held, diff), currency, limits);
     return ok({
       into: { draft, cause: { kind: "records", id: "" }, reason: told },
       told: null,

@@ -117,7 +117,7 @@ async function readBasket(db: Database): Promise<BasketRow[]> {
     const { rows } = await db.$client.execute({
       sql: `SELECT '[' || group_concat(body, ',') || ']', '[' || group_concat(about, ',') || ']', count(*) FROM (
               SELECT coalesce(before, 'null') || ',' || coalesce(after, 'null') AS body,
-                json_array(id, key, part, cause, who, at, version) AS about
+                json_array(id, key, part, cause, who, at, version, refused) AS about
               FROM basket WHERE part = ? AND id > ? ORDER BY id LIMIT ${PAGE})`,
       args: [part, id],
     });
@@ -125,9 +125,9 @@ async function readBasket(db: Database): Promise<BasketRow[]> {
     if (count > 0) {
       const bodies = JSON.parse(String(rows[0]![0])) as (AccountRecord | null)[];
       const told = JSON.parse(String(rows[0]![1])) as BasketTold[];
-      told.forEach(([id, key, part, cause, who, at, version], i) => {
+      told.forEach(([id, key, part, cause, who, at, version, refused], i) => {
         const [before, after] = [bodies[2 * i]!, bodies[2 * i + 1]!];
-        all.push({ id, key, part, cause, who, at, version, before, after });
+        all.push({ id, key, part, cause, who, at, version, refused, before, after });
       });
       id = told.at(-1)![0];
     }
@@ -144,7 +144,7 @@ async function readBasket(db: Database): Promise<BasketRow[]> {
 }
 
 /** What a row of the basket tells besides its bodies. */
-type BasketTold = [number, string, number, number, string, number, number];
+type BasketTold = [number, string, number, number, string, number, number, string];
 
 type DiffRow = [key: string, before: AccountRecord | null, after: AccountRecord | null];
 

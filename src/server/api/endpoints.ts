@@ -6,6 +6,7 @@ import { createWorkspace, listWorkspaces, lookAtWorkspaces, newWorkspaceSchema }
 import { global, type BoundEndpoint } from "./endpoint";
 import { assetEndpoints } from "./stages/assets";
 import { catalogueEndpoints } from "./stages/catalogue";
+import { channelEndpoints } from "./stages/channel";
 import { feedEndpoints } from "./stages/feeds";
 import { itemEndpoints } from "./stages/items";
 import { shelfEndpoints } from "./stages/shelves";
@@ -64,6 +65,7 @@ export const ENDPOINTS: BoundEndpoint[] = [
   ...signInEndpoints,
   ...feedEndpoints,
   ...catalogueEndpoints,
+  ...channelEndpoints,
   ...itemEndpoints,
   ...shelfEndpoints,
   ...planogramEndpoints,

@@ -59,7 +59,7 @@ describe("the front", () => {
     await counter(0, (_, outgoing) => outgoing.end("quick"));
     await counter(1, slow("one", held["one"]!));
     await counter(2, slow("two", held["two"]!));
-    const first = textOf(get("w/market"));
+    const first = textOf(get("w/asks"));
     await until(() => held["one"]!.length === 1);
     const second = textOf(get("w/basket"));
     await until(() => held["two"]!.length === 1);
@@ -134,7 +134,7 @@ describe("the front", () => {
     let closed = false;
     await counter(1, (_, outgoing) => outgoing.on("close", () => (closed = true)));
     const gone = new AbortController();
-    const asked = get("w/market", { signal: gone.signal }).catch(() => null);
+    const asked = get("w/asks", { signal: gone.signal }).catch(() => null);
     await new Promise((resolve) => setTimeout(resolve, 60));
     gone.abort();
     await until(() => closed);
@@ -158,7 +158,7 @@ describe("the front", () => {
     process.env["HOTSHELF_COUNTERS"] = sockets.slice(0, 2).join(",");
     const ask = (how: string) => {
       const gone = new AbortController();
-      return { gone, answer: get(`w/market?${how}`, { signal: gone.signal }).catch(() => null) };
+      return { gone, answer: get(`w/asks?${how}`, { signal: gone.signal }).catch(() => null) };
     };
     // One that only waits for something holds nothing up.
     expect(await isHeldUp(sockets[1]!)).toBe(false);

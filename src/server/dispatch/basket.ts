@@ -5,6 +5,7 @@ import { countLostHomes, type HomesProof } from "@/core/account/homes";
 import { budgetChange, changesInWords, describeDiff, type ChangeWords } from "@/core/account/words";
 import { campaignOf } from "@/core/account/campaign-of";
 import type { Account } from "@/core/account/account";
+import type { NotCarried } from "@/core/dispatch/carries";
 import { estimateEffect, type Effect } from "@/core/dispatch/effect";
 import { windowEnding, windowLength } from "@/core/kit/days";
 import { plural } from "@/core/kit/format";
@@ -14,8 +15,10 @@ import { readAccount, type AccountAt } from "../account/state";
 import { isBuyable } from "@/core/catalogue/field-changes";
 import { cellText, type Columns } from "@/core/kit/columns";
 import { loadCatalogue } from "../catalogue/load";
+import { carriedBy } from "../channel/carried";
 import { remember } from "../read/memo";
 import { itemsCalled } from "./basket-items";
+import { basketNotCarried } from "./channel-view";
 import { loadWindow, resultDays, resultsVersion } from "../results/load";
 import type { WorkspaceInfo } from "../workspaces";
 
@@ -53,6 +56,8 @@ export interface BasketChange extends ChangeWords {
   from: string;
   who: string;
   reason: string;
+  /** Why the channel did not take it when it was sent; empty for what was not. */
+  refused: string;
   /** What the item or family that it is about is called, and its picture. */
   item: string | null;
   image: string;
@@ -71,7 +76,7 @@ export const basketFilterSchema = z.object({
 export type BasketFilter = z.output<typeof basketFilterSchema>;
 const EVERY: BasketFilter = { q: "", all: false };
 
-type Told = Pick<BasketChange, "cause" | "from" | "who" | "reason">;
+type Told = Pick<BasketChange, "cause" | "from" | "who" | "reason" | "refused">;
 type Listed = Omit<BasketChange, "item" | "image">;
 type Worked = Omit<BasketView, "changes" | "found" | "byCampaign" | "byCause"> & { changes: Listed[] };
 
@@ -79,7 +84,11 @@ async function workOut(db: Database, info: WorkspaceInfo): Promise<Worked> {
   const at = await readAccount(db);
   const { catalogue } = await walkAccount(db, at.planned);
   const days = await resultDays(db);
-  const stamp = [at.version, at.sealedPart, catalogue.revision, await resultsVersion(db), days?.to, info.currency];
+  const { name, carries, limits } = await carriedBy(db);
+  const stamp = [
+    ...[at.version, at.sealedPart, catalogue.revision, await resultsVersion(db), days?.to, info.currency],
+    ...[name, JSON.stringify(carries)],
+  ];
   return remember(db, "basket in words", stamp, async () => {
     const { live, planned, rows, basket: diff } = at;
     const { proof, serving } = await walkAccount(db, planned);
@@ -103,7 +112,12 @@ async function workOut(db: Database, info: WorkspaceInfo): Promise<Worked> {
       checks:
         rows.length === 0
           ? []
-          : [...homeless, ...(await atNoPrice(db, proof)), ...checkDiff(live, diff, info.currency)],
+          : [
+              ...homeless,
+              ...(await atNoPrice(db, proof)),
+              ...checkDiff(live, diff, info.currency, limits),
+              ...notCarriedChecks(await basketNotCarried(db, info), name),
+            ],
       budget: budgetChange(live, diff),
       effect,
       homes: {
@@ -124,6 +138,37 @@ function soldOutWithoutHome({ columns, length }: Columns, perRow: Uint16Array): 
   }
   return count;
 }
+
+/** Warns of what the channel can't carry at all, and of what would arrive without some of its fields. */
+function notCarriedChecks(all: NotCarried[], channel: string): Check[] {
+  const check = (code: string, found: NotCarried[], end: string): Check[] =>
+    found.length === 0
+      ? []
+      : [
+          {
+            ...{ code, grave: false, keys: found.slice(0, MOST_NAMED).map(({ key }) => key) },
+            message: `${plural(found.length, "record")} that ${channel} ${end}: ${found
+              .slice(0, MOST_NAMED)
+              .map(({ name, why }) => `“${name}” ${why}`)
+              .join("; ")}${found.length > MOST_NAMED ? " …" : "."}`,
+          },
+        ];
+  return [
+    ...check(
+      "not-carried",
+      all.filter(({ isWhole, isLimit }) => isWhole && !isLimit),
+      "will not take",
+    ),
+    ...check(
+      "not-carried-whole",
+      all.filter(({ isWhole }) => !isWhole),
+      "will take in part",
+    ),
+  ];
+}
+
+/** Records named in a check; the list has all. */
+const MOST_NAMED = 3;
 
 /** Warns of items that can be bought, have a home now, and would have none. */
 function losesHomes(before: HomesProof, after: HomesProof, account: Account, catalogue: Columns): Check[] {
@@ -151,11 +196,12 @@ function listed({ live, planned, rows }: AccountAt, words: ChangeWords[]): Liste
   // Most rows of a large basket only hold others together and are not listed.
   const wanted = new Set(words.map(({ key }) => key));
   const told = new Map<string, Told>();
-  for (const { key, who, cause } of rows) {
-    if (wanted.has(key)) told.set(key, { cause: cause.no, from: CAUSE_KINDS[cause.kind], who, reason: cause.reason });
+  for (const { key, who, cause, refused } of rows) {
+    const { no, kind, reason } = cause;
+    if (wanted.has(key)) told.set(key, { cause: no, from: CAUSE_KINDS[kind], who, reason, refused });
   }
   const get = (key: string) => planned.get(key) ?? live.get(key);
-  const nobody: Told = { cause: 0, from: "", who: "", reason: "" };
+  const nobody: Told = { cause: 0, from: "", who: "", reason: "", refused: "" };
   return words.map((change) => {
     const record = get(change.key);
     const campaign = record && campaignOf(record, get);

@@ -5,7 +5,7 @@ import { diffSize, invertDiff } from "@/core/kit/diff";
 import { plural } from "@/core/kit/format";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
-import { changeLog, dispatchChanges, dispatches, jobs } from "@/db/schema";
+import { changeLog, channelAnswers, dispatchChanges, dispatches, jobs } from "@/db/schema";
 import { commit } from "../account/commit";
 import { redraft } from "../account/edits";
 import { asDiff, causesOf, liveAccount, readAccount } from "../account/state";
@@ -79,6 +79,9 @@ export interface DispatchView {
   /** Changes that are told; a large dispatch has more. */
   changes: (ChangeWords & { reason: string })[];
   effect: DispatchEffect | null;
+  /** Through which kind of channel it went, and what that did not take as it was meant. */
+  channel: "market" | "files" | "http";
+  answers: { key: string; state: "changed" | "refused"; reason: string; text: string }[];
   /** What the change log tells of the days around it. */
   around: { at: number; who: string; what: string }[];
 }
@@ -109,9 +112,20 @@ export async function viewDispatch(db: Database, info: WorkspaceInfo, id: number
       ...change,
       reason: causeOf(causes.get(change.key) ?? 0).reason,
     })),
+    channel: row.channel,
+    answers: await notAsMeant(db, id, info),
     effect: row.fromDay === null ? null : await effectOfDispatch(db, row.fromDay, changes),
     around,
   });
+}
+
+/** What the channel did not take as it was meant, in words of what was meant. */
+async function notAsMeant(db: Database, id: number, { currency }: WorkspaceInfo): Promise<DispatchView["answers"]> {
+  const rows = await db.select().from(channelAnswers).where(eq(channelAnswers.dispatch, id)).limit(MOST_TOLD);
+  const live = await liveAccount(db);
+  const wanted = asDiff(rows.map(({ key, meant }) => ({ key, before: live.get(key) ?? null, after: meant })));
+  const words = new Map(changesInWords(live, wanted, currency).map(({ key, text }) => [key, text]));
+  return rows.map(({ key, state, reason }) => ({ key, state, reason, text: words.get(key) ?? key }));
 }
 
 /**

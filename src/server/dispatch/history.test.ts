@@ -193,13 +193,17 @@ describe("what arrived", () => {
     const asMeant = async () => (await listDispatches(db)).find(({ id }) => id === dispatch)!;
     expect(await asMeant()).toMatchObject({ size: 2, asMeant: 2 });
     // As if the channel had kept another amount of one, and lost the other.
-    const sql = "UPDATE records SET body = json_set(body, '$.dailyBudget', 1) WHERE key = ?";
-    const body = (await db.$client.execute({ sql: "SELECT body FROM records WHERE key = ?", args: [first!.key] })).rows;
+    const sql = "UPDATE channel_books SET body = json_set(body, '$.dailyBudget', 1) WHERE key = ?";
+    const body = (await db.$client.execute({ sql: "SELECT body FROM channel_books WHERE key = ?", args: [first!.key] }))
+      .rows;
     await db.$client.execute({ sql, args: [first!.key] });
-    await lookAtArrival(db, dispatch);
+    await lookAtArrival(db, info, dispatch);
     expect(await asMeant()).toMatchObject({ size: 2, asMeant: 1 });
-    await db.$client.execute({ sql: "UPDATE records SET body = ? WHERE key = ?", args: [body[0]![0]!, first!.key] });
-    await lookAtArrival(db, dispatch);
+    await db.$client.execute({
+      sql: "UPDATE channel_books SET body = ? WHERE key = ?",
+      args: [body[0]![0]!, first!.key],
+    });
+    await lookAtArrival(db, info, dispatch);
     expect(await asMeant()).toMatchObject({ asMeant: 2 });
   });
 });

@@ -4,71 +4,150 @@ import { checkDiff, leftBehind } from "@/core/account/checks";
 import { recordName } from "@/core/account/names";
 import type { AccountRecord } from "@/core/account/records";
 import { describeDiff } from "@/core/account/words";
-import { diffSize, invertDiff, type Diff } from "@/core/kit/diff";
+import { diffOf, diffSize, invertDiff, sameValue, type Diff } from "@/core/kit/diff";
 import { plural } from "@/core/kit/format";
-import { fail, FailureError, ok, type Outcome } from "@/core/kit/outcome";
+import { fail, FailureError, giveUp, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { dispatchChanges, dispatches } from "@/db/schema";
 import { commit } from "../account/commit";
 import { overtakenBy } from "../account/edits";
-import { asDiff, type AccountAt } from "../account/state";
-import type { JobContext, JobHandler } from "../jobs/work";
+import { asDiff, diffRows, readAccount, type AccountAt } from "../account/state";
+import { carriedBy } from "../channel/carried";
+import { Cancelled, type JobContext, type JobHandler } from "../jobs/work";
 import { resultDays } from "../results/load";
+import type { WorkspaceInfo } from "../workspaces";
+import { channelOf } from "./channel-of";
+import { deliver, type Delivered } from "./deliver";
 
 export const dispatchJobSchema = z.object({
   /** The dispatch that this one takes back, or null for sending the basket. */
   takesBack: z.int().nullable(),
 });
 
+/** How a dispatch ended, for whoever asked for it. */
+export interface SentResult {
+  dispatch: number | null;
+  /** Records that stand otherwise at the channel now. */
+  changes: number;
+  /** Changes that it did not take, which wait in the basket again, and of those taken the ones of which something else stands. */
+  refused: number;
+  otherwise: number;
+}
+
 /**
- * Sends the sealed part of the basket to the channel, or takes a dispatch back: checked and written in one transaction, so
- * a kill at any moment leaves either all or nothing.
+ * Sends the sealed part of the basket to the channel, or takes a dispatch back. First the channel takes it and answers for
+ * each record; then what stands there now is written in one transaction. A kill in between leaves the channel ahead of what is
+ * known here: run again, the same messages go under the same keys, and what stands as it was meant is taken once.
  */
-async function run(context: JobContext, raw: unknown) {
+async function run(context: JobContext, raw: unknown): Promise<SentResult> {
   const { takesBack } = dispatchJobSchema.parse(raw);
   const { db, info } = context;
   const [sent] = await db.select().from(dispatches).where(eq(dispatches.job, context.id));
   if (sent) {
-    await lookAtArrival(db, sent.id);
-    return { dispatch: sent.id, changes: sent.size };
+    await lookAtArrival(db, info, sent.id);
+    return { dispatch: sent.id, changes: sent.size, refused: 0, otherwise: 0 };
   }
   if (takesBack === null) await sealFor(context);
   const days = await resultDays(db);
-  const done = await commit(db, context.who, null, async (at) => {
-    const found = takesBack === null ? sealedDiff(at) : await inverseOf(db, at, takesBack);
-    if (!found.ok) return found;
-    const diff = found.value;
-    const grave = checkDiff(at.live, diff, info.currency).filter((check) => check.grave);
-    if (grave.length > 0) {
-      const message = grave.map((fault) => fault.message).join(" ");
-      return fail("dispatch-checks", message, "Put it right in the basket, then send.");
+  const { kind, channel } = await channelOf(db, info);
+  const find = async (at: AccountAt) => (takesBack === null ? sealedDiff(at) : inverseOf(db, at, takesBack));
+  const meant = await checked(context, await readAccount(db), find);
+  let isStopped = false;
+  const delivered = await deliver(channel, context.id, meant, async (done) => {
+    if (isStopped) return;
+    try {
+      await context.progress(done, diffSize(meant), "changes");
+    } catch (error) {
+      if (!(error instanceof Cancelled) || done === 0) throw error;
+      // What the channel took can't be called back by stopping; the rest is not sent.
+      isStopped = true;
+      giveUp("dispatch-stopped", "It was stopped before all of it was sent.");
     }
-    await context.progress(0, diffSize(diff), "changes");
-    const words = describeDiff(at.live, diff, info.currency);
+  });
+  if (delivered.answers.size === 0 && delivered.brokeOff) throw new FailureError(delivered.brokeOff);
+  const done = await commit(db, context.who, null, async (at) => {
+    const found = await find(at);
+    if (!found.ok) return found;
+    const all = found.value;
+    const { diff, left, otherwise } = whatStands(at, all, delivered);
+    const isWhole = left.size === 0 && otherwise.size === 0;
     const changes = diffSize(diff);
+    const value = { changes, refused: left.size, otherwise: otherwise.size };
     return ok({
-      send: { diff, job: context.id, takesBack, fromDay: days ? days.to + 1 : null, words },
+      send: {
+        ...{ diff: isWhole ? all : diff, job: context.id, takesBack, channel: kind },
+        ...{ fromDay: days ? days.to + 1 : null, words: describeDiff(at.live, diff, info.currency) },
+        ...(isWhole ? {} : { meant: all, left, otherwise }),
+      },
       told: {
-        what: `Dispatch {dispatch} sent: ${plural(changes, "change")}`,
+        what: `Dispatch {dispatch} sent: ${plural(changes, "change")}${left.size > 0 ? `, ${left.size} not taken` : ""}`,
         ...{ place: "dispatch", about: "dispatch/{dispatch}" },
       },
-      value: (dispatch: number | null) => ({ dispatch, changes }),
+      value: (dispatch: number | null): SentResult => ({ dispatch, ...value }),
     });
   });
   if (!done.ok) throw new FailureError(done.error);
-  if (done.value.dispatch !== null) await lookAtArrival(db, done.value.dispatch);
+  if (done.value.dispatch !== null) await lookAtArrival(db, info, done.value.dispatch);
   return done.value;
 }
 
-/** Reads back what the channel has of a dispatch, and notes how much of it is as it was meant. */
-export async function lookAtArrival(db: Database, dispatch: number): Promise<void> {
-  await db.$client.execute({
-    sql: `UPDATE dispatches SET as_meant = (
-        SELECT count(*) FROM dispatch_changes c LEFT JOIN records r ON r.key = c.key
-        WHERE c.dispatch = ?1 AND (CASE WHEN c.after IS NULL THEN r.key IS NULL ELSE c.after = r.body OR json(c.after) = json(r.body) END)
-      ) WHERE id = ?1`,
-    args: [dispatch],
-  });
+/** What is about to go out, where nothing speaks against it. */
+async function checked(
+  { db, info }: JobContext,
+  at: AccountAt,
+  find: (at: AccountAt) => Promise<Outcome<Diff<AccountRecord>>>,
+): Promise<Diff<AccountRecord>> {
+  const found = await find(at);
+  if (!found.ok) throw new FailureError(found.error);
+  const grave = checkDiff(at.live, found.value, info.currency, (await carriedBy(db)).limits).filter(
+    (check) => check.grave,
+  );
+  if (grave.length === 0) return found.value;
+  const message = grave.map((fault) => fault.message).join(" ");
+  return giveUp("dispatch-checks", message, "Put it right in the basket, then send.");
+}
+
+/** What of a diff stands at the channel by its answers: what moved, what it left with why, and what it made otherwise. */
+function whatStands({ live }: AccountAt, meant: Diff<AccountRecord>, { answers, brokeOff }: Delivered) {
+  const moved: [string, AccountRecord | null, AccountRecord | null][] = [];
+  const left = new Map<string, string>();
+  const otherwise = new Map<string, string>();
+  for (const [key, , after] of diffRows(meant)) {
+    const answer = answers.get(key);
+    const stands = answer === undefined ? undefined : answer.state === "taken" ? after : answer.stands;
+    if (answer === undefined) left.set(key, `It was not sent: ${brokeOff?.message ?? "the channel did not answer."}`);
+    else if (answer.state === "refused") left.set(key, answer.reason);
+    else if (answer.state === "changed") otherwise.set(key, answer.reason);
+    const before = live.get(key) ?? null;
+    if (stands !== undefined && !sameValue(before, stands)) moved.push([key, before, stands]);
+  }
+  return { diff: diffOf(moved), left, otherwise };
+}
+
+/** Keys that are looked at in one go. */
+const LOOKED_AT_ONCE = 2000;
+
+/** Reads back what the channel has of a dispatch, and notes how much of it is as it was meant; of files nobody knows yet. */
+export async function lookAtArrival(db: Database, info: WorkspaceInfo, dispatch: number): Promise<void> {
+  const { kind, channel } = await channelOf(db, info);
+  if (kind === "files") return;
+  const changes = await db
+    .select({ key: dispatchChanges.key, after: dispatchChanges.after })
+    .from(dispatchChanges)
+    .where(eq(dispatchChanges.dispatch, dispatch));
+  let asMeant = 0;
+  try {
+    for (let from = 0; from < changes.length; from += LOOKED_AT_ONCE) {
+      const part = changes.slice(from, from + LOOKED_AT_ONCE);
+      const stands = await channel.look(part.map(({ key }) => key));
+      asMeant += part.filter(({ key, after }) => sameValue(stands.get(key) ?? null, after)).length;
+    }
+  } catch (error) {
+    // It was sent whether it can be looked at now or not.
+    if (error instanceof FailureError) return;
+    throw error;
+  }
+  await db.update(dispatches).set({ asMeant }).where(eq(dispatches.id, dispatch));
 }
 
 /** What waits is sealed when a person sends it; a job that was queued another way seals what there is when it starts. */
@@ -116,7 +195,7 @@ export async function inverseOf(db: Database, at: AccountAt, id: number): Promis
   return ok(inverse);
 }
 
-/** A dispatch is one transaction, so there is never half of one to undo. */
+/** What the channel took is taken once when the same is sent again, and here all is written at once: there is nothing to undo. */
 async function rollBack(): Promise<void> {}
 
 export const dispatchJob: JobHandler = { run, rollBack };

@@ -20,6 +20,8 @@ export const JOB_KINDS = [
   "account-edit-undo",
   "shelves",
   "planogram-steps",
+  "channel-places",
+  "channel-read",
 ] as const;
 export type JobKind = (typeof JOB_KINDS)[number];
 
@@ -27,7 +29,12 @@ export type JobKind = (typeof JOB_KINDS)[number];
  * Work that runs beside the others of its workspace, so that it keeps them from nothing: it mostly waits for another machine,
  * or is a trial that stores nothing.
  */
-export const BESIDE_KINDS: ReadonlySet<JobKind> = new Set(["feed-fetch", "link-check", "market-compare"]);
+export const BESIDE_KINDS: ReadonlySet<JobKind> = new Set([
+  "feed-fetch",
+  "link-check",
+  "market-compare",
+  "channel-places",
+]);
 
 export interface JobView {
   id: string;

@@ -41,6 +41,8 @@ function handlers(run: (context: JobContext) => Promise<unknown>) {
     "account-edit-undo": handler,
     shelves: handler,
     "planogram-steps": handler,
+    "channel-places": handler,
+    "channel-read": handler,
   };
   return { all, seen };
 }

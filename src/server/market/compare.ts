@@ -19,7 +19,7 @@ import { enqueueJob, type JobView } from "../jobs/jobs";
 import type { JobContext, JobHandler } from "../jobs/work";
 import { resultDays } from "../results/load";
 import type { WorkspaceInfo } from "../workspaces";
-import { loadWorld } from "./run-days";
+import { loadWorld } from "./world";
 
 export const compareSchema = z.object({
   days: z.int().min(1).max(120).default(14),

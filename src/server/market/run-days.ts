@@ -3,26 +3,25 @@ import { daySchema } from "@/core/kit/day-schema";
 import { planAccount } from "@/core/market/running-account";
 import { simulateDay } from "@/core/market/day";
 import { firstState } from "@/core/market/day-types";
-import { buildWorld } from "@/core/market/world";
 import type { World } from "@/core/market/world-types";
 import { dayAt, formatDay, parseDay } from "@/core/kit/days";
 import { fail, giveUp, ok, type Outcome } from "@/core/kit/outcome";
-import type { Account } from "@/core/account/account";
-import type { Columns } from "@/core/kit/columns";
 import type { Database } from "@/db/client";
 import { marketState } from "@/db/schema";
-import { firstDays } from "../catalogue/first-days";
 import { loadCatalogue } from "../catalogue/load";
-import { accountColumns, servedColumns } from "../account/serving";
-import { liveAccount } from "../account/state";
-import { remember } from "../read/memo";
+import { standingAt } from "../channel/books";
+import { channelChoice } from "../channel/choice";
+import { servedColumns } from "../account/serving";
 import { enqueueJob, type JobView } from "../jobs/jobs";
 import { Later, type JobContext, type JobHandler } from "../jobs/work";
 import { Coder } from "../results/coder";
 import { TraitNotes } from "../results/traits";
 import { resultDays } from "../results/load";
 import type { WorkspaceInfo } from "../workspaces";
+import { MarketChannel } from "./market-channel";
 import { storeDay } from "./store-day";
+import { tellIfNew } from "./told";
+import { loadWorld } from "./world";
 
 export const marketRunSchema = z.object({
   days: z.int().min(1).max(366),
@@ -47,6 +46,13 @@ export async function startMarketRun(
   info: WorkspaceInfo,
   input: z.input<typeof marketRunSchema>,
 ): Promise<Outcome<JobView>> {
+  if ((await channelChoice(db)).kind !== "market") {
+    return fail(
+      "market-not-channel",
+      "This workspace sends to another channel: days of the test market would stand among its own results.",
+      "Choose the test market under Dispatch, Channel, or make a workspace for trials.",
+    );
+  }
   const catalogue = await loadCatalogue(db, []);
   if (catalogue.length === 0) {
     return fail("market-no-catalogue", "There is no catalogue to run the market on.", "Upload a feed first.");
@@ -65,33 +71,10 @@ export async function startMarketRun(
   return ok(await enqueueJob(db, "market-run", run));
 }
 
-/** The columns of the catalogue that the market's world is built from. */
-const WORLD_COLUMNS = ["id", "title", "brand", "category", "price", "salePrice", "availability"];
-
-/** The world around the catalogue in force, and the columns it and an account are read with. */
-export async function loadWorld(
-  db: Database,
-  info: WorkspaceInfo,
-  account: Account,
-): Promise<{ world: World; catalogue: Columns } | null> {
-  const catalogue = await loadCatalogue(db, WORLD_COLUMNS);
-  if (catalogue.length === 0) return null;
-  // Building takes a second at 100,000 items and depends on the catalogue and the seed alone.
-  const stamp = [catalogue.revision, info.marketSeed];
-  const world = await remember(db, "world", stamp, () => makeWorld(db, info, catalogue));
-  return { world, catalogue: await accountColumns(db, account) };
-}
-
-async function makeWorld(db: Database, info: WorkspaceInfo, catalogue: Columns): Promise<World> {
-  const itemNo = catalogue.columns["itemNo"];
-  const since = await firstDays(db, info.timeZone, itemNo?.kind === "number" ? itemNo.values : new Float64Array(0));
-  return buildWorld(catalogue, info.marketSeed, since, info.marketNature);
-}
-
 async function run(context: JobContext, raw: unknown) {
   const { from, through, seed, pause } = runInputSchema.parse(raw);
   const { db, info } = context;
-  const source = await liveAccount(db);
+  const source = await standingAt(new MarketChannel(db, info));
   const found = await loadWorld(db, info, source);
   if (!found) giveUp("market-no-catalogue", "There is no catalogue to run the market on.");
   const { world } = found;
@@ -99,6 +82,7 @@ async function run(context: JobContext, raw: unknown) {
   const account = planAccount(world, source, catalogue, valueOf);
   const coder = await Coder.load(db);
   await tellPlacements(db, coder, world);
+  await tellIfNew(db, info, world);
   const [kept] = await db.select().from(marketState);
   let state = kept?.state ?? firstState();
   // Days are stored one by one, so a run that was broken off goes on after the last whole day.

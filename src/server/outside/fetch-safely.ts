@@ -55,20 +55,24 @@ function parse(url: string): URL {
 }
 
 /**
- * Asks for an address with GET and follows few redirects, each checked like the first. The body is a stream with a time
- * limit on silence; its reader limits its size.
+ * Asks for an address with GET, or sends a body to it with POST, and follows few redirects, each checked like the first; what
+ * was sent is not sent on. The body is a stream with a time limit on silence; its reader limits its size.
  * @throws FailureError when the address is malformed, private, or can't be reached; {@link PassingFailure} when trying
  *   again may help
  */
-export async function fetchSafely(url: string, headers: Record<string, string> = {}): Promise<Fetched> {
+export async function fetchSafely(
+  url: string,
+  headers: Record<string, string> = {},
+  body: string | null = null,
+): Promise<Fetched> {
   const first = parse(url);
   let at = first;
   for (let hop = 0; hop <= MOST_REDIRECTS; hop++) {
     // A login is meant for the host that it was given for.
-    const response = await request(at, at.origin === first.origin ? headers : { ...headers, authorization: "" });
+    const response = await request(at, at.origin === first.origin ? headers : { ...headers, authorization: "" }, body);
     const { location } = response.headers;
     const status = response.statusCode ?? 0;
-    if (![301, 302, 303, 307, 308].includes(status) || !location) {
+    if (body !== null || ![301, 302, 303, 307, 308].includes(status) || !location) {
       return { status, headers: response.headers, body: response, url: at.href };
     }
     response.destroy();
@@ -82,7 +86,7 @@ export async function fetchSafely(url: string, headers: Record<string, string> =
   );
 }
 
-function request(url: URL, headers: Record<string, string>): Promise<IncomingMessage> {
+function request(url: URL, headers: Record<string, string>, body: string | null): Promise<IncomingMessage> {
   const standIn = settings().HOTSHELF_HOSTS.get(url.hostname.toLowerCase());
   const host = url.hostname.replace(/^\[|\]$/g, "");
   if (!standIn && isIP(host) !== 0 && !settings().HOTSHELF_PRIVATE_ADDRESSES && !isPublicAddress(host)) refuse(host);
@@ -105,7 +109,9 @@ function request(url: URL, headers: Record<string, string>): Promise<IncomingMes
       ...(standIn ? {} : { lookup: publicLookup }),
     };
     const limit = Math.min(IDLE_MS, settings().HOTSHELF_FETCH_SECONDS * 1000);
-    const sent = (protocol === "https:" ? https : http).get(options, resolve);
+    const method = body === null ? "GET" : "POST";
+    const sent = (protocol === "https:" ? https : http).request({ ...options, method }, resolve);
+    sent.end(body ?? undefined);
     const deadline = setTimeout(() => sent.destroy(silent(url, limit)), limit);
     sent.on("response", () => clearTimeout(deadline));
     sent.on("close", () => clearTimeout(deadline));

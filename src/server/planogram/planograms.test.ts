@@ -68,14 +68,10 @@ describe("the fields of a ladder", () => {
   });
 
   it("are refused in a sentence where a script asks for another one", async () => {
-    const asked = await previewPlanogram(
-      db,
-      { ...PLAN, ladder: [{ by: "gtin", largest: null }], adGroupLine: 1 },
-      info,
-    );
+    const asked = await previewPlanogram(db, { ...PLAN, ladder: [{ by: "gtin", largest: null }], adGroupLine: 1 });
     expect(asked).toMatchObject({ ok: false, error: { code: "planogram-split-unfit" } });
     const ladder = [{ by: "feed:colour", largest: null }];
-    const gone = await previewPlanogram(db, { ...PLAN, ladder, adGroupLine: 1 }, info);
+    const gone = await previewPlanogram(db, { ...PLAN, ladder, adGroupLine: 1 });
     expect(gone).toMatchObject({ ok: false, error: { code: "planogram-field-gone" } });
   });
 });

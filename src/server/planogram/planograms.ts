@@ -11,7 +11,7 @@ import { usesProduct } from "@/core/planogram/names";
 import { PAGE_COLUMNS } from "@/core/planogram/kinds/pages";
 import { plannedRecords } from "@/core/planogram/planned-records";
 import { someAims, type Aimed } from "@/core/planogram/kinds/needs";
-import { targetCard } from "@/core/market/rate-card";
+import { isUnheard } from "@/core/targets/target-card";
 import type { PlanWarning } from "@/core/planogram/enough";
 import { previewPlan, type PlanogramPreview } from "@/core/planogram/preview";
 import { shelfColumn } from "@/core/account/records/labels";
@@ -23,11 +23,11 @@ import { loadTable } from "../across/catalogue/table";
 import { changedMeanwhile } from "../meanwhile";
 import { remember } from "../read/memo";
 import { loadCatalogue } from "../catalogue/load";
+import { rateBook } from "../channel/places";
 import { loadWindow, resultDays } from "../results/load";
 import { listShelfSets } from "../shelves/sets";
 import { shelfColumns } from "../shelves/view";
-import { loadWorld } from "../market/run-days";
-import { noteChange, type WorkspaceInfo } from "../workspaces";
+import { noteChange } from "../workspaces";
 
 /** Days of results that shares by spend or sales, and "largest by", look back on. */
 export const MEASURE_DAYS = 90;
@@ -182,11 +182,7 @@ export async function planFor(
 }
 
 /** What a planogram would make, before anything exists, with what the rate card says of what it aims at. */
-export async function previewPlanogram(
-  db: Database,
-  planogram: Planogram,
-  info: WorkspaceInfo,
-): Promise<Outcome<PlanogramPreview>> {
+export async function previewPlanogram(db: Database, planogram: Planogram): Promise<Outcome<PlanogramPreview>> {
   const planned = await planFor(db, planogram);
   if (!planned.ok) return planned;
   const span = await resultDays(db);
@@ -194,7 +190,7 @@ export async function previewPlanogram(
   const { plan, catalogue } = planned.value;
   const preview = previewPlan(planogram, plan, catalogue, days);
   const aims = someAims(planogram, plan, catalogue, preview.campaigns, MOST_JUDGED);
-  const unheard = aims.length > 0 ? await unheardAims(db, info, aims) : null;
+  const unheard = aims.length > 0 ? await unheardAims(db, aims) : null;
   return ok(unheard === null ? preview : { ...preview, warnings: [...preview.warnings, unheard] });
 }
 
@@ -202,10 +198,9 @@ export async function previewPlanogram(
 const MOST_JUDGED = 400;
 
 /** Warns of keywords that nobody searches for and of pages that nobody looks at; null where there are none. */
-async function unheardAims(db: Database, info: WorkspaceInfo, aims: Aimed[]): Promise<PlanWarning | null> {
-  const found = await loadWorld(db, info, Account.EMPTY);
-  if (!found) return null;
-  const unheard = aims.filter((aim) => targetCard(found.world, aim) === null);
+async function unheardAims(db: Database, aims: Aimed[]): Promise<PlanWarning | null> {
+  const book = await rateBook(db);
+  const unheard = aims.filter((aim) => isUnheard(book, aim));
   const [first] = unheard;
   if (!first) return null;
   const what = first.type === "keyword" ? "keywords are searched for by nobody" : "aims have no page to show on";

@@ -3,6 +3,8 @@ import { catalogueFinish } from "../catalogue/finish";
 import { feedImport } from "../catalogue/import-feed";
 import { accountEdit, accountEditUndo } from "../across/catalogue/edit-many";
 import { linkCheck } from "../across/catalogue/link-check";
+import { channelPlacesJob } from "../dispatch/channel-places";
+import { channelReadJob } from "../dispatch/read-channel";
 import { dispatchJob } from "../dispatch/send";
 import { marketCompare } from "../market/compare";
 import { marketRun } from "../market/run-days";
@@ -29,4 +31,6 @@ export const jobHandlers: JobHandlers = {
   "account-edit-undo": accountEditUndo,
   shelves: shelvesJob,
   "planogram-steps": planogramSteps,
+  "channel-places": channelPlacesJob,
+  "channel-read": channelReadJob,
 };

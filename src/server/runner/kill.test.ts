@@ -164,7 +164,8 @@ describe("a runner killed at any moment", () => {
 
       startRunner();
       const job = await until(db, id, ({ state }) => state === "done" || state === "failed");
-      expect(job.result).toEqual({ dispatch: 1, changes: size + 3 });
+      expect(job.result).toEqual({ dispatch: 1, changes: size + 3, refused: 0, otherwise: 0 });
+      expect(await scalar(db, "SELECT count(*) FROM channel_books b JOIN records r USING (key, body)")).toBe(size + 3);
       expect(await scalar(db, "SELECT count(*) FROM records")).toBe(size + 3);
       expect(await scalar(db, "SELECT count(*) FROM basket")).toBe(0);
       expect(await scalar(db, "SELECT count(*) FROM dispatches")).toBe(1);

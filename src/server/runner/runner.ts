@@ -8,12 +8,13 @@ import type { JobKind } from "../jobs/jobs";
 import { claimJob, countAttempt, leaveJob, lostJobs, settleLost, type JobRow } from "../jobs/work";
 import { freeBytes } from "../disk";
 import { log } from "../log";
+import { queueDuePlaces } from "../dispatch/channel-places";
 import { queueDueShelves } from "../shelves/job";
 import { workspaceSlugs } from "../registry";
 import { findWorkspace, type WorkspaceInfo } from "../workspaces";
 import type { Hands, Loss } from "./hands";
 
-/** How often feeds and shelves are looked at for what is due, and the jobs for such as count as running and are not. */
+/** How often feeds, shelves and places are looked at for what is due, and the jobs for such as count as running and are not. */
 const DUE_EVERY_MS = 5000;
 const LOST_EVERY_MS = 15_000;
 /** Workspaces whose jobs run at a time, and jobs that wait for other machines. A workspace has one of the former. */
@@ -127,7 +128,7 @@ export class Runner {
   }
 
   private async queueDue(db: Database, info: WorkspaceInfo): Promise<void> {
-    for (const queue of [queueDueShelves, queueDueFetches]) {
+    for (const queue of [queueDueShelves, queueDueFetches, queueDuePlaces]) {
       await queue(db, info).catch((error: unknown) =>
         log.error({ err: error, slug: info.slug }, "looking for what is due failed"),
       );

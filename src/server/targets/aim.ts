@@ -3,18 +3,20 @@ import { checkDiff, type Check } from "@/core/account/checks";
 import { recordName } from "@/core/account/names";
 import { TARGET_TYPES, type Target } from "@/core/account/records";
 import type { Keyword } from "@/core/account/records/keyword";
+import type { RateCard } from "@/core/channel/rate-card";
 import { stoppedKeywords } from "@/core/exclusions/replay";
 import { composeDiffs, diffSize } from "@/core/kit/diff";
 import { plural } from "@/core/kit/format";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
-import { targetCard, type RateCard } from "@/core/market/rate-card";
 import { aimAt, sameAim, targetsOf } from "@/core/targets/aim-records";
+import { cardOfTarget, isUnheard } from "@/core/targets/target-card";
 import { aimFault, aimLabel, campaignKindOf, type Aiming } from "@/core/targets/aims";
 import type { Database } from "@/db/client";
 import { commit } from "../account/commit";
 import { readAccount } from "../account/state";
 import { rowsById } from "../catalogue/item-rows";
-import { loadWorld } from "../market/run-days";
+import { carriedBy } from "../channel/carried";
+import { rateBook } from "../channel/places";
 import { recentPast } from "../results/past-terms";
 import type { WorkspaceInfo } from "../workspaces";
 import { suggestItems, type SuggestedItem } from "./suggest-items";
@@ -25,6 +27,8 @@ export interface PlannedTarget {
   /** Match type, or "" for a page. */
   match: string;
   card: RateCard | null;
+  /** Whether it is known that nobody looks there. */
+  isUnheard: boolean;
   /** A click at most. */
   bid: number;
   /** Where the same is aimed at already. */
@@ -66,10 +70,10 @@ async function faultsOf(db: Database, account: Account, aiming: Aiming): Promise
 }
 
 /** What aiming at something would make: bids by the rate card, where it is used already, what it brought so far. */
-export async function previewAims(db: Database, info: WorkspaceInfo, aiming: Aiming): Promise<Outcome<AimingPreview>> {
+export async function previewAims(db: Database, aiming: Aiming): Promise<Outcome<AimingPreview>> {
   const { planned } = await readAccount(db);
   const faults = await faultsOf(db, planned, aiming);
-  const world = (await loadWorld(db, info, planned))?.world ?? null;
+  const book = await rateBook(db);
   const campaignOf = new Map(planned.all("adGroup").map(({ key, campaign }) => [key, campaign]));
   const used = new Map<string, PlannedTarget["usedIn"]>();
   for (const target of TARGET_TYPES.flatMap((type): readonly Target[] => planned.all(type))) {
@@ -84,7 +88,7 @@ export async function previewAims(db: Database, info: WorkspaceInfo, aiming: Aim
   const targets = sound.slice(0, MOST_TOLD).flatMap((aim) =>
     targetsOf([aim], "", () => null).map((target): PlannedTarget => {
       const match = target.type === "keyword" ? target.match : "";
-      const card = world && targetCard(world, target);
+      const card = cardOfTarget(book, target);
       const isSilenced =
         target.type === "keyword"
           ? stoppedKeywords(
@@ -95,7 +99,7 @@ export async function previewAims(db: Database, info: WorkspaceInfo, aiming: Aim
           : negatives.some(({ what, value, scope }) => what === "listing" && scope === null && value === aimLabel(aim));
       return {
         ...{ label: aimLabel(aim), match, card, bid: aiming.bid ?? card?.typical ?? BLIND_BID },
-        ...{ usedIn: used.get(sameAim(target)) ?? [], isSilenced },
+        ...{ usedIn: used.get(sameAim(target)) ?? [], isSilenced, isUnheard: isUnheard(book, target) === true },
       };
     }),
   );
@@ -144,14 +148,15 @@ export async function keepAims(
   const rows = await rowsById(db);
   const gone = aiming.place.kind === "ad-group" ? [] : aiming.place.items.filter((item) => !rows.has(item));
   if (gone.length > 0) return fail("aim-item-gone", `The catalogue has no item “${gone[0]}”.`, "Choose another one.");
-  const world = (await loadWorld(db, info, now))?.world ?? null;
-  const bidOf = (target: Target) => aiming.bid ?? (world && targetCard(world, target)?.typical) ?? BLIND_BID;
+  const book = await rateBook(db);
+  const { limits } = await carriedBy(db);
+  const bidOf = (target: Target) => aiming.bid ?? cardOfTarget(book, target)?.typical ?? BLIND_BID;
   const what = campaignKindOf(aiming.aims[0]!) === "keyword" ? "keyword" : "listing target";
   return commit(db, who, version, ({ planned, live, held }) => {
     const draft = aimAt(planned, aiming, bidOf);
     if (!draft.ok) return draft;
     const diff = draft.value.diff();
-    const checks = checkDiff(live, composeDiffs(held, diff), info.currency);
+    const checks = checkDiff(live, composeDiffs(held, diff), info.currency, limits);
     const reason = `Aimed at: ${plural(aiming.aims.length, what)}`;
     return ok({
       into: { draft: draft.value, cause: { kind: "aim", id: "" }, reason },

@@ -2,7 +2,8 @@ import type { Account } from "@/core/account/account";
 import { recordName } from "@/core/account/names";
 import { TARGET_TYPES, type Target } from "@/core/account/records";
 import type { Campaign } from "@/core/account/records/campaign";
-import { targetCard, type RateCard } from "@/core/market/rate-card";
+import type { RateCard } from "@/core/channel/rate-card";
+import { cardOfTarget, isUnheard } from "@/core/targets/target-card";
 import type { QuietReason } from "@/core/targets/quiet";
 import { sameAim } from "@/core/targets/aim-records";
 import { stoppedKeywords } from "@/core/exclusions/replay";
@@ -12,11 +13,10 @@ import type { Window } from "@/core/kit/days";
 import type { Database } from "@/db/client";
 import { walkAccount, type WalkedAccount } from "../account/serving";
 import { readAccount } from "../account/state";
-import { loadWorld } from "../market/run-days";
+import { placesVersion, rateBook } from "../channel/places";
 import { remember } from "../read/memo";
 import { loadCube } from "../results/cubes";
 import { loadCodes, resultsVersion } from "../results/load";
-import type { WorkspaceInfo } from "../workspaces";
 
 /** A target with where it stands, its bid, and its results. Money in mills. */
 export interface AimedTarget {
@@ -47,14 +47,21 @@ export interface AimedTarget {
 /** All that is aimed at, with results of a window; nothing is hidden for having none. */
 export async function aimedTargets(
   db: Database,
-  info: WorkspaceInfo,
   window: Window | null,
 ): Promise<{ version: number; targets: AimedTarget[] }> {
   const { live, planned, version, sealedPart } = await readAccount(db);
   const walked = await walkAccount(db, planned);
-  const stamp = [version, sealedPart, walked.catalogue.revision, await resultsVersion(db), window?.from, window?.to];
+  const stamp = [
+    version,
+    sealedPart,
+    walked.catalogue.revision,
+    await resultsVersion(db),
+    await placesVersion(db),
+    window?.from,
+    window?.to,
+  ];
   return remember(db, "aimed targets", stamp, async () => {
-    const world = (await loadWorld(db, info, planned))?.world ?? null;
+    const book = await rateBook(db);
     const sums = window ? await sumsByTarget(db, window) : new Map<string, Sums>();
     const shown = new Map<string, number>();
     const homes = new Map<string, { serveOrder: number; bid: number }>();
@@ -83,7 +90,7 @@ export async function aimedTargets(
         waiting: sent === undefined ? "new" : sent === target ? null : "changed",
         bid: target.bid ?? adGroup.bid,
         hasOwnBid: target.bid !== null,
-        card: world && targetCard(world, target),
+        card: cardOfTarget(book, target),
         items: shown.get(adGroup.key) ?? 0,
         sums: sums.get(target.key) ?? noSums(),
         quiet: null,
@@ -95,7 +102,7 @@ export async function aimedTargets(
       if (line.sums.impressions > 0) continue;
       const target = planned.get(line.key) as Target;
       line.quiet =
-        quietReason(planned, target, line, best) ??
+        quietReason(planned, target, line, best, isUnheard(book, target)) ??
         (isAfterHomes(planned, line, homes.get(line.adGroup)) ? "homes" : takenInside(planned, line, list, days));
     }
     return { version, targets: list.sort((a, b) => b.sums.cost - a.sums.cost || (a.name < b.name ? -1 : 1)) };
@@ -131,6 +138,7 @@ function quietReason(
   target: Target,
   line: AimedTarget,
   best: Map<string, number>,
+  nobodyThere: boolean | null,
 ): QuietReason | null {
   if (target.status !== "on") return "paused";
   if (!line.isRunning) return "campaign-off";
@@ -142,8 +150,8 @@ function quietReason(
   if (target.type === "keyword" && stoppedKeywords(negatives, [target], () => line.campaign).length > 0)
     return "silenced";
   if (negatives.some(({ what, value }) => what === "listing" && value === line.name)) return "silenced";
-  if (target.type !== "reach" && line.card === null) return "no-traffic";
-  if (line.card && line.bid < line.card.low) return "bid-low";
+  if (nobodyThere) return "no-traffic";
+  if (line.card?.low && line.bid < line.card.low) return "bid-low";
   if ((best.get(sameAim(target)) ?? 0) > line.bid) return "elsewhere";
   return null;
 }

@@ -1,25 +1,18 @@
-import Papa from "papaparse";
-import { z } from "zod";
 import type { Account } from "@/core/account/account";
+import type { ListingRole } from "@/core/channel/place";
+import { isBuyable } from "@/core/catalogue/field-changes";
+import { paidPrices } from "@/core/catalogue/margins";
 import { cellText } from "@/core/kit/columns";
-import { plural } from "@/core/kit/format";
-import { fail, ok, type Outcome } from "@/core/kit/outcome";
-import { detectDelimiter } from "@/core/catalogue/detect";
-import { readCount } from "@/core/catalogue/read-count";
-import { parseMoney } from "@/core/kit/money";
-import { listingCard } from "@/core/market/rate-card";
-import type { World } from "@/core/market/world-types";
 import type { Database } from "@/db/client";
-import { pastedListings } from "@/db/schema";
+import type { PlaceOrigin } from "@/db/schema";
 import { readAccount } from "../account/state";
 import { loadCatalogue } from "../catalogue/load";
-import { loadWorld } from "../market/run-days";
+import { knownItems, knownPlaces, placesVersion, rateBook } from "../channel/places";
 import { remember } from "../read/memo";
 import { recentPast } from "../results/past-terms";
 import { resultsVersion } from "../results/load";
-import { noteChange, type WorkspaceInfo } from "../workspaces";
 
-export type ListingKind = "rival" | "companion" | "own" | "unknown";
+export type ListingKind = ListingRole;
 
 /** What shoppers see of an item or listing. Price in mills; null where it is not known. */
 interface Seen {
@@ -34,7 +27,7 @@ export interface KnownListing extends Seen {
   listing: string;
   kind: ListingKind;
   category: string;
-  from: ("market" | "reports" | "pasted")[];
+  from: (PlaceOrigin | "reports")[];
   monthlyViews: number | null;
   /** Mills a click where half of the auctions are won. */
   typicalCpc: number | null;
@@ -48,46 +41,30 @@ export interface KnownListing extends Seen {
   nearest: (Seen & { id: string }) | null;
 }
 
-const KIND: Record<string, ListingKind> = { "rival-page": "rival", "companion-page": "companion", "own-page": "own" };
-
-/** Every listing known: from the channel, from reports, and pasted; those with the most views first. */
-export async function knownListings(db: Database, info: WorkspaceInfo): Promise<KnownListing[]> {
+/** Every listing known: from the channel, from reports, from files and pasted; those with the most views first. */
+export async function knownListings(db: Database): Promise<KnownListing[]> {
   const { planned, version } = await readAccount(db);
   const { revision } = await loadCatalogue(db, []);
-  const pasted = await db.select().from(pastedListings);
-  const stamp = [
-    version,
-    revision,
-    await resultsVersion(db),
-    info.marketSeed,
-    JSON.stringify(pasted.map(({ at }) => at)),
-  ];
+  const stamp = [version, revision, await resultsVersion(db), await placesVersion(db)];
   return remember(db, "known listings", stamp, async () => {
     const listings = new Map<string, KnownListing>();
-    const found = await loadWorld(db, info, planned);
-    for (const category of found?.world.categories ?? []) {
-      for (const { kind, listing, volume } of category.surfaces) {
-        if (!listing) continue;
-        const card = listingCard(found!.world, listing.id);
-        const { id, title, price, rating, reviews } = listing;
-        listings.set(id, {
-          ...blank(id),
-          ...{ title, price, rating, reviews, kind: KIND[kind] ?? "unknown", category: category.name },
-          ...{ from: ["market"], monthlyViews: Math.round(volume * 30), typicalCpc: card?.typical ?? null },
-        });
-      }
-    }
-    for (const { listing, title, category, price, rating, reviews } of pasted) {
-      const known = listings.get(listing) ?? blank(listing);
-      listings.set(listing, {
+    const places = (await knownPlaces(db)).filter(({ kind }) => kind === "listing");
+    const book = await rateBook(db);
+    // What the channel tells comes first; what others told fills its gaps.
+    for (const place of places.sort((a, b) => ORDER[a.origin] - ORDER[b.origin])) {
+      const { name, title, category, price, rating, reviews, role, origin, monthlyViews } = place;
+      const known = listings.get(name) ?? blank(name);
+      listings.set(name, {
         ...known,
-        title: known.title === listing ? title || listing : known.title,
+        title: known.title === name ? title || name : known.title,
         category: known.category || category,
         price: known.price ?? price,
-        rating: known.rating ?? (rating === null ? null : rating / 100),
+        rating: known.rating ?? rating,
         reviews: known.reviews ?? reviews,
-        kind: known.kind === "unknown" && category !== "" ? "rival" : known.kind,
-        from: [...known.from, "pasted"],
+        kind: known.kind !== "unknown" ? known.kind : role === "unknown" && category !== "" ? "rival" : role,
+        from: known.from.includes(origin) ? known.from : [...known.from, origin],
+        monthlyViews: known.monthlyViews ?? monthlyViews,
+        typicalCpc: book.listing(name)?.typical ?? null,
       });
     }
     await addPast(db, planned, listings);
@@ -98,12 +75,14 @@ export async function knownListings(db: Database, info: WorkspaceInfo): Promise<
       const known = what === "listing" && scope === null ? listings.get(value) : undefined;
       if (known) known.isKeptOut = true;
     }
-    if (found) await addNearest(db, found.world, listings);
+    await addNearest(db, listings);
     return [...listings.values()].sort(
       (a, b) => (b.monthlyViews ?? 0) - (a.monthlyViews ?? 0) || (a.listing < b.listing ? -1 : 1),
     );
   });
 }
+
+const ORDER = { channel: 0, file: 1, pasted: 2 } as const;
 
 /** A listing of which only the code is known. */
 function blank(listing: string): KnownListing {
@@ -138,23 +117,33 @@ async function addPast(db: Database, account: Account, all: Map<string, KnownLis
   }
 }
 
-/** Beside each listing the item of its category whose price is nearest, another one beside a page of our own; ratings as shoppers see them. */
-async function addNearest(db: Database, world: World, listings: Map<string, KnownListing>): Promise<void> {
-  const { columns } = await loadCatalogue(db, ["id", "title"]);
-  const { price, rating, reviews, inStock } = world.truth;
+/**
+ * Beside each listing the item of its category that can be bought and whose price is nearest, another one beside a page of our
+ * own; ratings as the channel tells them of our items, or the catalogue does.
+ */
+async function addNearest(db: Database, listings: Map<string, KnownListing>): Promise<void> {
+  const { columns, length } = await loadCatalogue(db, [
+    "id",
+    "title",
+    "category",
+    "price",
+    "salePrice",
+    "availability",
+  ]);
   const text = (name: string, row: number) => (columns[name] ? cellText(columns[name], row) : "");
-  const seen = (row: number) => ({
-    ...{ id: text("id", row), title: text("title", row), price: price[row]! },
-    ...{ rating: Math.round(rating[row]! * 10) / 10, reviews: Math.round(reviews[row]!) },
-  });
-  const byPrice = new Map(
-    world.categories.map(({ name, rows }) => [
-      name,
-      rows.filter((row) => inStock[row] === 1 && price[row]! > 0).sort((a, b) => price[a]! - price[b]!),
-    ]),
-  );
+  const price = paidPrices({ length, columns });
+  const byCategory = new Map<string, number[]>();
+  for (let row = 0; row < length; row++) {
+    if (!(price[row]! > 0) || !isBuyable(text("availability", row))) continue;
+    const category = text("category", row);
+    const rows = byCategory.get(category);
+    if (rows) rows.push(row);
+    else byCategory.set(category, [row]);
+  }
+  for (const rows of byCategory.values()) rows.sort((a, b) => price[a]! - price[b]!);
+  const nearest = new Map<KnownListing, number>();
   for (const listing of listings.values()) {
-    const rows = byPrice.get(listing.category) ?? [];
+    const rows = byCategory.get(listing.category) ?? [];
     if (listing.price === null || rows.length === 0) continue;
     const wanted = listing.price;
     let at = 0;
@@ -167,62 +156,12 @@ async function addNearest(db: Database, world: World, listings: Map<string, Know
     // Beside a page of our own stands another item, not the one that it is of.
     const near = rows.slice(Math.max(0, at - 2), at + 2).filter((row) => text("id", row) !== listing.listing);
     const [best] = near.sort((a, b) => distance(a) - distance(b) || a - b);
-    if (best !== undefined) listing.nearest = seen(best);
+    if (best !== undefined) nearest.set(listing, best);
   }
-}
-
-/** Pasted lines, as a person copied them out of a spreadsheet: listing, title, category, price, rating, reviews. */
-export const pasteListingsSchema = z.object({ text: z.string().min(1).max(5_000_000) });
-
-/** What became of pasted lines: how many were taken in, and what was wrong with the others. */
-export interface PastedListings {
-  taken: number;
-  faults: { line: number; message: string }[];
-}
-
-const MOST_FAULTS = 50;
-const MOST_LINES = 50_000;
-
-/** Takes listings in from pasted lines. A line that can't be read is said and left out; the others go in. */
-export async function pasteListings(db: Database, who: string, text: string): Promise<Outcome<PastedListings>> {
-  // As spreadsheets copy them: cells with line ends, quotes or delimiters in them stand in quotes.
-  const delimiter = text.includes("\t") ? "\t" : text.includes(";") ? ";" : detectDelimiter(text);
-  const lines = Papa.parse<string[]>(text, { delimiter }).data;
-  if (lines.length > MOST_LINES)
-    return fail("listings-many", "More than 50,000 lines were pasted.", "Paste them in parts.");
-  const faults: PastedListings["faults"] = [];
-  const rows = new Map<string, typeof pastedListings.$inferInsert>();
-  lines.forEach((line, at) => {
-    const cells = line.map((cell) => cell.trim());
-    if (cells.every((cell) => cell === "")) return;
-    const fault = (message: string) => faults.push({ line: at + 1, message });
-    const [listing = "", title = "", category = "", price = "", rating = "", reviews = ""] = cells;
-    if (/^(listing|code|id)$/i.test(listing)) return;
-    if (listing === "") return fault("There is no listing's code in the first column.");
-    if (listing.length > 300) return fault("The code is longer than 300 characters.");
-    const money = price === "" ? null : parseMoney(price);
-    if (money && !money.ok) return fault(`“${price}” is no price.`);
-    const stars = rating === "" ? null : Number(rating.replace(",", "."));
-    if (stars !== null && !(stars >= 1 && stars <= 5)) return fault(`“${rating}” is no rating from 1 to 5.`);
-    const count = reviews === "" ? null : readCount(reviews);
-    if (count === null && reviews !== "") return fault(`“${reviews}” is no number of reviews.`);
-    rows.set(listing, {
-      ...{
-        listing,
-        title: title.slice(0, 300),
-        category: category.slice(0, 500),
-        price: money?.ok ? money.mills : null,
-      },
-      ...{ rating: stars === null ? null : Math.round(stars * 100), reviews: count, who, at: Date.now() },
-    });
-  });
-  if (rows.size > 0) {
-    await db.transaction(async (tx) => {
-      for (const row of rows.values()) {
-        await tx.insert(pastedListings).values(row).onConflictDoUpdate({ target: pastedListings.listing, set: row });
-      }
-    });
-    await noteChange(db, `${plural(rows.size, "listing")} pasted`, "", "targets");
+  const told = await knownItems(db, [...new Set([...nearest.values()].map((row) => text("id", row)))]);
+  for (const [listing, row] of nearest) {
+    const id = text("id", row);
+    const { rating = null, reviews = null } = told.get(id) ?? {};
+    listing.nearest = { id, title: text("title", row), price: price[row]!, rating, reviews };
   }
-  return ok({ taken: rows.size, faults: faults.slice(0, MOST_FAULTS) });
 }

@@ -14,7 +14,8 @@ import { addToBasket, importFeed, runToEnd, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
 import { keepAims, previewAims } from "./aim";
 import { aimedTargets } from "./aimed-at";
-import { knownListings, pasteListings } from "./listings";
+import { pastePlaces, pastePlacesSchema } from "../channel/paste-places";
+import { knownListings } from "./listings";
 
 /** What was aimed at, kept out and capped on day 20, seen on day 34, against SQL on the same rows. */
 
@@ -61,7 +62,7 @@ beforeAll(async () => {
     `SELECT t.text FROM term_facts f JOIN codes t ON t.no = f.term WHERE t.text != '' GROUP BY t.no ORDER BY sum(f.cost) DESC LIMIT 1`,
   );
   wasted = String(rows[0]![0]);
-  const found = (await knownListings(db, info)).find(({ kind }) => kind === "rival")!;
+  const found = (await knownListings(db)).find(({ kind }) => kind === "rival")!;
   rival = found.listing;
   await done(
     keepNegatives(
@@ -130,7 +131,7 @@ describe("what is kept out", () => {
 
 describe("what is aimed at", () => {
   it("is listed with results, quiet ones with why", async () => {
-    const { targets } = await aimedTargets(db, info, { from: CHANGE, to: LAST });
+    const { targets } = await aimedTargets(db, { from: CHANGE, to: LAST });
     const of = (name: string, how: string) => targets.find((target) => target.name === name && target.how === how)!;
     expect(of("zzz unheard of", "exact").quiet).toBe("no-traffic");
     expect(of("rakes", "exact").quiet).toBe("paused");
@@ -145,7 +146,7 @@ describe("what is aimed at", () => {
 
   it("is seen before it is made: prices, past, use, faults and items that fit", async () => {
     const place = { kind: "new", name: "New", purpose: "rank", dailyBudget: 5_000, items: [] };
-    const ask = (aims: object[]) => done(previewAims(db, info, aimingSchema.parse({ aims, place })));
+    const ask = (aims: object[]) => done(previewAims(db, aimingSchema.parse({ aims, place })));
     const found = await ask([
       { what: "keyword", text: "rakes", matches: ["broad", "exact"] },
       { what: "keyword", text: "!!", matches: ["exact"] },
@@ -186,7 +187,7 @@ describe("what is aimed at", () => {
 
 describe("listings", () => {
   it("are those of the channel with results from reports, and our nearest item by price", async () => {
-    const listings = await knownListings(db, info);
+    const listings = await knownListings(db);
     const known = listings.find(({ listing }) => listing === rival)!;
     const sql = `SELECT sum(f.clicks) FROM term_facts f JOIN codes t ON t.no = f.term WHERE t.text = ?`;
     expect(known.clicks).toBe(await number(sql, rival));
@@ -201,15 +202,16 @@ describe("listings", () => {
   it("are taken in from pasted lines; what can't be read is said with its line", async () => {
     const text =
       "listing\ttitle\tcategory\tprice\trating\treviews\nL1\tTheirs\tGarden > Rakes\t12,50\t4.5\t1.204\nL2\tX\t\tdear\nL3\tY\t\t9\t7\n\n\tno code\nL4";
-    expect(await done(pasteListings(db, "ann", text))).toEqual({
+    expect(await done(pastePlaces(db, info, "ann", pastePlacesSchema.parse({ text })))).toEqual({
       taken: 2,
+      leftAlone: [],
       faults: [
         { line: 3, message: "“dear” is no price." },
         { line: 4, message: "“7” is no rating from 1 to 5." },
         { line: 6, message: "There is no listing's code in the first column." },
       ],
     });
-    const pasted = (await knownListings(db, info)).find(({ listing }) => listing === "L1")!;
+    const pasted = (await knownListings(db)).find(({ listing }) => listing === "L1")!;
     expect(pasted).toMatchObject({
       title: "Theirs",
       price: 12_500,
@@ -225,14 +227,15 @@ describe("listings copied with quotes", () => {
   it("are taken in with what stands in them, and numbers that are none are said", async () => {
     const text =
       'L7;"Hose; the 5"" one";"Garden > Hoses";"1.299,00 €";4,5;12.0\nL8;"Over\ntwo lines";;9;;\nL9;Pot;;1.299;;\nL10;Can;;5;;4.5';
-    expect(await done(pasteListings(db, "ann", text))).toEqual({
+    expect(await done(pastePlaces(db, info, "ann", pastePlacesSchema.parse({ text })))).toEqual({
       taken: 2,
+      leftAlone: [],
       faults: [
         { line: 3, message: "“1.299” is no price." },
         { line: 4, message: "“4.5” is no number of reviews." },
       ],
     });
-    const listings = await knownListings(db, info);
+    const listings = await knownListings(db);
     expect(listings.find(({ listing }) => listing === "L7")).toMatchObject({
       ...{ title: 'Hose; the 5" one', category: "Garden > Hoses", price: 1_299_000, rating: 4.5, reviews: 12 },
     });

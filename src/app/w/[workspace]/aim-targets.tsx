@@ -26,7 +26,7 @@ export function AimTargets({ targets }: { targets: PlannedTarget[] }) {
           </tr>
         </thead>
         <tbody>
-          {targets.slice(0, MOST_SHOWN).map(({ label, match, card, bid, usedIn, isSilenced }) => (
+          {targets.slice(0, MOST_SHOWN).map(({ label, match, card, bid, usedIn, isSilenced, isUnheard }) => (
             <tr key={`${label}/${match}`} className="border-t border-line/60 align-top">
               <td className="py-1 pr-2">
                 {label}
@@ -43,9 +43,15 @@ export function AimTargets({ targets }: { targets: PlannedTarget[] }) {
                 )}
               </td>
               <td className="py-1 pr-2 text-soft">{match || "page"}</td>
-              <td className="py-1 text-right">{card ? formatCount(card.monthlyViews) : "–"}</td>
+              <td className="py-1 text-right">{card?.monthlyViews ? formatCount(card.monthlyViews) : "–"}</td>
               <td className="py-1 text-right">
-                {card ? `${money(card.low)} to ${money(card.high)}` : "nobody looks there"}
+                {card
+                  ? card.low !== null && card.high !== null
+                    ? `${money(card.low)} to ${money(card.high)}`
+                    : money(card.typical)
+                  : isUnheard
+                    ? "nobody looks there"
+                    : "–"}
               </td>
               <td className="py-1 pl-3 text-right font-semibold">{money(bid)}</td>
             </tr>

@@ -2,7 +2,7 @@
 
 import { plural } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";
-import type { RateCards } from "@/server/market/look";
+import type { RateCards } from "@/server/targets/rate-cards";
 import { cx } from "@/ui/cx";
 import { useAsk } from "../../_lib/api";
 import { useApiPath, useWorkspace } from "../../_lib/workspace";
@@ -22,12 +22,16 @@ export function ClickPrices({ items }: { items: string[] }) {
   if (cards.length === 0) {
     return (
       <p className="min-h-14 rounded-md bg-petrol-wash px-3 py-2 text-sm text-soft">
-        {data ? "The rate card knows none of them." : "Asking the rate card …"}
+        {data
+          ? "–, not known: no rate card tells of them. Paste or read one in under Targets, Demand."
+          : "Asking the rate card …"}
       </p>
     );
   }
   const range = (key: "low" | "typical" | "high") => {
-    const [least, most] = [Math.min(...cards.map((card) => card[key])), Math.max(...cards.map((card) => card[key]))];
+    const told = cards.flatMap((card) => card[key] ?? []);
+    if (told.length === 0) return "–";
+    const [least, most] = [Math.min(...told), Math.max(...told)];
     const from = formatMoney(least, currency);
     return least === most ? from : `${from} to ${formatMoney(most, currency)}`;
   };
@@ -62,7 +66,7 @@ export function GroupClickPrices({ group }: { group: string }) {
     >
       {lines.map(([word, price]) => (
         <span key={word} className={cx("block", word === "typical" && "text-ink")}>
-          {word} {formatMoney(price, currency)}
+          {word} {price === null ? "–" : formatMoney(price, currency)}
         </span>
       ))}
     </span>

@@ -5,6 +5,7 @@ import { toast } from "sonner";
 import { formatCount, plural } from "@/core/kit/format";
 import type { EditedMany } from "@/server/across/catalogue/edit-many";
 import type { JobKind, JobView } from "@/server/jobs/jobs";
+import type { SentResult } from "@/server/dispatch/send";
 import type { recomputeAll } from "@/server/shelves/compute";
 import { apiSend, toastError, useApi } from "../../_lib/api";
 import { useApiPath, useRefresh } from "../../_lib/workspace";
@@ -23,6 +24,8 @@ export const JOB_LABEL: Record<JobKind, [doing: string, done: string]> = {
   "account-edit": ["Changing items", "Items changed: see the basket"],
   "planogram-steps": ["Keeping planograms in step", "Planograms are in step"],
   shelves: ["Putting items on shelves", "Shelves are up to date"],
+  "channel-places": ["Asking what clicks cost", "Rate cards are up to date"],
+  "channel-read": ["Reading the channel back", "Channel read back: see Dispatch, Channel"],
   "account-edit-undo": ["Taking the change back", "Change taken back"],
 };
 
@@ -40,6 +43,18 @@ function tellShelves({ moved, held }: RecomputedAll): void {
       description: "They stay where they are until you have looked at them, in Shelves.",
     });
   } else if (moved > 0) toast.success(`${plural(moved, "move")} between shelves`);
+}
+
+/** Says what of a dispatch the channel took. */
+function tellSent({ refused, otherwise }: SentResult): void {
+  if (refused === 0 && otherwise === 0) toast.success(JOB_LABEL.dispatch[1]);
+  else {
+    const parts = [
+      ...(refused > 0 ? [`${plural(refused, "change")} not taken: they wait in the basket, each with its reason`] : []),
+      ...(otherwise > 0 ? [`${plural(otherwise, "change")} taken otherwise than meant`] : []),
+    ];
+    toast.warning("Dispatch sent, not all of it taken", { description: `${parts.join("; ")}.`, duration: 30_000 });
+  }
 }
 
 /** From here on it is said that a job gives no sign. */
@@ -87,7 +102,8 @@ export function JobDock() {
       else if (job.state === "done" && job.kind === "shelves") tellShelves(job.result as RecomputedAll);
       else if (job.state === "done" && job.kind === "planogram-steps")
         tellSteps(job.result as { planograms: string[] });
-      else if (job.state === "done") toast.success(JOB_LABEL[job.kind][1]);
+      else if (job.state === "done" && job.kind === "dispatch") tellSent(job.result as SentResult);
+      else if (job.state === "done" && job.kind !== "channel-places") toast.success(JOB_LABEL[job.kind][1]);
       else if (job.state === "failed" && job.error) {
         toast.error(job.error.message, { description: job.error.hint, duration: 15_000 });
       } else

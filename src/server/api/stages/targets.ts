@@ -7,7 +7,7 @@ import { resultDays } from "../../results/load";
 import { windowOfDays } from "../../results/window";
 import { keepAims, previewAims } from "../../targets/aim";
 import { aimedTargets } from "../../targets/aimed-at";
-import { knownListings, pasteListings, pasteListingsSchema } from "../../targets/listings";
+import { knownListings } from "../../targets/listings";
 import { suggestItems } from "../../targets/suggest-items";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
 import { days } from "./shared";
@@ -19,15 +19,15 @@ export const targetEndpoints: BoundEndpoint[] = [
       ...({ method: "GET", role: "viewer", path: "targets", heavy: true, query: days } as const),
       summary: "Keywords, listing targets and reach kinds with bids and results; why quiet ones are quiet.",
     },
-    async ({ db, info, query }) =>
-      ok(await aimedTargets(db, info, (await resultDays(db)) ? await windowOfDays(db, query.days) : null)),
+    async ({ db, query }) =>
+      ok(await aimedTargets(db, (await resultDays(db)) ? await windowOfDays(db, query.days) : null)),
   ),
   inWorkspace(
     {
       ...({ method: "POST", role: "viewer", path: "targets/preview", heavy: true, body: aimingSchema } as const),
       summary: "What aiming at terms, listings or a category window would make: bids, where it is used already, items.",
     },
-    async ({ db, info, body }) => previewAims(db, info, body),
+    async ({ db, body }) => previewAims(db, body),
   ),
   inWorkspace(
     {
@@ -50,14 +50,7 @@ export const targetEndpoints: BoundEndpoint[] = [
       ...({ method: "GET", role: "viewer", path: "listings", heavy: true } as const),
       summary: "Listings known from the channel, from reports and pasted, with our nearest item beside each.",
     },
-    async ({ db, info }) => ok(await knownListings(db, info)),
-  ),
-  inWorkspace(
-    {
-      ...({ method: "POST", role: "editor", path: "listings", bodyMb: 8, body: pasteListingsSchema } as const),
-      summary: "Take in pasted listings: listing, title, category, price, rating, reviews.",
-    },
-    async ({ db, who, body }) => pasteListings(db, who, body.text),
+    async ({ db }) => ok(await knownListings(db)),
   ),
   inWorkspace(
     {

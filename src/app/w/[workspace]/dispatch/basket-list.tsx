@@ -45,12 +45,18 @@ export function BasketList({ onRemove }: { onRemove: (keys: string[] | object) =
   const columns: TableColumn<BasketChange>[] = [
     {
       ...{ key: "change", label: "Change", width: "1fr" },
-      cell: ({ text, item, image }) => (
+      cell: ({ text, item, image, refused }) => (
         <span className="flex min-w-0 items-center gap-2" title={item === null ? text : `${text} · ${item}`}>
           {item !== null && <ItemTag id={item} title="" image={image} />}
           <span className="min-w-0">
             <span className="block truncate leading-tight num">{text}</span>
-            {item !== null && <span className="block truncate text-xs leading-tight text-soft">{item}</span>}
+            {refused !== "" ? (
+              <span className="block truncate text-xs leading-tight font-semibold text-ember" title={refused}>
+                ▾ not taken when sent: {refused}
+              </span>
+            ) : (
+              item !== null && <span className="block truncate text-xs leading-tight text-soft">{item}</span>
+            )}
           </span>
         </span>
       ),

@@ -1,5 +1,6 @@
 "use client";
 
+import { Download } from "lucide-react";
 import { Who } from "@/ui/who";
 import { useState } from "react";
 import { toast } from "sonner";
@@ -8,7 +9,7 @@ import { formatCount, formatMoment, plural } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";
 import type { DispatchView } from "@/server/dispatch/dispatches";
 import type { SpanResult } from "@/server/dispatch/dispatch-effect";
-import { Button } from "@/ui/button";
+import { Button, buttonClasses } from "@/ui/button";
 import { SidePanel } from "@/ui/dialog";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { Surface } from "@/ui/page";
@@ -25,6 +26,7 @@ export interface DispatchLine {
   words: string[];
   /** Changes found as they were meant when the channel was read back; null where nobody looked. */
   asMeant: number | null;
+  channel: "market" | "files" | "http";
   takesBack: number | null;
   takenBackBy: number | null;
 }
@@ -90,8 +92,10 @@ export function History({
 }
 
 /** Whether what arrived is what was meant. */
-function Arrival({ line: { asMeant, size } }: { line: DispatchLine }) {
-  if (asMeant === null) return null;
+function Arrival({ line: { asMeant, size, channel } }: { line: DispatchLine }) {
+  if (asMeant === null) {
+    return channel === "files" ? <span className="text-soft"> Given out as a file, not read back yet.</span> : null;
+  }
   if (asMeant === size) return <span className="text-soft"> Arrived as meant.</span>;
   return (
     <span className="font-semibold text-ember">
@@ -102,13 +106,13 @@ function Arrival({ line: { asMeant, size } }: { line: DispatchLine }) {
 }
 
 function DispatchDetail({ id }: { id: number }) {
-  const { timeZone } = useWorkspace();
+  const { timeZone, slug } = useWorkspace();
   const apiPath = useApiPath();
   const refresh = useRefresh();
   const found = useApi<DispatchView>(apiPath(`dispatches/${id}`));
   if (found.error) return <ErrorNote error={found.error.failure} />;
   if (!found.data) return <Loading what="the dispatch" />;
-  const { effect, changes, size, around } = found.data;
+  const { effect, changes, size, around, answers, channel } = found.data;
   const takeBack = async (key: string) => {
     try {
       await apiSend(apiPath(`dispatches/${id}/take-back-changes`), { keys: [key] });
@@ -120,6 +124,28 @@ function DispatchDetail({ id }: { id: number }) {
   };
   return (
     <div className="space-y-5 text-sm">
+      {size > 0 && (
+        <a
+          className={buttonClasses(channel === "files" ? "ember" : "plain")}
+          href={`/api/v1/${slug}/dispatches/${id}/file`}
+          download
+        >
+          <Download aria-hidden className="size-3.5" /> Its changes as a file
+        </a>
+      )}
+      {answers.length > 0 && (
+        <section>
+          <h3 className="mb-1 font-semibold">Not taken as it was meant</h3>
+          <ul className="divide-y divide-line">
+            {answers.map(({ key, state, text, reason }) => (
+              <li key={key} className="py-1.5 num">
+                <b>{state === "refused" ? "refused" : "taken otherwise"}</b>: {text}
+                {reason !== "" && <span className="block text-xs text-soft">{reason}</span>}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
       <section>
         <h3 className="mb-1 font-semibold">Before and after</h3>
         {effect === null ? (

@@ -8,6 +8,7 @@ import { toast } from "sonner";
 import { formatCount, plural } from "@/core/kit/format";
 import type { Approval } from "@/server/dispatch/approval";
 import type { BasketView } from "@/server/dispatch/basket";
+import type { ChannelView } from "@/server/dispatch/channel-view";
 import type { JobView } from "@/server/jobs/jobs";
 import { Button, buttonClasses } from "@/ui/button";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
@@ -17,6 +18,7 @@ import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../_li
 import { AskEmpty, AskTakeBack } from "./ask-first";
 import { ApprovalRule } from "./approval-rule";
 import { BasketReview } from "./basket-review";
+import { DispatchTabs } from "./tabs";
 import { History, type DispatchLine } from "./history";
 import { OnItsWay } from "./on-its-way";
 import { Scheduled, SendLater } from "./send-later";
@@ -38,6 +40,8 @@ export default function DispatchPage() {
   const [isLater, setLater] = useState(false);
   const [isEmptying, setEmptying] = useState(false);
   const [takingBack, setTakingBack] = useState<DispatchLine | null>(null);
+  const channel = useApi<ChannelView>(apiPath("channel"));
+  const target = channel.data ? (channel.data.kind === "files" ? "a file" : channel.data.name) : "the channel";
   const scheduled = useApi<{ scheduled: { job: string; at: number } | null }>(apiPath("dispatches/scheduled"));
   if (basket.error) return <ErrorNote error={basket.error.failure} />;
   if (!basket.data) return <Loading what="the basket" />;
@@ -99,13 +103,14 @@ export default function DispatchPage() {
           onClick={() =>
             void act(async () => {
               await apiSend(apiPath(`dispatches?version=${basket.data.version}`));
-              toast.info("Sending to the test market …");
+              toast.info(`Sending to ${target} …`);
             })
           }
         >
-          Send to the test market
+          Send to {target}
         </Button>
       </PageHead>
+      <DispatchTabs />
       <KeptByHand result={plan.data?.result} />
       {scheduled.data?.scheduled && (
         <Scheduled

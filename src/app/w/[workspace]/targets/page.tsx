@@ -106,7 +106,11 @@ export default function TargetsPage() {
       ...{ key: "bid", label: "Bid", width: 92, align: "right", sort: "bid" },
       cell: ({ key, name, bid, card }) => (
         <span
-          title={card ? `Rate card: ${money(card.low)} · ${money(card.typical)} · ${money(card.high)}` : "No rate card"}
+          title={
+            card
+              ? `Rate card: ${[card.low, card.typical, card.high].map((price) => (price === null ? "–" : money(price))).join(" · ")}`
+              : "No rate card"
+          }
         >
           <MoneyCell
             label={`Bid of ${name}`}

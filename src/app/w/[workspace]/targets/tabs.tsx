@@ -3,6 +3,7 @@ import { StageTabs } from "../stage-tabs";
 const TABS = [
   { path: "", label: "Aimed at" },
   { path: "/listings", label: "Listings" },
+  { path: "/demand", label: "Demand" },
 ];
 
 /** The parts of the targets stage. */

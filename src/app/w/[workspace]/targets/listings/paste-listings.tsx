@@ -3,7 +3,7 @@
 import { useState } from "react";
 import { toast } from "sonner";
 import { plural } from "@/core/kit/format";
-import type { PastedListings } from "@/server/targets/listings";
+import type { GivenPlaces } from "@/server/channel/paste-places";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
 import { Field } from "@/ui/field";
@@ -15,12 +15,12 @@ export function PasteListings({ onClose }: { onClose: () => void }) {
   const apiPath = useApiPath();
   const refresh = useRefresh();
   const [text, setText] = useState("");
-  const [faults, setFaults] = useState<PastedListings["faults"]>([]);
+  const [faults, setFaults] = useState<GivenPlaces["faults"]>([]);
   const [busy, setBusy] = useState(false);
   const take = async () => {
     setBusy(true);
     try {
-      const done = await apiSend<PastedListings>(apiPath("listings"), { text });
+      const done = await apiSend<GivenPlaces>(apiPath("listings"), { text });
       if (done.taken > 0) toast.success(`${plural(done.taken, "listing")} taken in`);
       await refresh();
       setFaults(done.faults);

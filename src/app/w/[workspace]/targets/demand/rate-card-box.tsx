@@ -4,8 +4,8 @@ import { useState } from "react";
 import { formatCount } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";
 import { listEntries } from "@/core/kit/words";
-import type { RateCard } from "@/core/market/rate-card";
-import type { RateCards } from "@/server/market/look";
+import type { RateCard } from "@/core/channel/rate-card";
+import type { RateCards } from "@/server/targets/rate-cards";
 import { Button } from "@/ui/button";
 import { Select } from "@/ui/field";
 import { Surface } from "@/ui/page";
@@ -39,7 +39,7 @@ export function RateCardBox() {
     }
   };
   return (
-    <Surface title="Rate card">
+    <Surface title="What a click costs">
       <form
         className="flex items-start gap-2 text-sm"
         onSubmit={(event) => {
@@ -89,14 +89,16 @@ export function RateCardBox() {
                     <>
                       {[card.low, card.typical, card.high].map((cpc, at) => (
                         <td key={at} className="text-right">
-                          {formatMoney(cpc, currency)}
+                          {cpc === null ? "–" : formatMoney(cpc, currency)}
                         </td>
                       ))}
-                      <td className="text-right">{formatCount(card.monthlyViews)}</td>
+                      <td className="text-right">
+                        {card.monthlyViews === null ? "–" : formatCount(card.monthlyViews)}
+                      </td>
                     </>
                   ) : (
                     <td colSpan={4} className="text-right text-soft">
-                      no estimate: nobody searches so, or it is not known
+                      –, not known: nobody searches so, or nobody told
                     </td>
                   )}
                 </tr>
