@@ -23,7 +23,7 @@ import { shelfSetOf } from "@/core/account/records/labels";
 import { READY_MADE } from "@/core/shelves/ready-made";
 import { listShelfSets, saveShelfSet } from "@/server/shelves/sets";
 import { recomputeShelfSet } from "@/server/shelves/compute";
-import { loadWorld } from "@/server/market/run-days";
+import { loadWorld } from "@/server/market/world";
 import { planFor, splitFields } from "@/server/planogram/planograms";
 import { viewAccount } from "@/server/planogram/workbench";
 import { resultDays } from "@/server/results/load";

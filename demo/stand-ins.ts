@@ -1,11 +1,13 @@
 import { createServer, type IncomingMessage, type ServerResponse } from "node:http";
 import Papa from "papaparse";
 import { z } from "zod";
+import { hostChannel } from "@/server/channel/host";
+import { MemoryChannel } from "@/server/channel/memory-channel";
 import { quillmoorFeedAt } from "./quillmoor";
 
 /**
- * Stand-ins for the outside world of the demo, so that it needs no network: the host that serves Quillmoor's feed, and
- * Quillmoor's shop with its product pages. What they do can be changed over `/control`: another version of the feed,
+ * Stand-ins for the outside world of the demo, so that it needs no network: the host that serves Quillmoor's feed,
+ * Quillmoor's shop with its product pages, and a platform to send to. What they do can be changed over `/control`: another version of the feed,
  * or a way of misbehaving.
  */
 
@@ -109,7 +111,22 @@ function servePage(path: string, response: ServerResponse): void {
   );
 }
 
+/** A platform of somebody else's that speaks `docs/channel.md` and can't carry everything; its token is “garden”. */
+const platform = hostChannel(
+  new MemoryChannel(
+    {
+      ...{ campaignKinds: ["feed", "keyword", "listing"], matchTypes: ["exact", "phrase"] },
+      ...{ without: { campaign: ["folder", "flex"] }, exclusions: { workspace: ["item"], keyword: ["term"] } },
+      ...{ nameLength: 60, lowestBid: 50 },
+    },
+    [],
+    "Garden Ads",
+  ),
+  "garden",
+);
+
 async function handle(request: IncomingMessage, response: ServerResponse): Promise<void> {
+  if (request.headers.host?.startsWith("ads.")) return void platform.emit("request", request, response);
   const { pathname } = new URL(request.url ?? "/", "http://stand-in");
   if (pathname === "/control") {
     if (request.method === "POST") {

@@ -66,7 +66,8 @@ export function serve({ dev = false, env = {}, standIns = false } = {}) {
     // The demo's feed host and shop answer on the next port.
     const standInPort = String(Number(port) + 1);
     const address = `127.0.0.1:${standInPort}`;
-    settings.HOTSHELF_HOSTS ??= `quillmoor.example=${address},feeds.quillmoor.example=${address}`;
+    const hosts = ["quillmoor.example", "feeds.quillmoor.example", "ads.quillmoor.example"];
+    settings.HOTSHELF_HOSTS ??= hosts.map((host) => `${host}=${address}`).join(",");
     shop = spawn(process.execPath, program("demo/stand-ins.ts"), {
       cwd: root,
       stdio: ["pipe", "inherit", "inherit"],

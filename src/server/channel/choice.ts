@@ -1,8 +1,9 @@
+import { eq, sql } from "drizzle-orm";
 import { z } from "zod";
 import type { ChannelAbout } from "@/core/dispatch/contract";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
-import { channelState } from "@/db/schema";
+import { channelPlaces, channelState } from "@/db/schema";
 import { seal } from "../secrets";
 import { noteChange } from "../workspaces";
 import { HttpChannel } from "./http-channel";
@@ -51,13 +52,17 @@ export async function chooseChannel(
   const isHttp = chosen.kind === "http";
   const about = isHttp ? await new HttpChannel(chosen.address, chosen.token).about() : null;
   const values = {
-    ...{ kind: chosen.kind, about, toldOn: "" },
+    ...{ kind: chosen.kind, about, toldOn: "", toldAt: null },
     ...{ address: isHttp ? chosen.address : "", token: isHttp ? seal(chosen.token) : null },
   };
-  await db
-    .insert(channelState)
-    .values({ id: 1, ...values })
-    .onConflictDoUpdate({ target: channelState.id, set: values });
+  await db.transaction(async (tx) => {
+    await tx
+      .insert(channelState)
+      .values({ id: 1, ...values })
+      .onConflictDoUpdate({ target: channelState.id, set: { ...values, placesVersion: sql`places_version + 1` } });
+    // What another channel told of prices does not hold for this one.
+    await tx.delete(channelPlaces).where(eq(channelPlaces.origin, "channel"));
+  });
   const name = { market: "the test market", files: "files", http: about?.name ?? "" }[chosen.kind];
   await noteChange(db, `Channel chosen: ${name}`, "", "dispatch");
   return ok(await channelChoice(db));

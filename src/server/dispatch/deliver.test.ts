@@ -1,6 +1,7 @@
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import type { AccountRecord } from "@/core/account/records";
 import type { Answer, Carries, Change } from "@/core/dispatch/contract";
+import { structureCsv } from "@/core/dispatch/export";
 import { diffRecords, diffSize } from "@/core/kit/diff";
 import { testCampaign } from "@/core/market/test-shop";
 import type { Database } from "@/db/client";
@@ -17,6 +18,7 @@ import type { WorkspaceInfo } from "../workspaces";
 import { listDispatches, viewDispatch } from "./dispatches";
 import { viewBasket } from "./basket";
 import { dispatchFile } from "./channel-view";
+import { takeStands } from "./read-back";
 
 /** Dispatches to a platform of somebody else's, over a way on which all kinds of things go wrong. */
 
@@ -255,5 +257,31 @@ describe("a channel of files", () => {
     expect(changed).toMatch(/^changed,campaign,c:a,.*,9\.00,/);
     expect(await lines(4)).toHaveLength(first!.size);
     expect((await lines(4)).every((line) => line.startsWith("removed,"))).toBe(true);
+  });
+
+  it("knows what stands once a structure file was read: what arrived, what is otherwise, what is missing", async () => {
+    await chooseChannel(db, { kind: "files" });
+    await put(campaign("c:a"), campaign("c:b"));
+    await send();
+    const lines = structureCsv((await readAccount(db)).live).split(/\r?\n/);
+    // There, one budget was set otherwise and one campaign never got in.
+    const file = lines
+      .filter((line) => !line.includes("c:b"))
+      .map((line) => (/^campaign,c:a,/.test(line) ? line.replace(/,\d+\.\d\d,/, ",3.00,") : line));
+    const kept = Object.keys(campaign("c:a")).length;
+    const told = await takeStands(db, info, file.join("\n"));
+    expect(told).toMatchObject({ ok: true, value: { same: kept - 1, otherwise: 1, missing: kept, faults: [] } });
+    expect(await listDispatches(db)).toMatchObject([{ size: 2 * kept, asMeant: kept - 1 }]);
+    const read = await runToEnd(db, info, "channel-read", { adopt: true });
+    expect(read.result).toMatchObject({ otherwise: 1, onlyThere: 0, missing: kept, dispatch: 2 });
+    const { live } = await readAccount(db);
+    expect([live.size, live.find("campaign", "c:a")!.dailyBudget]).toEqual([kept, 3_000]);
+  });
+
+  it("takes no file of something else, and none where the channel speaks for itself", async () => {
+    expect(await takeStands(db, info, "key\nx\n")).toMatchObject({ ok: false, error: { code: "channel-not-files" } });
+    await chooseChannel(db, { kind: "files" });
+    expect(await takeStands(db, info, "key\nx\n")).toMatchObject({ ok: false, error: { code: "file-foreign" } });
+    expect(await takeStands(db, info, "name\nx\n")).toMatchObject({ ok: false, error: { code: "file-no-key" } });
   });
 });

@@ -1,3 +1,4 @@
+import { desc, eq } from "drizzle-orm";
 import Papa from "papaparse";
 import { z } from "zod";
 import { detectDelimiter } from "@/core/catalogue/detect";
@@ -10,14 +11,18 @@ import { diffSize } from "@/core/kit/diff";
 import { plural } from "@/core/kit/format";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
+import { dispatches } from "@/db/schema";
 import { commit } from "../account/commit";
 import { listFields } from "../catalogue/field-list";
-import { plannedAccount } from "../account/state";
+import { liveAccount, plannedAccount } from "../account/state";
 import { BrokenRow } from "../catalogue/reading/feed-rows";
 import { openFeed } from "../catalogue/reading/open-feed";
 import { takeUpload, uploadFile } from "../catalogue/uploads";
 import type { WorkspaceInfo } from "../workspaces";
+import { writeBooks } from "../channel/books";
+import { channelChoice } from "../channel/choice";
 import { listProfiles } from "./export-profiles";
+import { lookAtArrival } from "./send";
 
 export const readBackSchema = z.object({
   /** The file's text, or cells copied out of a spreadsheet. */
@@ -105,4 +110,70 @@ export async function keepReadBack(db: Database, who: string, text: string): Pro
     const into = { draft, cause: { kind: "file" as const, id: "" }, reason };
     return ok({ into, told: null, value: { changes: diffSize(diff) } });
   });
+}
+
+/** What a file says that stands at a channel of files, held against what was given out. */
+export interface FileStands {
+  lines: number;
+  same: number;
+  otherwise: number;
+  /** Records that were given out and that the file does not have. */
+  missing: number;
+  faults: ReadBackFault[];
+  moreFaults: number;
+}
+
+/**
+ * Takes a structure file from where files are carried to as what stands there, all of it: records that it does not have are
+ * not there. Nothing of the account changes; how the two differ is told by reading the channel back.
+ */
+export async function takeStands(db: Database, info: WorkspaceInfo, text: string): Promise<Outcome<FileStands>> {
+  if ((await channelChoice(db)).kind !== "files") {
+    return fail(
+      "channel-not-files",
+      "This workspace's channel says itself what stands there.",
+      "Read it back instead.",
+    );
+  }
+  const { headings, rows } = await parseWithProfiles(db, text);
+  const live = await liveAccount(db);
+  const { draft, faults, same } = readBack(live, headings, rows, await fieldTest(db));
+  const keyAt = headings.findIndex((heading) => heading.trim().toLowerCase() === "key");
+  if (keyAt < 0) return fail("file-no-key", "There is no column “key”.", "Export the structure with its keys.");
+  const listed = new Set(rows.map((row) => (row[keyAt] ?? "").trim().replace(/^'/, "")));
+  const stands = [...live.records()].flatMap((record) => (listed.has(record.key) ? [draft.get(record.key)!] : []));
+  if (stands.length === 0) {
+    return fail(
+      "file-foreign",
+      "No line of the file is of a record that was given out.",
+      "Choose the structure's file.",
+    );
+  }
+  const tx = await db.$client.transaction("write");
+  try {
+    await tx.execute("DELETE FROM channel_books");
+    await writeBooks(tx, new Map(stands.map((record) => [record.key, record])));
+    await tx.commit();
+  } finally {
+    tx.close();
+  }
+  await lookAtFiles(db, info);
+  return ok({
+    ...{ lines: rows.length, same, otherwise: diffSize(draft.diff()), missing: live.size - stands.length },
+    faults: faults.slice(0, MOST_TOLD),
+    moreFaults: Math.max(0, faults.length - MOST_TOLD),
+  });
+}
+
+/** Dispatches that are looked at again once a file tells what stands. */
+const LOOKED_AT = 30;
+
+async function lookAtFiles(db: Database, info: WorkspaceInfo): Promise<void> {
+  const given = await db
+    .select({ id: dispatches.id })
+    .from(dispatches)
+    .where(eq(dispatches.channel, "files"))
+    .orderBy(desc(dispatches.id))
+    .limit(LOOKED_AT);
+  for (const { id } of given) await lookAtArrival(db, info, id, true);
 }

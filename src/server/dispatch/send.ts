@@ -127,10 +127,18 @@ function whatStands({ live }: AccountAt, meant: Diff<AccountRecord>, { answers, 
 /** Keys that are looked at in one go. */
 const LOOKED_AT_ONCE = 2000;
 
-/** Reads back what the channel has of a dispatch, and notes how much of it is as it was meant; of files nobody knows yet. */
-export async function lookAtArrival(db: Database, info: WorkspaceInfo, dispatch: number): Promise<void> {
+/**
+ * Reads back what the channel has of a dispatch, and notes how much of it is as it was meant.
+ * @param isTold whether it is known what stands at a channel of files, since a file from there was read
+ */
+export async function lookAtArrival(
+  db: Database,
+  info: WorkspaceInfo,
+  dispatch: number,
+  isTold = false,
+): Promise<void> {
   const { kind, channel } = await channelOf(db, info);
-  if (kind === "files") return;
+  if (kind === "files" && !isTold) return;
   const changes = await db
     .select({ key: dispatchChanges.key, after: dispatchChanges.after })
     .from(dispatchChanges)

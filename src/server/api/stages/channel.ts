@@ -3,6 +3,7 @@ import { chooseChannel, chooseChannelSchema } from "../../channel/choice";
 import { pastePlaces, pastePlacesSchema } from "../../channel/paste-places";
 import { demandByCategory, rateCards, rateCardSchema } from "../../targets/rate-cards";
 import { basketNotCarried, dispatchFile, profileLeavesOut, viewChannel } from "../../dispatch/channel-view";
+import { readBackSchema, takeStands } from "../../dispatch/read-back";
 import { readChannelSchema } from "../../dispatch/read-channel";
 import { enqueueJob } from "../../jobs/jobs";
 import { inWorkspace, pathNumber, type BoundEndpoint } from "../endpoint";
@@ -30,6 +31,14 @@ export const channelEndpoints: BoundEndpoint[] = [
       summary: "Read back what stands at the channel, as a job; with `adopt` it counts as what it has.",
     },
     async ({ db, body }) => ok({ job: (await enqueueJob(db, "channel-read", body)).id }),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "POST", role: "sender", path: "channel/stands", bodyMb: 64, body: readBackSchema } as const),
+      ...({ heavy: true } as const),
+      summary: "Take a structure file from where files are carried to as what stands there.",
+    },
+    async ({ db, info, body }) => takeStands(db, info, body.text),
   ),
   inWorkspace(
     {

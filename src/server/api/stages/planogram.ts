@@ -76,7 +76,7 @@ export const planogramEndpoints: BoundEndpoint[] = [
       summary: "What a planogram would make: counts, homes, leaks, warnings, campaigns.",
       body: planogramSchema,
     },
-    async ({ db, info, body }) => previewPlanogram(db, body),
+    async ({ db, body }) => previewPlanogram(db, body),
   ),
   inWorkspace(
     {

@@ -4,12 +4,13 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { formatCount, formatMoment, plural } from "@/core/kit/format";
 import type { ChannelView } from "@/server/dispatch/channel-view";
+import type { FileStands } from "@/server/dispatch/read-back";
 import type { ReadChannel } from "@/server/dispatch/read-channel";
 import type { JobView } from "@/server/jobs/jobs";
 import { Button } from "@/ui/button";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
-import { apiSend, toastError, useApi } from "../../../../_lib/api";
+import { apiSend, apiUpload, toastError, useApi } from "../../../../_lib/api";
 import { useApiPath, useRefresh, useWorkspace } from "../../../../_lib/workspace";
 import { DispatchTabs } from "../tabs";
 import { ChooseChannel } from "./choose-channel";
@@ -80,12 +81,7 @@ function WhatStands({ kind }: { kind: ChannelView["kind"] }) {
         </Button>
       }
     >
-      {kind === "files" && (
-        <p className="mb-1 text-soft">
-          Read a structure file from there in under Planogram, Read back a file; here stands what was given out and
-          read.
-        </p>
-      )}
+      {kind === "files" && <StandsFile onTaken={() => void start(false)} />}
       {last?.state === "failed" && last.error && <ErrorNote error={last.error} />}
       {!read && !isBusy && last?.state !== "failed" && (
         <p>Whether the channel has what Hot Shelf thinks it has was not looked at yet.</p>
@@ -118,5 +114,46 @@ function WhatStands({ kind }: { kind: ChannelView["kind"] }) {
         </div>
       )}
     </Surface>
+  );
+}
+
+/** Takes in the structure file of the place that files are carried to: only that tells what stands there. */
+function StandsFile({ onTaken }: { onTaken: () => void }) {
+  const apiPath = useApiPath();
+  const [told, setTold] = useState<FileStands | null>(null);
+  const take = async (file: File) => {
+    try {
+      const text = /\.xlsx$/i.test(file.name)
+        ? (await apiUpload<{ text: string }>(apiPath("structure/read-back/cells"), file)).text
+        : await file.text();
+      setTold(await apiSend<FileStands>(apiPath("channel/stands"), { text }));
+      onTaken();
+    } catch (error) {
+      toastError(error);
+    }
+  };
+  return (
+    <div className="mb-2 space-y-1 text-sm">
+      <label className="block">
+        <span className="block text-soft">The structure file from there, all of it:</span>
+        <input
+          type="file"
+          accept=".csv,.tsv,.txt,.xlsx"
+          className="block"
+          onChange={(event) => {
+            const [file] = event.target.files ?? [];
+            if (file) void take(file);
+          }}
+        />
+      </label>
+      {told && (
+        <p className="num">
+          {plural(told.lines, "line")} read: {formatCount(told.same)} as given out, {formatCount(told.otherwise)}{" "}
+          otherwise, {formatCount(told.missing)} missing.
+          {told.faults.length > 0 &&
+            ` ${plural(told.faults.length + told.moreFaults, "fault")}, the first in line ${told.faults[0]!.line}: ${told.faults[0]!.message}`}
+        </p>
+      )}
+    </div>
   );
 }

@@ -1,15 +1,17 @@
 "use client";
 
+import Link from "next/link";
 import { useState } from "react";
 import { toast } from "sonner";
 import { plural } from "@/core/kit/format";
+import type { ChannelView } from "@/server/dispatch/channel-view";
 import type { MarketView } from "@/server/market/look";
-import { Button } from "@/ui/button";
+import { Button, buttonClasses } from "@/ui/button";
 import { Field, Select, TextInput } from "@/ui/field";
-import { ErrorNote, Loading } from "@/ui/notes";
+import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
 import { apiSend, toastError, useApi } from "../../../../_lib/api";
-import { useApiPath, useRefresh } from "../../../../_lib/workspace";
+import { useApiPath, useRefresh, useWorkspace } from "../../../../_lib/workspace";
 import { ResultsTabs } from "../tabs";
 import { CompareVersions } from "./compare-versions";
 
@@ -22,7 +24,9 @@ const PAUSES: [seconds: number, label: string][] = [
 /** The stand-in for the outside world: run its days, and try two versions of the account on it. What it tells of demand stands under Targets. */
 export default function MarketPage() {
   const apiPath = useApiPath();
+  const { slug } = useWorkspace();
   const market = useApi<MarketView>(apiPath("market"));
+  const channel = useApi<ChannelView>(apiPath("channel"));
   return (
     <div className="flex flex-col gap-3">
       <PageHead
@@ -37,7 +41,20 @@ export default function MarketPage() {
       <ResultsTabs />
       {market.error && <ErrorNote error={market.error.failure} />}
       {market.isPending && <Loading what="the market" />}
-      {market.data && (
+      {channel.data && channel.data.kind !== "market" && (
+        <EmptyNote
+          title={`This workspace sends to ${channel.data.name}`}
+          action={
+            <Link className={buttonClasses("plain")} href={`/w/${slug}/dispatch/channel`}>
+              Look at the channel
+            </Link>
+          }
+        >
+          Days of the test market would stand among its own results, so none are run here. A workspace for trials has
+          its own test market.
+        </EmptyNote>
+      )}
+      {market.data && channel.data?.kind === "market" && (
         <>
           <div className="grid grid-cols-2 items-start gap-3">
             <RunDays view={market.data} />

@@ -90,7 +90,7 @@ function Categories({ categories }: { categories: CategoryDemand[] }) {
     .filter(({ name }) => name.toLowerCase().includes(q.trim().toLowerCase()))
     .sort((a, b) => (b.views ?? -1) - (a.views ?? -1) || (a.name < b.name ? -1 : 1));
   const most = Math.max(1, ...categories.map(({ views }) => views ?? 0));
-  const chosen = categories.find(({ name }) => name === open) ?? null;
+  const chosen = categories.find(({ name }) => name === open) ?? found[0];
   return (
     <Surface
       title={`Demand in ${plural(categories.length, "category", "categories")}`}
@@ -117,13 +117,13 @@ function Categories({ categories }: { categories: CategoryDemand[] }) {
             </thead>
             <tbody>
               {found.slice(0, MOST_CATEGORIES).map(({ name, views, typicalCpc }) => (
-                <tr key={name} className={cx("border-t border-line/60", open === name && "bg-petrol-wash")}>
+                <tr key={name} className={cx("border-t border-line/60", chosen?.name === name && "bg-petrol-wash")}>
                   <td className="py-1">
                     <button
                       type="button"
                       className="text-left hover:underline"
-                      aria-pressed={open === name}
-                      onClick={() => void setOpen(open === name ? null : name)}
+                      aria-pressed={chosen?.name === name}
+                      onClick={() => void setOpen(name)}
                     >
                       {name || <span className="text-soft">no category told</span>}
                     </button>
@@ -143,13 +143,7 @@ function Categories({ categories }: { categories: CategoryDemand[] }) {
             <p className="py-1 text-soft">The {MOST_CATEGORIES} most searched; search for the others.</p>
           )}
         </div>
-        {chosen ? (
-          <OneCategory category={chosen} />
-        ) : (
-          <p className="text-soft">
-            Choose a category to see what people search for there, and against whom you stand.
-          </p>
-        )}
+        {chosen && <OneCategory category={chosen} />}
       </div>
     </Surface>
   );
