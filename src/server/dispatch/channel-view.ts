@@ -1,8 +1,8 @@
-import { profileLoses } from "@/core/dispatch/export-profile";
+import { profileLoses, type ExportProfile } from "@/core/dispatch/export-profile";
 import { notCarried, type NotCarried } from "@/core/dispatch/carries";
 import type { Carries } from "@/core/dispatch/contract";
 import { STRUCTURE_HEADINGS, structureRows } from "@/core/dispatch/export";
-import { fail, ok, type Outcome } from "@/core/kit/outcome";
+import { fail, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { dispatchChanges } from "@/db/schema";
 import { eq } from "drizzle-orm";
@@ -14,7 +14,6 @@ import { channelChoice, type ChannelChoice } from "../channel/choice";
 import { csv, type FileAnswer } from "../files/answers";
 import { remember } from "../read/memo";
 import type { WorkspaceInfo } from "../workspaces";
-import { listProfiles } from "./export-profiles";
 
 /** The channel that a workspace sends to, and what it can carry. */
 export interface ChannelView extends ChannelChoice {
@@ -34,12 +33,10 @@ export async function basketNotCarried(db: Database, info: WorkspaceInfo): Promi
   return remember(db, "not carried", stamp, () => notCarried(at.live, at.basket, carries, info.currency));
 }
 
-/** What of the account an export profile has no column for, record by record. */
-export async function profileLeavesOut(db: Database, profile: string): Promise<Outcome<NotCarried[]>> {
-  const found = (await listProfiles(db)).find(({ key }) => key === profile);
-  if (!found) return fail("profile-unknown", `There is no export profile "${profile}".`);
+/** What of the account with the basket on it an export profile has no column for, record by record. */
+export async function profileLeavesOut(db: Database, profile: ExportProfile): Promise<NotCarried[]> {
   const { live, planned } = await readAccount(db);
-  return ok(profileLoses(planned, live, found));
+  return profileLoses(planned, live, profile);
 }
 
 /**

@@ -77,7 +77,10 @@ async function run(context: JobContext, raw: unknown): Promise<ReadChannel> {
     return ok({
       send: {
         ...{ diff: found, job: context.id, takesBack: null, isFound: true, channel: kind },
-        ...{ fromDay: days ? days.to + 1 : null, words: describeDiff(now, found, info.currency) },
+        ...{
+          fromDay: days ? days.to + 1 : null,
+          words: ["Found at the channel, nothing was sent.", ...describeDiff(now, found, info.currency)],
+        },
       },
       told: {
         what: `Taken over from the channel: ${plural(diffSize(found), "record")} that stood otherwise there`,

@@ -2,7 +2,7 @@ import { ok } from "@/core/kit/outcome";
 import { chooseChannel, chooseChannelSchema } from "../../channel/choice";
 import { pastePlaces, pastePlacesSchema } from "../../channel/paste-places";
 import { demandByCategory, rateCards, rateCardSchema } from "../../targets/rate-cards";
-import { basketNotCarried, dispatchFile, profileLeavesOut, viewChannel } from "../../dispatch/channel-view";
+import { basketNotCarried, dispatchFile, viewChannel } from "../../dispatch/channel-view";
 import { readBackSchema, takeStands } from "../../dispatch/read-back";
 import { readChannelSchema } from "../../dispatch/read-channel";
 import { enqueueJob } from "../../jobs/jobs";
@@ -71,23 +71,6 @@ export const channelEndpoints: BoundEndpoint[] = [
       const all = await basketNotCarried(db, info);
       const whole = all.filter(({ isWhole }) => isWhole).length;
       return ok({ total: all.length, whole, records: all.slice(offset, offset + limit) });
-    },
-  ),
-  inWorkspace(
-    {
-      ...({
-        method: "GET",
-        role: "viewer",
-        path: "export-profiles/{profile}/left-out",
-        heavy: true,
-        query: page,
-      } as const),
-      summary: "What of the structure an export profile has no column for, record by record.",
-    },
-    async ({ db, path, query: { offset, limit } }) => {
-      const found = await profileLeavesOut(db, path["profile"]!);
-      if (!found.ok) return found;
-      return ok({ total: found.value.length, records: found.value.slice(offset, offset + limit) });
     },
   ),
   inWorkspace(

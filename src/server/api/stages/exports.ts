@@ -2,7 +2,9 @@ import { z } from "zod";
 import { exportProfileSchema } from "@/core/dispatch/export-profile";
 import { fail, ok } from "@/core/kit/outcome";
 import { keepProfile, listProfiles, profileFile, removeProfile } from "../../dispatch/export-profiles";
+import { profileLeavesOut } from "../../dispatch/channel-view";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
+import { page } from "./shared";
 
 /** Operations on export profiles: how a structure is written out for other places. */
 export const exportEndpoints: BoundEndpoint[] = [
@@ -45,5 +47,17 @@ export const exportEndpoints: BoundEndpoint[] = [
       body: exportProfileSchema,
     },
     async ({ db, info, body }) => profileFile(db, info, body),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "POST", role: "viewer", path: "structure/export/left-out", heavy: true } as const),
+      summary: "What of the structure such a profile has no column for, record by record.",
+      query: page,
+      body: exportProfileSchema,
+    },
+    async ({ db, body, query: { offset, limit } }) => {
+      const all = await profileLeavesOut(db, body);
+      return ok({ total: all.length, records: all.slice(offset, offset + limit) });
+    },
   ),
 ];

@@ -10,6 +10,7 @@ import { Surface } from "@/ui/page";
 import { useWorkspace } from "../../../_lib/workspace";
 import { useComparison } from "../use-comparison";
 import { BasketList } from "./basket-list";
+import { NotCarried } from "./not-carried";
 
 /** Days that both versions are tried on. */
 const TRIAL_DAYS = 14;
@@ -63,6 +64,7 @@ export function BasketReview({
               ))}
             </ul>
           )}
+          {checks.some(({ code }) => code.startsWith("not-carried")) && <NotCarried onRemove={onRemove} />}
         </Surface>
       </div>
       <BasketList onRemove={onRemove} />

@@ -3,12 +3,15 @@
 import { ArrowDown, ArrowUp, Download } from "lucide-react";
 import { useState } from "react";
 import { toast } from "sonner";
+import type { NotCarried } from "@/core/dispatch/carries";
 import { STRUCTURE_HEADINGS } from "@/core/dispatch/export";
 import { exportProfileSchema, type ExportProfile } from "@/core/dispatch/export-profile";
+import { formatCount, plural } from "@/core/kit/format";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
 import { Checkbox, Field, Select, TextInput } from "@/ui/field";
-import { apiBytes, apiDelete, apiSend, toastError, useApi } from "../../../_lib/api";
+import { useSettled } from "@/ui/use-settled";
+import { apiBytes, apiDelete, apiSend, toastError, useApi, useAsk } from "../../../_lib/api";
 import { useApiPath, useRefresh } from "../../../_lib/workspace";
 
 const FORMATS = { csv: "CSV", tsv: "TSV", xlsx: "XLSX", json: "JSON" } as const;
@@ -142,6 +145,7 @@ function ExportForm({ profiles, onClose }: { profiles: ExportProfile[]; onClose:
             <TextInput {...props} value={draft.name} onChange={(event) => set({ name: event.target.value })} />
           )}
         </Field>
+        <LeftOut profile={parsed.success ? parsed.data : null} />
         {fault && <p className="text-sm font-semibold text-ember">{fault}</p>}
         {!draft.columns.some(({ column }) => column === "key") && (
           <p className="text-sm text-soft">Without the key column the file can’t be read back.</p>
@@ -169,6 +173,34 @@ function ExportForm({ profiles, onClose }: { profiles: ExportProfile[]; onClose:
           </Button>
         </div>
       </div>
+    </div>
+  );
+}
+
+/** Lines shown of what a profile does not write. */
+const MOST_LEFT_OUT = 4;
+
+/** What of the structure has no column in a profile, before it is written. */
+function LeftOut({ profile }: { profile: ExportProfile | null }) {
+  const apiPath = useApiPath();
+  const asked = useSettled(profile, 300);
+  const { data } = useAsk<{ total: number; records: NotCarried[] }>(
+    apiPath(`structure/export/left-out?limit=${MOST_LEFT_OUT}`),
+    asked ?? {},
+    { enabled: asked !== null },
+  );
+  if (!data || data.total === 0) return null;
+  return (
+    <div role="note" className="rounded-md bg-raised px-3 py-2 text-sm num">
+      <p className="font-semibold">{plural(data.total, "line")} would be written without some of it:</p>
+      <ul>
+        {data.records.map(({ key, name, why }) => (
+          <li key={key} className="truncate" title={`${name} ${why}`}>
+            {name} {why}
+          </li>
+        ))}
+        {data.total > data.records.length && <li>and {formatCount(data.total - data.records.length)} more</li>}
+      </ul>
     </div>
   );
 }
