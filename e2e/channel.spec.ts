@@ -68,7 +68,9 @@ test("taking that back sends the account; what the platform can't carry waits wi
   await jobsDone(page, "quillmoor");
   await page.goto(`${DEMO}/dispatch`);
   await expect(page.getByText(/not taken when sent: discovery campaigns are not known there/).first()).toBeVisible();
-  await expect(page.getByText(/that Garden Ads will not take:/)).toBeVisible();
+  await expect(
+    page.getByText(/that Garden Ads will not take\. 9: discovery campaigns are not known there; 2: broad match/),
+  ).toBeVisible();
   await expectAccessible(page);
   await page.getByRole("button", { name: "Dispatch 3" }).click();
   await expect(page.getByRole("heading", { name: "Not taken as it was meant" })).toBeVisible();

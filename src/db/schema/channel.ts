@@ -17,6 +17,8 @@ export const channelState = sqliteTable("channel_state", {
   /** What the places that it told stand on, such as a reading of the feed; another one makes them due again. */
   toldOn: text("told_on").notNull().default(""),
   toldAt: integer("told_at"),
+  /** The last day on which reports were asked for, of a channel that gives them. */
+  reportsOn: text("reports_on").notNull().default(""),
   /** Moves whenever places change, so that nothing kept of them is used again. */
   placesVersion: integer("places_version").notNull().default(0),
 });

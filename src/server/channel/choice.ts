@@ -52,7 +52,7 @@ export async function chooseChannel(
   const isHttp = chosen.kind === "http";
   const about = isHttp ? await new HttpChannel(chosen.address, chosen.token).about() : null;
   const values = {
-    ...{ kind: chosen.kind, about, toldOn: "", toldAt: null },
+    ...{ kind: chosen.kind, about, toldOn: "", toldAt: null, reportsOn: "" },
     ...{ address: isHttp ? chosen.address : "", token: isHttp ? seal(chosen.token) : null },
   };
   await db.transaction(async (tx) => {

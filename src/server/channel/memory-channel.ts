@@ -10,6 +10,7 @@ import {
   type ChannelAbout,
   type PlacePage,
   type RecordPage,
+  type ReportKind,
 } from "@/core/dispatch/contract";
 import { Account } from "@/core/account/account";
 import { diffOf } from "@/core/kit/diff";
@@ -30,11 +31,14 @@ export class MemoryChannel implements Channel {
     private readonly carries: Carries = {},
     private readonly told: Place[] = [],
     private readonly name = "Stand-in platform",
+    /** Its reports by kind: CSV of some days. */
+    private readonly written: Partial<Record<ReportKind, (from: string, to: string) => string>> = {},
   ) {}
 
   async about(): Promise<ChannelAbout> {
     const { name, carries } = this;
-    return { contract: CONTRACT, name, tellsPlaces: this.told.length > 0, reports: [], carries };
+    const reports = Object.keys(this.written) as ReportKind[];
+    return { contract: CONTRACT, name, tellsPlaces: this.told.length > 0, reports, carries };
   }
 
   async take(key: string, changes: Change[]): Promise<Answer[]> {
@@ -79,7 +83,8 @@ export class MemoryChannel implements Channel {
     };
   }
 
-  report(): AsyncIterable<Uint8Array> {
-    return giveUp("channel-no-report", "This stand-in gives no reports.");
+  async *report(kind: ReportKind, from: string, to: string): AsyncIterable<Uint8Array> {
+    const write = this.written[kind] ?? giveUp("channel-no-report", "This stand-in gives no such report.");
+    yield new TextEncoder().encode(write(from, to));
   }
 }

@@ -8,7 +8,8 @@ import type { Account } from "@/core/account/account";
 import type { NotCarried } from "@/core/dispatch/carries";
 import { estimateEffect, type Effect } from "@/core/dispatch/effect";
 import { windowEnding, windowLength } from "@/core/kit/days";
-import { plural } from "@/core/kit/format";
+import { formatCount, plural } from "@/core/kit/format";
+import { groupBy } from "@/core/kit/group-by";
 import type { Database } from "@/db/client";
 import { walkAccount } from "../account/serving";
 import { readAccount, type AccountAt } from "../account/state";
@@ -139,20 +140,18 @@ function soldOutWithoutHome({ columns, length }: Columns, perRow: Uint16Array): 
   return count;
 }
 
-/** Warns of what the channel can't carry at all, and of what would arrive without some of its fields. */
+/** Warns of what the channel can't carry at all, and of what would arrive without some of its fields, by why. */
 function notCarriedChecks(all: NotCarried[], channel: string): Check[] {
-  const check = (code: string, found: NotCarried[], end: string): Check[] =>
-    found.length === 0
-      ? []
-      : [
-          {
-            ...{ code, grave: false, keys: found.slice(0, MOST_NAMED).map(({ key }) => key) },
-            message: `${plural(found.length, "record")} that ${channel} ${end}: ${found
-              .slice(0, MOST_NAMED)
-              .map(({ name, why }) => `“${name}” ${why}`)
-              .join("; ")}${found.length > MOST_NAMED ? " …" : "."}`,
-          },
-        ];
+  const check = (code: string, found: NotCarried[], end: string): Check[] => {
+    if (found.length === 0) return [];
+    const whys = [...groupBy(found, ({ why }) => why)].sort((a, b) => b[1].length - a[1].length);
+    const told = whys
+      .slice(0, MOST_WHYS)
+      .map(([why, of]) => (of.length === 1 ? `“${of[0]!.name}”: ${why}` : `${formatCount(of.length)}: ${why}`));
+    const more = whys.length > MOST_WHYS ? `; and ${plural(whys.length - MOST_WHYS, "other reason")}` : "";
+    const message = `${plural(found.length, "record")} that ${channel} ${end}. ${told.join("; ")}${more}.`;
+    return [{ code, grave: false, keys: found.slice(0, MOST_KEYS).map(({ key }) => key), message }];
+  };
   return [
     ...check(
       "not-carried",
@@ -167,8 +166,9 @@ function notCarriedChecks(all: NotCarried[], channel: string): Check[] {
   ];
 }
 
-/** Records named in a check; the list has all. */
-const MOST_NAMED = 3;
+/** Reasons told in a check, and records it names; the list has all. */
+const MOST_WHYS = 3;
+const MOST_KEYS = 50;
 
 /** Warns of items that can be bought, have a home now, and would have none. */
 function losesHomes(before: HomesProof, after: HomesProof, account: Account, catalogue: Columns): Check[] {

@@ -124,7 +124,8 @@ async function notAsMeant(db: Database, id: number, { currency }: WorkspaceInfo)
   const rows = await db.select().from(channelAnswers).where(eq(channelAnswers.dispatch, id)).limit(MOST_TOLD);
   const live = await liveAccount(db);
   const wanted = asDiff(rows.map(({ key, meant }) => ({ key, before: live.get(key) ?? null, after: meant })));
-  const words = new Map(changesInWords(live, wanted, currency).map(({ key, text }) => [key, text]));
+  const told = [...changesInWords(live, wanted, currency), ...changesInWords(live, wanted, currency, "scaffold")];
+  const words = new Map(told.map(({ key, text }) => [key, text]));
   return rows.map(({ key, state, reason }) => ({ key, state, reason, text: words.get(key) ?? key }));
 }
 

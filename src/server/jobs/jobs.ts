@@ -22,6 +22,7 @@ export const JOB_KINDS = [
   "planogram-steps",
   "channel-places",
   "channel-read",
+  "channel-reports",
 ] as const;
 export type JobKind = (typeof JOB_KINDS)[number];
 
@@ -34,6 +35,7 @@ export const BESIDE_KINDS: ReadonlySet<JobKind> = new Set([
   "link-check",
   "market-compare",
   "channel-places",
+  "channel-reports",
 ]);
 
 export interface JobView {

@@ -43,6 +43,7 @@ function handlers(run: (context: JobContext) => Promise<unknown>) {
     "planogram-steps": handler,
     "channel-places": handler,
     "channel-read": handler,
+    "channel-reports": handler,
   };
   return { all, seen };
 }

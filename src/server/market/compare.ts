@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { dayAt, formatDay } from "@/core/kit/days";
-import { giveUp, ok, type Outcome } from "@/core/kit/outcome";
+import { type Outcome, fail, giveUp, ok } from "@/core/kit/outcome";
 import { planAccount } from "@/core/market/running-account";
 import { simulateDay } from "@/core/market/day";
 import { firstState, type MarketState } from "@/core/market/day-types";
@@ -19,6 +19,7 @@ import { enqueueJob, type JobView } from "../jobs/jobs";
 import type { JobContext, JobHandler } from "../jobs/work";
 import { resultDays } from "../results/load";
 import type { WorkspaceInfo } from "../workspaces";
+import { channelChoice } from "../channel/choice";
 import { loadWorld } from "./world";
 
 export const compareSchema = z.object({
@@ -56,6 +57,13 @@ export async function startComparison(
   info: WorkspaceInfo,
   input: z.output<typeof compareSchema>,
 ): Promise<Outcome<JobView>> {
+  if ((await channelChoice(db)).kind !== "market") {
+    return fail(
+      "market-not-channel",
+      "This workspace sends to another channel, of which the test market knows nothing.",
+      "A workspace for trials has its own test market.",
+    );
+  }
   return ok(await enqueueJob(db, "market-compare", { ...input, seed: input.seed ?? info.marketSeed }));
 }
 

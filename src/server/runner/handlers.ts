@@ -4,6 +4,7 @@ import { feedImport } from "../catalogue/import-feed";
 import { accountEdit, accountEditUndo } from "../across/catalogue/edit-many";
 import { linkCheck } from "../across/catalogue/link-check";
 import { channelPlacesJob } from "../dispatch/channel-places";
+import { channelReportsJob } from "../dispatch/channel-reports";
 import { channelReadJob } from "../dispatch/read-channel";
 import { dispatchJob } from "../dispatch/send";
 import { marketCompare } from "../market/compare";
@@ -33,4 +34,5 @@ export const jobHandlers: JobHandlers = {
   "planogram-steps": planogramSteps,
   "channel-places": channelPlacesJob,
   "channel-read": channelReadJob,
+  "channel-reports": channelReportsJob,
 };

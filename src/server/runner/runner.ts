@@ -9,6 +9,7 @@ import { claimJob, countAttempt, leaveJob, lostJobs, settleLost, type JobRow } f
 import { freeBytes } from "../disk";
 import { log } from "../log";
 import { queueDuePlaces } from "../dispatch/channel-places";
+import { queueDueReports } from "../dispatch/channel-reports";
 import { queueDueShelves } from "../shelves/job";
 import { workspaceSlugs } from "../registry";
 import { findWorkspace, type WorkspaceInfo } from "../workspaces";
@@ -128,7 +129,7 @@ export class Runner {
   }
 
   private async queueDue(db: Database, info: WorkspaceInfo): Promise<void> {
-    for (const queue of [queueDueShelves, queueDueFetches, queueDuePlaces]) {
+    for (const queue of [queueDueShelves, queueDueFetches, queueDuePlaces, queueDueReports]) {
       await queue(db, info).catch((error: unknown) =>
         log.error({ err: error, slug: info.slug }, "looking for what is due failed"),
       );

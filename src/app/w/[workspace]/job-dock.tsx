@@ -25,6 +25,7 @@ export const JOB_LABEL: Record<JobKind, [doing: string, done: string]> = {
   "planogram-steps": ["Keeping planograms in step", "Planograms are in step"],
   shelves: ["Putting items on shelves", "Shelves are up to date"],
   "channel-places": ["Asking what clicks cost", "Rate cards are up to date"],
+  "channel-reports": ["Asking for reports", "Reports came in"],
   "channel-read": ["Reading the channel back", "Channel read back: see Dispatch, Channel"],
   "account-edit-undo": ["Taking the change back", "Change taken back"],
 };

@@ -4,10 +4,12 @@ import { TriangleAlert } from "lucide-react";
 import { isTold } from "@/core/dispatch/effect";
 import { formatCount, plural } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";
+import type { ChannelView } from "@/server/dispatch/channel-view";
 import type { BasketView } from "@/server/dispatch/basket";
 import { Button } from "@/ui/button";
 import { Surface } from "@/ui/page";
-import { useWorkspace } from "../../../_lib/workspace";
+import { useApi } from "../../../_lib/api";
+import { useApiPath, useWorkspace } from "../../../_lib/workspace";
 import { useComparison } from "../use-comparison";
 import { BasketList } from "./basket-list";
 import { NotCarried } from "./not-carried";
@@ -79,6 +81,7 @@ export function BasketReview({
 function EffectPanel({ basket: { effect, budget, version } }: { basket: BasketView }) {
   const { currency } = useWorkspace();
   const trial = useComparison();
+  const channel = useApi<ChannelView>(useApiPath()("channel")).data;
   const money = (amount: number) => formatMoney(amount, currency);
   const signed = (amount: number) => `${amount < 0 ? "−" : "+"}${money(Math.abs(amount))}`;
   const compared = trial.comparison?.version === version ? trial.comparison : null;
@@ -122,7 +125,7 @@ function EffectPanel({ basket: { effect, budget, version } }: { basket: BasketVi
           Budget a day: {money(budget.before)} → <b>{money(budget.after)}</b>
         </p>
       )}
-      {!compared && (
+      {!compared && channel?.kind === "market" && (
         <Button className="mt-2" disabled={trial.isBusy} onClick={() => void trial.start(TRIAL_DAYS)}>
           {trial.isBusy
             ? `Trying, ${trial.progress?.done ?? 0} of ${trial.progress?.total ?? 2 * TRIAL_DAYS} days …`

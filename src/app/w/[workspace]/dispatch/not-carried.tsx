@@ -41,8 +41,8 @@ export function NotCarried({ onRemove }: { onRemove: (keys: string[]) => Promise
                 </thead>
                 <tbody>
                   {found.data.records.map(({ key, name, why, isWhole }) => (
-                    <tr key={`${key}/${why}`} className="border-t border-line/60 align-top">
-                      <td className="py-1 pr-3">{name}</td>
+                    <tr key={`${key}/${why}`} className="border-t border-line/60 align-top [&>td]:py-1">
+                      <td className="pr-3">{name}</td>
                       <td className="pr-3">{why}</td>
                       <td>{isWhole ? <b className="text-ember">not taken</b> : "taken in part"}</td>
                     </tr>

@@ -55,7 +55,7 @@ function linesOf(carries: Carries, money: (mills: number) => string): [label: st
       fields.map((field) => fieldOf(type, field)?.label ?? field).join(", "),
     ]),
     ...Object.entries(exclusions ?? {}).map(([scope, what]): [string, string] => [
-      scope === "workspace" ? "Excluded everywhere" : `Excluded in ${scope} campaigns`,
+      scope === "workspace" ? "Can exclude everywhere" : `Can exclude in ${scope} campaigns`,
       what.length === 0 ? "nothing" : what.join(", "),
     ]),
     ...count("Campaigns", carries.campaigns),

@@ -1,0 +1,1 @@
+ALTER TABLE `channel_state` ADD `reports_on` text DEFAULT '' NOT NULL;
