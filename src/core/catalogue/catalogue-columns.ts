@@ -1,5 +1,5 @@
 import { NumberColumnBuilder, TextColumnBuilder, type Column, type Columns } from "../kit/columns";
-import { CATEGORY_LEVELS, categoryColumn, categoryLevels } from "./categories";
+import { CATEGORY_LEVELS, categoryColumn, categoryLevels, unpartedSign } from "./categories";
 import { FIELDS } from "./fields";
 import { mappedColumns, type Mapping } from "./mapping";
 import type { ReadItem } from "./read-row";
@@ -89,6 +89,11 @@ export class CatalogueColumnsBuilder {
     this.levels = Array.from({ length: CATEGORY_LEVELS }, (_, i) => this.texts.get(categoryColumn(i + 1))!);
     this.mapped = new Set(mappedColumns(mapping));
     this.addExtras();
+  }
+
+  /** A sign in most categories that was not taken to part levels; see {@link unpartedSign}. */
+  get unparted(): ReturnType<typeof unpartedSign> {
+    return this.mapping.categorySeparator === null ? unpartedSign(this.levelsOf.keys()) : null;
   }
 
   /** Adds one item with its number, the hash of its raw cells, and those cells. */

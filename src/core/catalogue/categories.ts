@@ -43,6 +43,23 @@ export function detectSeparator(samples: string[]): string | null {
   return null;
 }
 
+/** Paths fewer than these tell nothing of a sign in them. */
+const LEAST_PATHS = 3;
+
+/**
+ * A weak sign that stands in most paths that were read as one level each, with one of them: whether it parts levels is for a
+ * person to say. Null where there is none, or where paths have levels.
+ */
+export function unpartedSign(paths: Iterable<string>): { sign: string; example: string } | null {
+  const filled = [...new Set(paths)].filter((path) => path.trim() !== "");
+  if (filled.length < LEAST_PATHS || filled.some((path) => SURE_OR_BAR.test(path))) return null;
+  for (const sign of CATEGORY_SEPARATORS.slice(5)) {
+    const parted = filled.filter((path) => steps(path, sign).length > 1);
+    if (parted.length >= filled.length * 0.6) return { sign: sign.trim(), example: parted[0]! };
+  }
+  return null;
+}
+
 /** The column that a category level is kept in: `category1` is the top. */
 export function categoryColumn(level: number): string {
   return `category${level}`;

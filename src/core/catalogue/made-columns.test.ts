@@ -4,7 +4,7 @@ import { cellText, numberColumn, textColumn, type Columns } from "../kit/columns
 import { mills } from "../kit/money";
 import { noSums } from "../kit/metrics";
 import { repeatedPlaces } from "../kit/repeats";
-import { categoryLevels, detectSeparator } from "./categories";
+import { categoryLevels, detectSeparator, unpartedSign } from "./categories";
 import { categoryTree } from "./category-tree";
 import { proposeFamilies, titleWithoutVariation } from "./families";
 import { changeWords, fieldBits, fieldsInBits, SOLD_OUT } from "./field-changes";
@@ -99,6 +99,15 @@ describe("category paths", () => {
     expect(detectSeparator(["Hats/Caps", "Shoes", "Bags", "Belts"])).toBeNull();
     expect(detectSeparator(["A > B/C", "A > D/E"])).toBeNull();
     expect(detectSeparator(["A::B", "A::C"])).toBe("::");
+  });
+
+  it("that may have levels nobody told of are asked about, and no others", () => {
+    const paths = ["Garden/Hoses", "House/Lamps", "Pets/Food", "Shoes"];
+    expect(detectSeparator(paths)).toBeNull();
+    expect(unpartedSign(paths)).toEqual({ sign: "/", example: "Garden/Hoses" });
+    expect(unpartedSign(["Garden/Hoses", "Shoes", "Belts"])).toBeNull();
+    expect(unpartedSign(["Garden > Hoses", "House/Lamps", "Pets/Food"])).toBeNull();
+    expect(unpartedSign(["A/B", "A/B", "A/B"])).toBeNull();
   });
 
   it("make a tree whose every level sums to its items", () => {

@@ -83,7 +83,13 @@ export async function importFeedFile(context: JobContext, input: FeedImport): Pr
   const written = await writeWithOneMark(context, rev, feed, shape.mapping, earlier, input.file);
   const { counts, columns, closing, live, judge, mapping } = written;
   const notices = [
-    ...new Set([...chosen.notices, ...shape.notices, ...written.notices, ...noticesOfPrices(judge, mapping)]),
+    ...new Set([
+      ...chosen.notices,
+      ...shape.notices,
+      ...written.notices,
+      ...noticesOfPrices(judge, mapping),
+      ...noticesOfCategories(columns),
+    ]),
   ];
   checkWorthKeeping(counts, judge, live, context.info.mostLoss, input.acceptLoss);
   if (feed.grows) await checkShape(db, mapping, feed.headings, mayLose);
@@ -157,6 +163,15 @@ async function writeWithOneMark(
 
 /** How many ways of writing amounts that could not be read are told. */
 const TOLD_FORMS = 5;
+
+/** Asks whether a sign in categories parts levels, where most have it and nothing told. */
+function noticesOfCategories({ unparted }: WrittenRows["columns"]): string[] {
+  if (unparted === null) return [];
+  const { sign, example } = unparted;
+  return [
+    `Categories such as “${example}” were read as one level each. If “${sign}” parts levels there, say so beside the category when the feed is read again.`,
+  ];
+}
 
 function noticesOfPrices(judge: PriceJudge, { decimal }: Mapping): string[] {
   const told = judge.unread().slice(0, TOLD_FORMS);

@@ -48,7 +48,7 @@ function isTotals(cells: string[], said: string[], name: string): boolean {
 
 const SLOT_WORDS: [number, RegExp][] = [
   [0, /lead|top|first|oben/i],
-  [3, /partner|media|network|off[- ]?site|display/i],
+  [3, /partner|media|(?<!search[ -]?)network|off[- ]?site|display/i],
   [2, /item|product|detail|listing|page/i],
   [1, /lower|rest|other|search|result|bottom/i],
 ];

@@ -56,7 +56,10 @@ const HEADINGS: Record<ReportField, string[]> = {
     ...["placement", "platzierung", "emplacement", "site", "website", "app"],
   ],
   placementKind: ["placementkind", "placementtype", "platzierungstyp", "sitetype", "typedemplacement"],
-  slot: ["slot", "position", "adslot", "placementtype", "anzeigenposition", "platz"],
+  slot: [
+    ...["slot", "position", "adslot", "placementtype", "anzeigenposition", "platz"],
+    ...["network", "adnetwork", "adnetworktype", "networkwithsearchpartners", "netzwerk", "werbenetzwerk", "reseau"],
+  ],
   hour: ["hour", "hourofday", "stunde", "uhrzeit", "heure", "hora", "time"],
   currency: ["currency", "currencycode", "wahrung", "waehrung", "devise", "moneda", "valuta"],
   impressions: ["impressions", "impr", "views", "einblendungen", "impressionen", "impresiones", "shows"],

@@ -326,6 +326,13 @@ describe("rows of reports", () => {
     expect(odditiesOf(line({ clicks: 2 }), new Set(["clicks"] as const))).toEqual([]);
   });
 
+  it("keep a column of networks as where ads stood", () => {
+    const headings = ["Date", "Campaign", "Network", "Impr.", "Clicks", "Cost"];
+    const mapping = proposeReportMapping("slot", headings, [["2026-10-01", "A", "Display Network", "9", "1", "0.10"]]);
+    expect(mapping.columns.slot).toBe("Network");
+    expect(["Display Network", "Search network"].map(readSlot)).toEqual([3, 1]);
+  });
+
   it("know slots by their names and by telling words", () => {
     const known = [
       "lead-row",

@@ -12,6 +12,8 @@ import { Button } from "@/ui/button";
 import { Checkbox, Select, TextInput } from "@/ui/field";
 import { SearchSelect } from "@/ui/search-select";
 import { howRead, ReadingOverrides } from "../reading-overrides";
+import { useWorkspace } from "../../../_lib/workspace";
+import { TaxCard } from "./feed/tax-card";
 import { UnderstoodPanel } from "./understood-panel";
 
 /** Checks and changes how the fields are read from the feed's columns. */
@@ -29,6 +31,8 @@ export function MapColumns({
 }) {
   const [mapping, setMapping] = useState<Mapping>(proposal.mapping);
   const [acceptLoss, setAcceptLoss] = useState(false);
+  const { tax } = useWorkspace();
+  const asksTax = tax.rate === 0 && !isBlank(mapping.columns.cost ?? null) && isBlank(mapping.columns.tax ?? null);
   const used = new Set(mappedColumns(mapping));
   const unused = proposal.columns.filter((column) => !used.has(column.name));
   const missing = FIELDS.filter((field) => field.required && isBlank(mapping.columns[field.key] ?? null));
@@ -160,6 +164,15 @@ export function MapColumns({
           setMapping({ ...mapping, moneyWords: [...new Set([...mapping.moneyWords, ...words])].slice(0, 50) })
         }
       />
+      {asksTax && (
+        <div className="mt-3" role="group" aria-label="Tax">
+          <p className="mb-1 text-sm">
+            The feed has costs, and nobody said yet how much tax prices hold: until then margins are worked as if there
+            were none.
+          </p>
+          <TaxCard />
+        </div>
+      )}
       <div className="mt-3 flex items-center justify-between gap-3 border-t border-line pt-3">
         <Checkbox
           label="Go on even if many items are no longer in the feed"
