@@ -14,6 +14,7 @@ const PROGRAMS = [
   "demo/seed.ts",
   "demo/stand-ins.ts",
   "src/server/backup-main.ts",
+  "src/server/channel/stand-in-main.ts",
   "src/server/catalogue/reading/look-main.ts",
   "src/server/counter/main.ts",
   "src/server/runner/hand-main.ts",
