@@ -1,8 +1,8 @@
 // What is built before the application starts. Only Node's own modules at the top: this is read before node_modules exists.
-import { spawnSync } from "node:child_process";
 import { existsSync, readdirSync, rmSync, statSync } from "node:fs";
 import path from "node:path";
 import { fileURLToPath } from "node:url";
+import { run } from "./run.mjs";
 
 export const root = path.dirname(path.dirname(fileURLToPath(import.meta.url)));
 
@@ -74,9 +74,8 @@ export async function ensureBuilt() {
   if (areFresh([path.join(root, ".next", "BUILD_ID")])) return;
   console.log("Building …");
   const next = path.join(root, "node_modules/next/dist/bin/next");
-  const env = { ...process.env, NEXT_TELEMETRY_DISABLED: "1" };
-  const { status } = spawnSync(process.execPath, [next, "build"], { cwd: root, stdio: "inherit", env });
-  if (status !== 0) throw new Error(`the build ended with ${status}`);
+  const env = { NEXT_TELEMETRY_DISABLED: "1" };
+  await run(process.execPath, [next, "build"], { env });
 }
 
 const builtFile = (file) => path.join(programsFolder, file.replace(/\.ts$/, ".js"));
@@ -89,4 +88,16 @@ export function built(file) {
 /** Arguments for Node that run a TypeScript file of ours as it is. */
 export function typescript(file) {
   return ["--import", "tsx", path.join(root, file)];
+}
+
+/**
+ * Builds all while the demo is being made: its programs are there long before the web application is, and each keeps one
+ * processor busy. Where there is a demo in the folder already, that takes no time.
+ */
+export async function ensureBuiltWithDemo(env) {
+  await ensurePrograms();
+  const made = run(process.execPath, built("demo/seed.ts"), { env }).catch((error) => error);
+  await ensureBuilt();
+  const failure = await made;
+  if (failure) throw failure;
 }

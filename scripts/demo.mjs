@@ -1,8 +1,8 @@
 // npm run demo: serves the Quillmoor workspace, made on first start. --fresh starts over.
 import { rmSync } from "node:fs";
 import path from "node:path";
-import { built, ensureBuilt, root } from "./build.mjs";
-import { ensureInstalled, run, serve, waitForHealth } from "./lib.mjs";
+import { ensureBuiltWithDemo, root } from "./build.mjs";
+import { ensureInstalled, serve, waitForHealth } from "./lib.mjs";
 
 // The demo has a data folder of its own, so that starting over never touches anybody's own data.
 const dataDir = process.env.HOTSHELF_DATA_DIR ?? path.join(root, "data", "demo");
@@ -11,8 +11,7 @@ if (process.argv.includes("--fresh") && process.env.HOTSHELF_DATA_DIR === undefi
   rmSync(dataDir, { recursive: true, force: true });
 }
 await ensureInstalled();
-await ensureBuilt();
-await run(process.execPath, built("demo/seed.ts"), { env });
+await ensureBuiltWithDemo(env);
 const { host, port } = serve({ env, standIns: true });
 await waitForHealth(`http://${host}:${port}`);
 console.log(`\nHot Shelf is at http://${host}:${port}/w/quillmoor   (Ctrl C stops it)\n`);

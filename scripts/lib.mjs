@@ -5,22 +5,10 @@ import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "no
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { built, programsFolder, root, typescript } from "./build.mjs";
+import { run } from "./run.mjs";
 import { keepRunning, WRONG_SETUP } from "./keep.mjs";
 
-/** Runs a command to its end; the promise rejects when it fails. */
-export function run(command, args, { env, quiet = false } = {}) {
-  return new Promise((resolve, reject) => {
-    const child = spawn(command, args, {
-      cwd: root,
-      stdio: quiet ? ["ignore", "ignore", "inherit"] : "inherit",
-      env: { ...process.env, NEXT_TELEMETRY_DISABLED: "1", ...env },
-    });
-    child.on("error", reject);
-    child.on("exit", (code) =>
-      code === 0 ? resolve() : reject(new Error(`${command} ${args.join(" ")} ended with ${code}`)),
-    );
-  });
-}
+export { run };
 
 /** Installs the packages of the lock file unless that was done for this very lock file already. */
 export async function ensureInstalled() {

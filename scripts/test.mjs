@@ -3,7 +3,7 @@
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
-import { ensureBuilt } from "./build.mjs";
+import { ensureBuiltWithDemo } from "./build.mjs";
 import { ensureChromium, ensureInstalled, run } from "./lib.mjs";
 
 const isAttack = process.argv.includes("--attack");
@@ -17,9 +17,10 @@ if (!e2eOnly) {
   await run("npm", ["run", "check"]);
   await run("npm", ["run", "test:unit"]);
 }
-await ensureBuilt();
 const dataDir = mkdtempSync(path.join(tmpdir(), "hot-shelf-e2e-"));
 try {
+  // Where the walks look for it; see e2e/make-demo.ts.
+  await ensureBuiltWithDemo({ HOTSHELF_DATA_DIR: path.join(dataDir, "demo") });
   await run("npx", ["playwright", "test", ...config, ...rest], { env: { HOTSHELF_DATA_DIR: dataDir } });
 } finally {
   rmSync(dataDir, { recursive: true, force: true });

@@ -2,12 +2,13 @@ import fc from "fast-check";
 import { beforeAll, describe, expect, it } from "vitest";
 import { recordSchema, type AccountRecord } from "@/core/account/records";
 import type { Database } from "@/db/client";
+import { approvalOf, approveBasket } from "../dispatch/approval";
 import { viewBasket } from "../dispatch/basket";
 import { putBack, removeFromBasket } from "../dispatch/take-out";
 import { startDispatch, takeBackDispatch } from "../dispatch/dispatches";
 import { cancelJob, findJob } from "../jobs/jobs";
 import { liveStructure, plannedStructure, runWaiting, testWorkspace } from "../testing";
-import type { WorkspaceInfo } from "../workspaces";
+import { changeWorkspace, type WorkspaceInfo } from "../workspaces";
 import { addRecords } from "./commit";
 import { editAccount } from "./edits";
 import { readAccount } from "./state";
@@ -21,6 +22,11 @@ type Step =
   | { do: "edit"; key: Key; amount: number }
   | { do: "remove"; key: Key }
   | { do: "send" | "run" | "cancel" | "put back" }
+  /** Another one looks, and later changes what they saw. */
+  | { do: "look" }
+  | { do: "edit as seen"; key: Key; amount: number }
+  /** The house rule that somebody approves, on or off, and an approval. */
+  | { do: "rule" | "approve" }
   | { do: "take back"; which: number };
 
 /**
@@ -33,6 +39,17 @@ class Model {
   basket: Partial<Budgets> = {};
   sent: { before: Budgets; after: Budgets; takenBack: boolean }[] = [];
 
+  /** What changed since another one looked. */
+  since = new Set<Key>();
+  isApprovalNeeded = false;
+  isApproved = false;
+
+  /** Whatever is written voids an approval; what it touches, the other one did not see. */
+  private wrote(keys: Iterable<Key>): void {
+    this.isApproved = false;
+    for (const key of keys) this.since.add(key);
+  }
+
   planned(): Budgets {
     return { ...this.live, ...this.onWay, ...this.basket };
   }
@@ -43,8 +60,16 @@ class Model {
   }
 
   edit(key: Key, amount: number): void {
+    if (this.planned()[key] === amount) return;
     this.basket[key] = amount;
     this.settle();
+    this.wrote([key]);
+  }
+
+  editAsSeen(key: Key, amount: number): boolean {
+    if (this.since.has(key) && this.planned()[key] !== amount) return false;
+    this.edit(key, amount);
+    return true;
   }
 
   /** What was taken out last: put back, it leads again from what lay below it to what was wanted. */
@@ -55,6 +80,7 @@ class Model {
     if (after === undefined) return;
     delete this.basket[key];
     this.out = { key, before: this.planned()[key], after, isBack: false };
+    this.wrote([key]);
   }
 
   putBack(): boolean {
@@ -62,11 +88,14 @@ class Model {
     this.out.isBack = true;
     this.basket[this.out.key] = this.out.after;
     this.settle();
+    this.wrote([this.out.key]);
     return true;
   }
 
   send(): boolean {
     if (this.onWay || Object.keys(this.basket).length === 0) return false;
+    if (this.isApprovalNeeded && !this.isApproved) return false;
+    this.wrote([]);
     this.onWay = this.basket;
     this.basket = {};
     return true;
@@ -83,13 +112,14 @@ class Model {
     const after = { ...this.live, ...this.onWay };
     if (KEYS.some((key) => after[key] !== this.live[key] && after[key] < 500)) return this.cancel();
     this.sent.push({ before: this.live, after, takenBack: false });
+    this.wrote(Object.keys(this.onWay) as Key[]);
     this.live = after;
     this.onWay = null;
   }
 
   takeBack(which: number): boolean {
     const found = this.sent[which];
-    if (!found || found.takenBack) return false;
+    if (!found || found.takenBack || this.isApprovalNeeded) return false;
     const changed = KEYS.filter((key) => found.before[key] !== found.after[key]);
     if (changed.some((key) => this.live[key] !== found.after[key])) return false;
     if (changed.some((key) => this.basket[key] !== undefined || this.onWay?.[key] !== undefined)) return false;
@@ -98,6 +128,7 @@ class Model {
     found.takenBack = true;
     this.sent.push({ before: this.live, after, takenBack: false });
     this.live = after;
+    this.wrote(changed);
     return true;
   }
 }
@@ -146,6 +177,16 @@ describe("the account, whatever people do and in whatever order", () => {
       { weight: 1, arbitrary: fc.record({ do: fc.constant("put back" as const) }) },
       { weight: 3, arbitrary: fc.record({ do: fc.constantFrom("send" as const, "run" as const, "cancel" as const) }) },
       { weight: 2, arbitrary: fc.record({ do: fc.constant("take back" as const), which: fc.nat(4) }) },
+      { weight: 1, arbitrary: fc.record({ do: fc.constantFrom("rule" as const, "approve" as const) }) },
+      { weight: 1, arbitrary: fc.record({ do: fc.constant("look" as const) }) },
+      {
+        weight: 2,
+        arbitrary: fc.record({
+          do: fc.constant("edit as seen" as const),
+          key,
+          amount: fc.constantFrom(10_000, 20_000, 30_000),
+        }),
+      },
     );
     await fc.assert(
       fc.asyncProperty(fc.array(step, { minLength: 4, maxLength: 14 }), async (steps) => {
@@ -153,6 +194,7 @@ describe("the account, whatever people do and in whatever order", () => {
         const model = new Model();
         let job: string | null = null;
         let undo: string | null = null;
+        let seen = (await readAccount(db)).version;
         for (const one of steps) {
           switch (one.do) {
             case "edit":
@@ -164,6 +206,26 @@ describe("the account, whatever people do and in whatever order", () => {
                 "EUR",
               );
               model.edit(one.key, one.amount);
+              break;
+            case "look":
+              seen = (await readAccount(db)).version;
+              model.since.clear();
+              break;
+            case "edit as seen": {
+              const op = { how: "set" as const, mills: one.amount };
+              const made = await editAccount(db, "bo", seen, { action: "budget", keys: [one.key], op }, "EUR");
+              expect([made.ok, made.ok ? "" : made.error.code]).toEqual(
+                model.editAsSeen(one.key, one.amount) ? [true, ""] : [false, "account-moved"],
+              );
+              break;
+            }
+            case "rule":
+              model.isApprovalNeeded = !model.isApprovalNeeded;
+              await changeWorkspace(db, { approval: model.isApprovalNeeded });
+              break;
+            case "approve":
+              await approveBasket(db, "bo", (await readAccount(db)).version, false);
+              model.isApproved = true;
               break;
             case "remove": {
               const out = await removeFromBasket(db, info, "t", { keys: [one.key] });
@@ -205,6 +267,8 @@ describe("the account, whatever people do and in whatever order", () => {
           }
           expect(await budgets(liveStructure)).toEqual(model.live);
           expect(await budgets(plannedStructure)).toEqual(model.planned());
+          const approval = await approvalOf(db);
+          expect([approval.isNeeded, approval.by !== null]).toEqual([model.isApprovalNeeded, model.isApproved]);
           const waiting = new Set([...Object.keys(model.basket), ...Object.keys(model.onWay ?? {})]);
           expect((await viewBasket(db, info)).total).toBe(waiting.size);
         }
@@ -212,7 +276,7 @@ describe("the account, whatever people do and in whatever order", () => {
         expect(Number(rows[0]![0])).toBe(1 + model.sent.length);
         expect((await readAccount(db)).live.size).toBe(3);
       }),
-      { numRuns: 25 },
+      { numRuns: Number(process.env["HOTSHELF_RUNS"] ?? 25) },
     );
   });
 });

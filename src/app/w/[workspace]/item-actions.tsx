@@ -2,6 +2,8 @@
 
 import { useState } from "react";
 import { toast } from "sonner";
+import type { z } from "zod";
+import type { itemActSchema } from "@/core/account/acts";
 import { plural } from "@/core/kit/format";
 import { parseMoney } from "@/core/kit/money";
 import { Button } from "@/ui/button";
@@ -13,7 +15,9 @@ import { apiSend, toastError, useApi } from "../../_lib/api";
 import { useApiPath, useDays, useRefresh, useWorkspace } from "../../_lib/workspace";
 import { ClickPrices } from "./click-prices";
 import { SoloForm } from "./solo-form";
-import { useItemEdit, type ItemFormProps } from "./use-item-edit";
+import { EditEffect } from "./edit-effect";
+import type { Edit } from "./use-edit";
+import { MOST_AT_ONCE, useItemEdit, type ItemFormProps } from "./use-item-edit";
 import { ReasonFields, useUsualReason } from "./reason-fields";
 
 export type ItemAction = "item-bid" | "exclude" | "solo" | "note";
@@ -73,12 +77,15 @@ function BidForm({ onClose, ...chosen }: ItemFormProps) {
       : Number.isFinite(percent) && percent >= -90 && percent <= 400 && percent !== 0
         ? undefined
         : "A percentage from −90 to 400.";
+  const wanted = {
+    action: "item-bid" as const,
+    op:
+      way === "fixed" && amount.ok
+        ? { how: "set" as const, mills: amount.mills }
+        : { how: "percent" as const, percent: error ? 0 : percent },
+  };
   const submit = async () => {
-    if (error) return;
-    await edit({
-      action: "item-bid",
-      op: way === "fixed" && amount.ok ? { how: "set", mills: amount.mills } : { how: "percent", percent },
-    });
+    if (!error) await edit(wanted);
   };
   return (
     <form
@@ -104,6 +111,7 @@ function BidForm({ onClose, ...chosen }: ItemFormProps) {
         Each item gets a bid of its own in the group that serves it first; the other items of that group stay together
         with the bid they have.
       </p>
+      {error === undefined && <ItemsEffect {...chosen} wanted={wanted} />}
       <div className="flex justify-end gap-2">
         <Button onClick={onClose}>Leave it</Button>
         <Button look="ember" type="submit" disabled={error !== undefined}>
@@ -118,10 +126,8 @@ function ExcludeForm({ onClose, ...chosen }: ItemFormProps) {
   const edit = useItemEdit(chosen);
   const [campaign, setCampaign] = useState(chosen.campaign ?? "");
   const why = useUsualReason(REVIEW_DAYS);
-  const submit = async () => {
-    const where = campaign === "" ? null : campaign;
-    await edit({ action: "exclude", ...why.asked, campaign: where });
-  };
+  const wanted = { action: "exclude" as const, ...why.asked, campaign: campaign === "" ? null : campaign };
+  const submit = () => edit(wanted);
   return (
     <form
       className="space-y-3"
@@ -137,6 +143,7 @@ function ExcludeForm({ onClose, ...chosen }: ItemFormProps) {
           ? "They get no ads in any campaign until you let them in again."
           : "Other campaigns that hold them go on, and take over what this one served."}
       </p>
+      <ItemsEffect {...chosen} wanted={wanted} />
       <div className="flex justify-end gap-2">
         <Button onClick={onClose}>Leave it</Button>
         <Button look="ember" type="submit">
@@ -144,6 +151,21 @@ function ExcludeForm({ onClose, ...chosen }: ItemFormProps) {
         </Button>
       </div>
     </form>
+  );
+}
+
+/** What an act on items would change; of more than are worked out while one waits, how it will be told. */
+function ItemsEffect({
+  items,
+  count,
+  wanted,
+}: Pick<ItemFormProps, "items" | "count"> & { wanted: z.input<typeof itemActSchema> }) {
+  if (items.length > 0 && items.length <= MOST_AT_ONCE) return <EditEffect edit={{ ...wanted, items } as Edit} />;
+  return (
+    <p className="rounded-md bg-raised px-3 py-2 text-sm num">
+      {plural(count, "item")}: worked out while you go on; then it is said what changed, and all of it can be taken back
+      at once.
+    </p>
   );
 }
 

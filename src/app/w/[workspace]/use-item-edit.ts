@@ -20,7 +20,7 @@ export interface ItemFormProps {
 }
 
 /** Edits beyond this many items are made by a job: they take longer than one waits for an answer. */
-const MOST_AT_ONCE = 500;
+export const MOST_AT_ONCE = 500;
 
 /** Puts an edit of the chosen items into the basket, at once or as a job. `onDone` is called as soon as it is taken. */
 export function useItemEdit({
