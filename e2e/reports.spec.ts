@@ -135,7 +135,7 @@ test("results are divided, narrowed down, spoken of as cost share, kept as a vie
   expect(rows.at(-1)).toMatch(/^Everything/);
 });
 
-test("two versions of the account are run side by side, and the rate card answers", async ({ page }) => {
+test("two versions of the account are run side by side, and what the channel told of demand answers", async ({ page }) => {
   test.setTimeout(180_000);
   await page.request.post("/api/v1/quillmoor/basket/remove", { data: { keys: "all" } });
   await page.goto(`${DEMO}/results/market`);
@@ -151,11 +151,12 @@ test("two versions of the account are run side by side, and the rate card answer
       .then((cells) => cells.slice(1, 3));
     if (a !== undefined) expect(a).toBe(b);
   }
+  await page.goto(`${DEMO}/targets/demand`);
   await page.getByLabel("One a line").fill("hoses\nzeppelin");
   await page.getByRole("button", { name: "Estimate" }).click();
   const card = page.getByRole("table", { name: "Rate card" });
   await expect(card.getByRole("row").nth(1)).toContainText("€");
-  await expect(card.getByRole("row").nth(2)).toContainText("no estimate");
+  await expect(card.getByRole("row").nth(2)).toContainText("not known");
   await page.getByRole("button", { name: "Watering > Hoses" }).click();
   await expect(page.getByRole("region", { name: "Inside Watering > Hoses" })).toContainText("how to use hoses");
 });
