@@ -1,14 +1,12 @@
-import { desc, eq } from "drizzle-orm";
 import type { Place } from "@/core/channel/place";
 import type { Channel } from "@/core/dispatch/contract";
 import { dayAt, formatDay } from "@/core/kit/days";
 import type { Database } from "@/db/client";
-import { jobs } from "@/db/schema";
 import { loadCatalogue } from "../catalogue/load";
 import { channelChoice } from "../channel/choice";
 import { keepTold } from "../channel/places";
 import { marketStandsOn } from "../market/told";
-import { enqueueJob } from "../jobs/jobs";
+import { enqueueJob, isResting } from "../jobs/jobs";
 import type { JobContext, JobHandler } from "../jobs/work";
 import type { WorkspaceInfo } from "../workspaces";
 import { channelOf } from "./channel-of";
@@ -42,20 +40,10 @@ async function run({ db, info, progress }: JobContext) {
 /** Asks the channel what it tells of places. What it told before counts until all is there, so nothing needs rolling back. */
 export const channelPlacesJob: JobHandler = { run, rollBack: async () => {} };
 
-/** After a try that failed the next one waits so long, milliseconds. */
-const PAUSE_MS = 60 * 60_000;
-
 /** Queues asking where what was told stands on something else by now. */
 export async function queueDuePlaces(db: Database, info: WorkspaceInfo): Promise<void> {
   const toldOn = await standsOn(db, info);
   if (toldOn === null || (await channelChoice(db)).toldOn === toldOn) return;
-  const [last] = await db
-    .select({ state: jobs.state, createdAt: jobs.createdAt })
-    .from(jobs)
-    .where(eq(jobs.kind, "channel-places"))
-    .orderBy(desc(jobs.createdAt))
-    .limit(1);
-  if (last?.state === "waiting" || last?.state === "running") return;
-  if (last?.state === "failed" && Date.now() - last.createdAt < PAUSE_MS) return;
+  if (await isResting(db, "channel-places")) return;
   await enqueueJob(db, "channel-places", {});
 }

@@ -1,15 +1,14 @@
 import { Readable } from "node:stream";
 import type { ReadableStream } from "node:stream/web";
-import { desc, eq } from "drizzle-orm";
 import { CONTRACT, type Channel, type ReportKind } from "@/core/dispatch/contract";
 import { dayAt, formatDay, parseDay } from "@/core/kit/days";
 import { plural } from "@/core/kit/format";
 import { FailureError } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
-import { channelState, jobs } from "@/db/schema";
+import { channelState } from "@/db/schema";
 import { storeUpload } from "../catalogue/uploads";
 import { channelChoice } from "../channel/choice";
-import { enqueueJob } from "../jobs/jobs";
+import { enqueueJob, isResting } from "../jobs/jobs";
 import type { JobContext, JobHandler } from "../jobs/work";
 import { resultDays } from "../results/load";
 import { startReport } from "../results/reports/reports";
@@ -82,9 +81,6 @@ async function run(context: JobContext): Promise<GotReports | null> {
 /** Asks the channel for its reports; each is then read in like a file, and can be taken back like one. */
 export const channelReportsJob: JobHandler = { run, rollBack: async () => {} };
 
-/** After a try that failed the next one waits so long, milliseconds. */
-const PAUSE_MS = 60 * 60_000;
-
 /** Queues asking for reports, once a day. */
 export async function queueDueReports(db: Database, info: WorkspaceInfo): Promise<void> {
   const { kind, about } = await channelChoice(db);
@@ -92,13 +88,6 @@ export async function queueDueReports(db: Database, info: WorkspaceInfo): Promis
   const [state] = await db.select({ on: channelState.reportsOn }).from(channelState);
   const today = dayAt(Date.now(), info.timeZone);
   if (state?.on && parseDay(state.on) >= today) return;
-  const [last] = await db
-    .select({ state: jobs.state, createdAt: jobs.createdAt })
-    .from(jobs)
-    .where(eq(jobs.kind, "channel-reports"))
-    .orderBy(desc(jobs.createdAt))
-    .limit(1);
-  if (last?.state === "waiting" || last?.state === "running") return;
-  if (last?.state === "failed" && Date.now() - last.createdAt < PAUSE_MS) return;
+  if (await isResting(db, "channel-reports")) return;
   await enqueueJob(db, "channel-reports", {});
 }

@@ -128,3 +128,18 @@ export function queueShelves(db: Database): Promise<void> {
 export function queuePlanogramSteps(db: Database): Promise<void> {
   return queueOnce(db, "planogram-steps");
 }
+
+/** After a try that failed the next one waits so long, milliseconds. */
+const REST_MS = 60 * 60_000;
+
+/** Whether a kind of work that is done by itself has nothing to begin with now: it waits, runs, or failed within the hour. */
+export async function isResting(db: Database, kind: JobKind): Promise<boolean> {
+  const [last] = await db
+    .select({ state: jobs.state, createdAt: jobs.createdAt })
+    .from(jobs)
+    .where(eq(jobs.kind, kind))
+    .orderBy(desc(jobs.createdAt))
+    .limit(1);
+  if (last?.state === "waiting" || last?.state === "running") return true;
+  return last?.state === "failed" && Date.now() - last.createdAt < REST_MS;
+}

@@ -15,8 +15,8 @@ import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
 import { apiSend, toastError, useApi } from "../../../../_lib/api";
 import { useApiPath, useRefresh, useWorkspace } from "../../../../_lib/workspace";
+import { GivePlaces, RATE_CARD } from "../give-places";
 import { TargetsTabs } from "../tabs";
-import { GivePlaces } from "./give-places";
 import { RateCardBox } from "./rate-card-box";
 
 const FROM: Record<Demand["sources"][number]["origin"], string> = {
@@ -67,7 +67,7 @@ export default function DemandPage() {
           <RateCardBox />
         </>
       )}
-      {isGiving && <GivePlaces onClose={() => setGiving(false)} />}
+      {isGiving && <GivePlaces wanted={RATE_CARD} onClose={() => setGiving(false)} />}
     </div>
   );
 }

@@ -17,8 +17,8 @@ import { AimDialog, type AimStart } from "../../aim-dialog";
 import { NegativeDialog } from "../../negative-dialog";
 import { PickBar } from "../../pick-bar";
 import { useList } from "../../use-list";
+import { GivePlaces, LISTINGS } from "../give-places";
 import { TargetsTabs } from "../tabs";
-import { PasteListings } from "./paste-listings";
 import { SideBySide } from "./side-by-side";
 
 const KINDS = {
@@ -231,7 +231,7 @@ export default function ListingsPage() {
           onDone={list.clear}
         />
       )}
-      {isPaste && <PasteListings onClose={() => setPaste(false)} />}
+      {isPaste && <GivePlaces wanted={LISTINGS} onClose={() => setPaste(false)} />}
     </div>
   );
 }
