@@ -135,7 +135,9 @@ test("results are divided, narrowed down, spoken of as cost share, kept as a vie
   expect(rows.at(-1)).toMatch(/^Everything/);
 });
 
-test("two versions of the account are run side by side, and what the channel told of demand answers", async ({ page }) => {
+test("two versions of the account are run side by side, and what the channel told of demand answers", async ({
+  page,
+}) => {
   test.setTimeout(180_000);
   await page.request.post("/api/v1/quillmoor/basket/remove", { data: { keys: "all" } });
   await page.goto(`${DEMO}/results/market`);
