@@ -139,6 +139,8 @@ export async function lookAtArrival(
 ): Promise<void> {
   const { kind, channel } = await channelOf(db, info);
   if (kind === "files" && !isTold) return;
+  // Books beside the account are held against it within the database: nearly always all is there to the letter.
+  if (kind !== "http" && (await isThereToTheLetter(db, dispatch))) return;
   const changes = await db
     .select({ key: dispatchChanges.key, after: dispatchChanges.after })
     .from(dispatchChanges)
@@ -156,6 +158,17 @@ export async function lookAtArrival(
     throw error;
   }
   await db.update(dispatches).set({ asMeant }).where(eq(dispatches.id, dispatch));
+}
+
+/** Notes that all of a dispatch stands in the channel's books as it was sent, where it does. */
+async function isThereToTheLetter(db: Database, dispatch: number): Promise<boolean> {
+  const { rowsAffected } = await db.$client.execute({
+    sql: `UPDATE dispatches SET as_meant = size WHERE id = ?1 AND NOT EXISTS (
+        SELECT 1 FROM dispatch_changes c LEFT JOIN channel_books b ON b.key = c.key
+        WHERE c.dispatch = ?1 AND CASE WHEN c.after IS NULL THEN b.key IS NOT NULL ELSE b.body IS NULL OR b.body <> c.after END)`,
+    args: [dispatch],
+  });
+  return rowsAffected === 1;
 }
 
 /** What waits is sealed when a person sends it; a job that was queued another way seals what there is when it starts. */
