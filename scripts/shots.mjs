@@ -22,7 +22,7 @@ export const VIEWS = {
   dispatch: "/dispatch",
   results: "/results?days=60",
   reports: "/results/reports",
-  market: "/results/market",
+  demand: "/targets/demand",
 };
 
 const [url = "http://127.0.0.1:4310/w/quillmoor", folder = "docs/screenshots", ...asked] = process.argv
