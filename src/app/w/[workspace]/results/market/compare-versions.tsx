@@ -51,7 +51,7 @@ export function CompareVersions() {
       )}
       {error && <ErrorNote error={error} />}
       {comparison && till.data && till.data.version !== comparison.version && (
-        <p className="mb-2 rounded-md bg-raised px-3 py-2 text-sm font-semibold text-ember">
+        <p className="mb-2 rounded-md bg-raised px-3 py-2 text-sm font-semibold text-ember-strong">
           ▾ The account was changed or sent since this was compared. Compare again for what it is now.
         </p>
       )}
