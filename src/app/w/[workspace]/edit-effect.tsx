@@ -17,7 +17,8 @@ export function EditEffect({ edit }: { edit: Edit }) {
     isLong: true,
     placeholderData: (before) => before,
   });
-  if (effect.error) return <p className="rounded-md bg-raised px-3 py-2 text-sm text-ember-strong">{effect.error.message}</p>;
+  if (effect.error)
+    return <p className="rounded-md bg-raised px-3 py-2 text-sm text-ember-strong">{effect.error.message}</p>;
   const look = effect.data;
   // The place is there from the start: what comes later must not push the buttons away from under somebody's hand.
   return (
@@ -67,7 +68,9 @@ function EffectWords({ homed, moved, homeless, takers, leaks }: HomesBetween) {
       {taken + homeless === 0 && "Who serves each item stays as it is. "}
       {taken > 0 && `${plural(taken, "item")} ${taken === 1 ? "is" : "are"} served by ${named} then. `}
       {homeless > 0 && (
-        <span className="font-semibold text-ember-strong">{plural(homeless, "item")} would have no home, so no ads. </span>
+        <span className="font-semibold text-ember-strong">
+          {plural(homeless, "item")} would have no home, so no ads.{" "}
+        </span>
       )}
       {leaks.after > leaks.before && (
         <span className="font-semibold text-ember-strong">
