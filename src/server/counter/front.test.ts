@@ -1,4 +1,4 @@
-import { spawn } from "node:child_process";
+import { spawn, type ChildProcess } from "node:child_process";
 import { once } from "node:events";
 import type { AddressInfo } from "node:net";
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from "node:http";
@@ -13,6 +13,8 @@ let folder: string;
 let sockets: string[];
 let front: string;
 const open: Server[] = [];
+/** The process that is held up: a test that fails leaves none of them spinning. */
+let heldUp: ChildProcess | null = null;
 
 beforeEach(async () => {
   folder = mkdtempSync(path.join(tmpdir(), "hs-front-"));
@@ -25,6 +27,8 @@ beforeEach(async () => {
 });
 
 afterEach(() => {
+  heldUp?.kill("SIGKILL");
+  heldUp = null;
   delete process.env["HOTSHELF_COUNTERS"];
   for (const server of open.splice(0)) {
     server.closeAllConnections();
@@ -154,6 +158,7 @@ describe("the front", () => {
     const child = spawn(process.execPath, ["--import", "tsx", "--input-type=module", "-e", code], {
       stdio: ["ignore", "pipe", "inherit"],
     });
+    heldUp = child;
     await once(child.stdout, "data");
     process.env["HOTSHELF_COUNTERS"] = sockets.slice(0, 2).join(",");
     const ask = (how: string) => {
