@@ -44,6 +44,7 @@ export function notCarried(live: Account, diff: Diff<AccountRecord>, carries: Ca
 function whyNotKnown(account: Account, record: AccountRecord, carries: Carries): string | null {
   const kind = kindOf(record.type);
   if (carries.types && !carries.types.includes(record.type)) return `${kind.label[1]} are not known there`;
+  if (!carries.campaignKinds && !carries.exclusions) return whyKeywordNot(record, carries);
   const campaign = campaignOf(record, (key) => account.get(key));
   if (campaign && carries.campaignKinds && !carries.campaignKinds.includes(campaign.kind))
     return `${campaign.kind} campaigns are not known there`;

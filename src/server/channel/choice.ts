@@ -40,9 +40,18 @@ export async function chooseChannel(
   chosen: z.output<typeof chooseChannelSchema>,
 ): Promise<Outcome<ChannelChoice>> {
   const { rows } = await db.$client.execute(
-    "SELECT 1 FROM jobs WHERE kind = 'dispatch' AND state IN ('waiting', 'running') LIMIT 1",
+    `SELECT kind FROM jobs WHERE kind IN ('dispatch', 'market-run', 'channel-places', 'channel-read', 'channel-reports')
+     AND state IN ('waiting', 'running') ORDER BY kind = 'dispatch' DESC LIMIT 1`,
   );
   if (rows.length > 0) {
+    // What it is told at this moment would be taken for what the new one tells.
+    if (rows[0]!["kind"] !== "dispatch") {
+      return fail(
+        "channel-busy",
+        "The channel of now is being asked or run at this moment.",
+        "Choose once that has ended.",
+      );
+    }
     return fail(
       "channel-busy",
       "A dispatch is on its way or set for later.",

@@ -45,6 +45,18 @@ describe("what a channel tells", () => {
     );
   });
 
+  it("is known anew also where somebody gave a rate card while it was told", async () => {
+    await tell(place({ name: "hose", typical: 600 }));
+    async function* slowly() {
+      yield place({ name: "hose", typical: 700 });
+      await give("term\ttypical\nspade\t0,20");
+      expect(await typical("spade")).toBe(200);
+      yield place({ name: "rake", typical: 300 });
+    }
+    await keepTold(db, slowly(), info.timeZone, "test", async () => {});
+    expect([await typical("hose"), await typical("rake"), await typical("spade")]).toEqual([700, 300, 200]);
+  });
+
   it("stays beside what people gave, which counts on the day it was given", async () => {
     await tell(place({ name: "hose", typical: 600, monthlyViews: 50 }));
     expect(await give("term\ttypical\nhose\t0,45\nrake\t0,30")).toMatchObject({ taken: 2, faults: [] });
@@ -110,8 +122,13 @@ describe("asking", () => {
     await importFeed({ db, info }, "id,title,price,category\nI1,Oak Rake,25,Rakes\nI2,Ash Rake,22,Rakes\n");
     await queueDuePlaces(db, info);
     expect(await asked()).toBe(2);
+    // While the market is being asked no other channel takes its place.
+    expect(await chooseChannel(db, { kind: "files" })).toMatchObject({ ok: false, error: { code: "channel-busy" } });
     await runWaiting(db, info);
-    await chooseChannel(db, { kind: "files" });
+    const chosen = await chooseChannel(db, { kind: "files" });
+    expect(chosen.ok).toBe(true);
+    // What the market told of prices does not hold there.
+    expect(await knownPlaces(db)).toEqual([]);
     await importFeed({ db, info }, "id,title,price,category\nI1,Oak Rake,27,Rakes\n");
     await queueDuePlaces(db, info);
     expect(await asked()).toBe(2);

@@ -93,12 +93,14 @@ export async function keepTold(
   const tx = await db.$client.transaction("write");
   try {
     await tx.execute({
-      sql: "DELETE FROM channel_places WHERE origin = 'channel' AND version <> ?",
+      // What another one that runs beside this wrote since is newer, and stays.
+      sql: "DELETE FROM channel_places WHERE origin = 'channel' AND version < ?",
       args: [version],
     });
     await tx.execute({
-      sql: "UPDATE channel_state SET places_version = ?, told_on = ?, told_at = ? WHERE id = 1",
-      args: [version, toldOn, Date.now()],
+      // People may have given places meanwhile, which moved the version as well.
+      sql: "UPDATE channel_state SET places_version = places_version + 1, told_on = ?, told_at = ? WHERE id = 1",
+      args: [toldOn, Date.now()],
     });
     await tx.commit();
   } finally {
