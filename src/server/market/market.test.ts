@@ -14,7 +14,7 @@ import { putRecords, recordsSchema } from "../account/put-records";
 import { addToBasket, liveStructure, plannedStructure, importFeed, runToEnd, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
 import type { Comparison } from "./compare";
-import { demandByCategory, rateCards, rateCardSchema } from "../targets/rate-cards";
+import { demandByCategory, demandInside, rateCards, rateCardSchema } from "../targets/rate-cards";
 import { viewMarket } from "./look";
 import { startMarketRun } from "./run-days";
 import { loadWorld } from "./world";
@@ -81,7 +81,9 @@ describe("the world", () => {
     expect(view).toMatchObject({ lastDay: formatDay(FIRST + 9), nextDay: formatDay(FIRST + 10) });
     const { categories, sources } = await demandByCategory(workspace.db);
     expect(categories.map(({ name }) => name).sort()).toEqual(["Garden > Hoses", "Garden > Rakes"]);
-    for (const { queries, listings, views, typicalCpc } of categories) {
+    for (const { name, views, typicalCpc } of categories) {
+      const { queries, listings, total } = await demandInside(workspace.db, name);
+      expect(total).toBe(queries.length + listings.length);
       expect(queries.length).toBeGreaterThan(7);
       expect(listings.filter(({ role }) => role === "rival")).toHaveLength(5);
       expect(views).toBe(queries.reduce((sum, query) => sum + query.views!, 0));

@@ -3,12 +3,14 @@ import { MATCH_TYPES } from "@/core/channel/match-types";
 import { cardOver, type RateCard } from "@/core/channel/rate-card";
 import { cellText } from "@/core/kit/columns";
 import { formatDay } from "@/core/kit/days";
+import { groupBy } from "@/core/kit/group-by";
 import type { Database } from "@/db/client";
 import { walkAccount } from "../account/serving";
 import { readAccount } from "../account/state";
 import { loadCatalogue } from "../catalogue/load";
 import { rowsById } from "../catalogue/item-rows";
-import { itemCard, knownItems, knownPlaces, rateBook, settled, type ToldPlace } from "../channel/places";
+import { itemCard, knownItems, knownPlaces, placesVersion, rateBook, settled, type ToldPlace } from "../channel/places";
+import { remember } from "../read/memo";
 
 export const rateCardSchema = z.object({
   items: z.array(z.string().max(500)).max(5000).default([]),
@@ -74,8 +76,6 @@ export interface CategoryDemand {
   /** Views a month of its queries. */
   views: number | null;
   typicalCpc: number | null;
-  queries: { name: string; views: number | null; typical: number | null }[];
-  listings: Pick<ToldPlace, "name" | "title" | "role" | "price" | "rating" | "reviews">[];
 }
 
 /** What is known of places, category by category, and who told it when. */
@@ -84,46 +84,56 @@ export interface Demand {
   sources: { origin: ToldPlace["origin"]; places: number; from: string; to: string }[];
 }
 
-/** Queries and listings told of one category. */
-const MOST_OF_CATEGORY = 200;
+/** What counts of the places that are known, by category; worked out once for what was told. */
+async function placesByCategory(db: Database): Promise<Map<string, ToldPlace[]>> {
+  return remember(db, "places by category", [await placesVersion(db)], async () =>
+    groupBy(settled(await knownPlaces(db)), ({ category }) => category),
+  );
+}
 
 /** Demand by category, as it was told. */
 export async function demandByCategory(db: Database): Promise<Demand> {
-  const places = await knownPlaces(db);
-  const categories = new Map<string, ToldPlace[]>();
-  for (const place of settled(places)) {
-    const list = categories.get(place.category);
-    if (list) list.push(place);
-    else categories.set(place.category, [place]);
-  }
-  const byViews = (a: ToldPlace, b: ToldPlace) => (b.monthlyViews ?? 0) - (a.monthlyViews ?? 0);
-  const sources = new Map<ToldPlace["origin"], { places: number; from: number; to: number }>();
-  for (const { origin, day } of places) {
-    const one = sources.get(origin) ?? { places: 0, from: day, to: day };
-    sources.set(origin, { places: one.places + 1, from: Math.min(one.from, day), to: Math.max(one.to, day) });
-  }
+  const sources = groupBy(await knownPlaces(db), ({ origin }) => origin);
   return {
-    categories: [...categories].map(([name, list]) => {
-      const queries = list.filter(({ kind }) => kind === "query");
-      const told = queries.filter(({ monthlyViews }) => monthlyViews !== null);
-      return {
-        name,
-        views: told.length === 0 ? null : told.reduce((sum, { monthlyViews }) => sum + monthlyViews!, 0),
-        typicalCpc: cardOver(list)?.typical ?? null,
-        queries: [...queries]
-          .sort(byViews)
-          .slice(0, MOST_OF_CATEGORY)
-          .map(({ name, monthlyViews, typical }) => ({ name, views: monthlyViews, typical })),
-        listings: list
-          .filter(({ kind, role }) => kind === "listing" && role !== "own")
-          .sort(byViews)
-          .slice(0, MOST_OF_CATEGORY)
-          .map(({ name, title, role, price, rating, reviews }) => ({ name, title, role, price, rating, reviews })),
-      };
+    categories: [...(await placesByCategory(db))].map(([name, list]) => {
+      const told = list.flatMap(({ kind, monthlyViews }) =>
+        kind === "query" && monthlyViews !== null ? [monthlyViews] : [],
+      );
+      const views = told.length === 0 ? null : told.reduce((sum, one) => sum + one, 0);
+      return { name, views, typicalCpc: cardOver(list)?.typical ?? null };
     }),
-    sources: [...sources].map(([origin, { places, from, to }]) => ({
-      ...{ origin, places },
-      ...{ from: formatDay(from), to: formatDay(to) },
-    })),
+    sources: [...sources].map(([origin, places]) => {
+      let [from, to] = [Infinity, -Infinity];
+      for (const { day } of places) [from, to] = [Math.min(from, day), Math.max(to, day)];
+      return { origin, places: places.length, from: formatDay(from), to: formatDay(to) };
+    }),
+  };
+}
+
+/** What is searched for in one category and who stands there, those with the most views first. */
+export interface InsideCategory {
+  queries: { name: string; views: number | null; typical: number | null }[];
+  listings: Pick<ToldPlace, "name" | "title" | "role" | "price" | "rating" | "reviews">[];
+  /** How many there are of both; of many the first are told. */
+  total: number;
+}
+
+/** Queries and listings told of one category. */
+const MOST_OF_CATEGORY = 200;
+
+/** One category with its queries and listings. */
+export async function demandInside(db: Database, category: string): Promise<InsideCategory> {
+  const list = (await placesByCategory(db)).get(category) ?? [];
+  const byViews = [...list].sort((a, b) => (b.monthlyViews ?? 0) - (a.monthlyViews ?? 0));
+  const queries = byViews.filter(({ kind }) => kind === "query");
+  const listings = byViews.filter(({ kind, role }) => kind === "listing" && role !== "own");
+  return {
+    queries: queries
+      .slice(0, MOST_OF_CATEGORY)
+      .map(({ name, monthlyViews, typical }) => ({ name, views: monthlyViews, typical })),
+    listings: listings
+      .slice(0, MOST_OF_CATEGORY)
+      .map(({ name, title, role, price, rating, reviews }) => ({ name, title, role, price, rating, reviews })),
+    total: queries.length + listings.length,
   };
 }

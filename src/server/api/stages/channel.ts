@@ -1,7 +1,8 @@
+import { z } from "zod";
 import { ok } from "@/core/kit/outcome";
 import { chooseChannel, chooseChannelSchema } from "../../channel/choice";
 import { pastePlaces, pastePlacesSchema } from "../../channel/paste-places";
-import { demandByCategory, rateCards, rateCardSchema } from "../../targets/rate-cards";
+import { demandByCategory, demandInside, rateCards, rateCardSchema } from "../../targets/rate-cards";
 import { basketNotCarried, dispatchFile, viewChannel } from "../../dispatch/channel-view";
 import { readBackSchema, takeStands } from "../../dispatch/read-back";
 import { readChannelSchema } from "../../dispatch/read-channel";
@@ -46,6 +47,14 @@ export const channelEndpoints: BoundEndpoint[] = [
       summary: "What is known of demand and prices by category, and who told it when.",
     },
     async ({ db }) => ok(await demandByCategory(db)),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "GET", role: "viewer", path: "channel/demand/inside", heavy: true } as const),
+      summary: "What is searched for in one category, and who stands there.",
+      query: z.object({ category: z.string().max(500) }),
+    },
+    async ({ db, query }) => ok(await demandInside(db, query.category)),
   ),
   inWorkspace(
     {

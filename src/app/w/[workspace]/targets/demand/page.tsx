@@ -6,7 +6,7 @@ import { toast } from "sonner";
 import { formatCount, plural } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";
 import type { ChannelView } from "@/server/dispatch/channel-view";
-import type { CategoryDemand, Demand } from "@/server/targets/rate-cards";
+import type { CategoryDemand, Demand, InsideCategory } from "@/server/targets/rate-cards";
 import { Button } from "@/ui/button";
 import { cx } from "@/ui/cx";
 import { TextInput } from "@/ui/field";
@@ -143,7 +143,7 @@ function Categories({ categories }: { categories: CategoryDemand[] }) {
             <p className="py-1 text-soft">The {MOST_CATEGORIES} most searched; search for the others.</p>
           )}
         </div>
-        {chosen && <OneCategory category={chosen} />}
+        {chosen && <OneCategory name={chosen.name} />}
       </div>
     </Surface>
   );
@@ -151,9 +151,15 @@ function Categories({ categories }: { categories: CategoryDemand[] }) {
 
 const MOST_CATEGORIES = 300;
 
-function OneCategory({ category: { name, queries, listings } }: { category: CategoryDemand }) {
+function OneCategory({ name }: { name: string }) {
   const { currency } = useWorkspace();
+  const apiPath = useApiPath();
+  const inside = useApi<InsideCategory>(apiPath(`channel/demand/inside?category=${encodeURIComponent(name)}`));
   const money = (mills: number | null) => (mills === null ? "–" : formatMoney(mills, currency));
+  if (inside.error) return <ErrorNote error={inside.error.failure} />;
+  if (!inside.data) return <Loading what="the category" />;
+  const { queries, listings, total } = inside.data;
+  const more = total - queries.length - listings.length;
   return (
     <div className="h-88 overflow-y-auto" tabIndex={0} role="region" aria-label={`Inside ${name}`}>
       <h3 className="font-semibold">What people search for, a month, and what a click costs</h3>
@@ -181,6 +187,7 @@ function OneCategory({ category: { name, queries, listings } }: { category: Cate
           </li>
         ))}
       </ul>
+      {more > 0 && <p className="mt-1 text-soft num">and {formatCount(more)} more with fewer views</p>}
     </div>
   );
 }
