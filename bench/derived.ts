@@ -19,12 +19,12 @@ function tenFields(): DerivedField[] {
         then: [
           i === 9
             ? {
-                parts: [{ field: "price" }],
+                parts: [{ kind: "field", field: "price" }],
                 by: " ",
                 steps: [{ do: "arithmetic" as const, op: "multiply" as const, by: 0.8, field: "" }],
               }
             : {
-                parts: [{ field: "title" }],
+                parts: [{ kind: "field", field: "title" }],
                 by: " ",
                 steps: [{ do: "take-number" as const, units: "watts" }],
               },
@@ -38,11 +38,27 @@ function tenFields(): DerivedField[] {
             { field: "price", op: "at-least" as const, value: "200000" },
           ],
         },
-        then: [{ parts: [{ field: "brand" }, { text: "·" }, { field: "category3" }], by: " ", steps: [] }],
+        then: [
+          {
+            parts: [
+              { kind: "field", field: "brand" },
+              { kind: "text", text: "·" },
+              { kind: "field", field: "category3" },
+            ],
+            by: " ",
+            steps: [],
+          },
+        ],
       },
       {
         when: { match: "all" as const, of: [] },
-        then: [{ parts: [{ field: "brand" }], by: " ", steps: [{ do: "case" as const, to: "upper" as const }] }],
+        then: [
+          {
+            parts: [{ kind: "field", field: "brand" }],
+            by: " ",
+            steps: [{ do: "case" as const, to: "upper" as const }],
+          },
+        ],
       },
     ],
   }));

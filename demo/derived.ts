@@ -17,7 +17,7 @@ const FIELDS: DerivedField[] = [
             { field: "title", op: "has-word", value: "propagator, cloche, cold frame" },
           ],
         },
-        then: [{ parts: [{ text: "spring" }], by: " ", steps: [] }],
+        then: [{ parts: [{ kind: "text", text: "spring" }], by: " ", steps: [] }],
       },
       {
         when: {
@@ -28,11 +28,11 @@ const FIELDS: DerivedField[] = [
             { field: "category2", op: "is", value: "Bird feeders" },
           ],
         },
-        then: [{ parts: [{ text: "winter" }], by: " ", steps: [] }],
+        then: [{ parts: [{ kind: "text", text: "winter" }], by: " ", steps: [] }],
       },
       {
         when: { match: "all", of: [] },
-        then: [{ parts: [{ text: "all year" }], by: " ", steps: [] }],
+        then: [{ parts: [{ kind: "text", text: "all year" }], by: " ", steps: [] }],
       },
     ],
   },
@@ -47,7 +47,7 @@ const FIELDS: DerivedField[] = [
         when: { match: "all", of: [] },
         then: [
           {
-            parts: [{ field: "title" }],
+            parts: [{ kind: "field", field: "title" }],
             by: " ",
             steps: [{ do: "take-number", units: "cm, m, l, ml, g, kg, W, plants, trays" }],
           },

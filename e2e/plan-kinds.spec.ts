@@ -139,7 +139,7 @@ test("what the feed changes is proposed as homes to give and take, and goes into
     expect(response.ok()).toBe(true);
     return (await response.json()) as { job: string };
   };
-  const part = (level: number) => [{ kind: "level", level }];
+  const part = (level: number) => [{ kind: "field", field: `level-${level}` }];
   await send("planograms", {
     ...{ key: "by-item", name: "By category and item", campaignLine: 1, adGroupLine: 1, inStockOnly: true },
     ladder: ["category1", "id"].map((by) => ({ by, largest: null })),

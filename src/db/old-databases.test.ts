@@ -7,6 +7,7 @@ import { drizzle } from "drizzle-orm/libsql";
 import { migrate } from "drizzle-orm/libsql/migrator";
 import { createClient } from "@libsql/client";
 import { describe, expect, it } from "vitest";
+import { field, text } from "@/core/parts/part";
 import { returnByChance, STARTING_SET } from "@/core/shelves/ready-made";
 import { shelfSetSchema, shelvesOf } from "@/core/shelves/shelf-set";
 import { readAccount } from "@/server/account/state";
@@ -147,6 +148,28 @@ describe("a database made before the account had a room of its own", () => {
 describe("the migrations that went out", () => {
   it("are never changed, since databases have gone through them: what is new is one more", () => {
     expect(printOf(14)).toBe("6849a1c36bb60f94");
+  });
+
+  it("keep the names of planograms, made of fields now", async () => {
+    const file = path.join(dataDir(), "names.db");
+    const client = await databaseOf(31, file);
+    const typed = 'typed {"kind":"level","level":1}';
+    const kept = {
+      campaignName: [{ kind: "level", level: 1 }, { kind: "text", text: typed }, { kind: "product" }],
+      keywords: { patterns: [[{ kind: "level", level: 7 }]], matches: ["exact"] },
+    };
+    await client.execute({
+      sql: "INSERT INTO planograms (key, definition, saved_at) VALUES ('names', ?, 0)",
+      args: [JSON.stringify(kept)],
+    });
+    client.close();
+    const db = await openDatabase(`file:${file}`);
+    await migrateDatabase(db);
+    const { rows } = await db.$client.execute("SELECT definition FROM planograms");
+    expect(JSON.parse(String(rows[0]![0]))).toEqual({
+      campaignName: [field("level-1"), text(typed), field("product")],
+      keywords: { patterns: [[field("level-7")]], matches: ["exact"] },
+    });
   });
 
   it.each([

@@ -20,19 +20,26 @@ describe("a name that contradicts its settings", () => {
   it("is never one made of the settings themselves", () => {
     for (const purpose of PURPOSES) {
       for (const kind of CAMPAIGN_KINDS) {
-        const name = renderName([{ kind: "purpose" }, { kind: "text", text: " · " }, { kind: "campaign-kind" }], {
-          ...{
-            levels: [],
-            product: "",
-            purpose,
-            planogram: "",
-            campaign: "",
-            number: 1,
-            kind,
-            firstDay: "",
-            match: "",
+        const name = renderName(
+          [
+            { kind: "field", field: "purpose" },
+            { kind: "text", text: " · " },
+            { kind: "field", field: "campaign-kind" },
+          ],
+          {
+            ...{
+              levels: [],
+              product: "",
+              purpose,
+              planogram: "",
+              campaign: "",
+              number: 1,
+              kind,
+              firstDay: "",
+              match: "",
+            },
           },
-        });
+        );
         expect(clash(name, purpose, kind)).toBeNull();
       }
     }

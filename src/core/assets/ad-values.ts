@@ -1,7 +1,7 @@
 import { isMoneyColumn } from "../catalogue/finish";
 import { cellText, type Columns } from "../kit/columns";
 import { formatMoney } from "../kit/money";
-import type { ValueOf } from "./ad-line";
+import type { ValueOf } from "../parts/fill";
 
 export interface AdValueSettings {
   /** Whether a column holds money in mills. */

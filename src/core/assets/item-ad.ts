@@ -1,7 +1,8 @@
 import { CHANNEL_LIMITS } from "../channel/limits";
 import { ASSET_LISTS, type AssetSet } from "../account/records/assets";
 import { type Picture } from "../account/records/ad-lines";
-import { fillLine, stateOf, type LineList, type ValueOf } from "./ad-line";
+import type { ValueOf } from "../parts/fill";
+import { fillLine, stateOf, type LineList } from "./ad-line";
 
 /** What the channel can put an item's ads together from. */
 export interface ItemAd {

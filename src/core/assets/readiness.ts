@@ -1,6 +1,7 @@
 import { CHANNEL_LIMITS } from "../channel/limits";
 import { ASSET_LISTS, wrongCounts, type AssetList, type AssetSet } from "../account/records/assets";
-import { fillLine, lengthOf, stateOf, type LineList, type ValueOf } from "./ad-line";
+import type { ValueOf } from "../parts/fill";
+import { fillLine, lengthOf, stateOf, type LineList } from "./ad-line";
 import { isComplete, itemAd } from "./item-ad";
 
 /** How one line stands over the items of its group. */

@@ -1,5 +1,5 @@
 import { NumberColumnBuilder, TextColumnBuilder, type Column, type Columns } from "../kit/columns";
-import { CATEGORY_LEVELS, categoryColumn, categoryLevels, unpartedSign } from "./categories";
+import { CATEGORY_LEVELS, categoryColumn, categoryLevels, unpartedSign } from "../kit/categories";
 import { FIELDS } from "./fields";
 import { mappedColumns, type Mapping } from "./mapping";
 import type { ReadItem } from "./read-row";

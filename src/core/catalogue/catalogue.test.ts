@@ -6,7 +6,7 @@ import { CatalogueColumnsBuilder } from "./catalogue-columns";
 import { detectDelimiter, detectEncoding, detectFormat } from "./detect";
 import { drawItem } from "./drawing";
 import { FAULT_CODES, FAULTS, faultBits, faultsIn } from "./faults";
-import { categoryLevels } from "./categories";
+import { categoryLevels } from "../kit/categories";
 import { readAvailability } from "./availability";
 import { foldHeading } from "./fields";
 import { findRows, type FindRows } from "./find-rows";

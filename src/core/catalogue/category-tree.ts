@@ -1,6 +1,6 @@
 import type { Columns } from "../kit/columns";
 import { addSums, noSums, type Sums } from "../kit/metrics";
-import { CATEGORY_LEVELS, categoryColumn } from "./categories";
+import { CATEGORY_LEVELS, categoryColumn } from "../kit/categories";
 
 /** A category with everything below it. */
 export interface CategoryNode {

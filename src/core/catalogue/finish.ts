@@ -1,5 +1,5 @@
 import { sameColumns, textColumn, type Column, type Columns } from "../kit/columns";
-import { CATEGORY_LEVELS, categoryColumn, categoryLevels } from "./categories";
+import { CATEGORY_LEVELS, categoryColumn, categoryLevels } from "../kit/categories";
 import { columnLabel } from "./catalogue-columns";
 import {
   columnsReadBy,

@@ -4,7 +4,9 @@ import { cellText, numberColumn, textColumn, type Columns } from "../kit/columns
 import { mills } from "../kit/money";
 import { noSums } from "../kit/metrics";
 import { repeatedPlaces } from "../kit/repeats";
-import { categoryLevels, detectSeparator, unpartedSign } from "./categories";
+import type { DerivedField } from "./derive/derived-field";
+import { field, text } from "../parts/part";
+import { categoryLevels, detectSeparator, unpartedSign } from "../kit/categories";
 import { categoryTree } from "./category-tree";
 import { proposeFamilies, titleWithoutVariation } from "./families";
 import { changeWords, fieldBits, fieldsInBits, SOLD_OUT } from "./field-changes";
@@ -206,24 +208,42 @@ describe("finishing", () => {
     category1: textColumn(["", ""]),
     price: numberColumn([5000, 6000]),
   });
-  const rules = (name: string) => [
+  const rules = (name: string): DerivedField["rules"] => [
     {
       when: { match: "all" as const, of: [] },
-      then: [{ parts: [{ field: name }, { text: "> X" }], by: " ", steps: [] }],
+      then: [
+        {
+          parts: [field(name), text("> X")],
+          by: " ",
+          steps: [],
+        },
+      ],
     },
   ];
 
   it("lets a stand-in count for everything that comes after, and leaves the feed's own in place", () => {
-    const brand = {
-      ...{ key: "b", name: "Brand", kind: "text" as const, secondName: "", replaces: "brand" as const },
+    const brand: DerivedField = {
+      ...{ key: "b", name: "Brand", kind: "text", secondName: "", replaces: "brand" as const },
       rules: [
         {
           when: { match: "all" as const, of: [] },
-          then: [{ parts: [{ field: "brand" }], by: " ", steps: [{ do: "case" as const, to: "title" as const }] }],
+          then: [
+            {
+              parts: [field("brand")],
+              by: " ",
+              steps: [{ do: "case" as const, to: "title" as const }],
+            },
+          ],
         },
       ],
     };
-    const category = { ...brand, key: "c", name: "Category", replaces: "category" as const, rules: rules("brand") };
+    const category: DerivedField = {
+      ...brand,
+      key: "c",
+      name: "Category",
+      replaces: "category" as const,
+      rules: rules("brand"),
+    };
     const made = finishColumns(feed, {
       derived: [category, brand],
       lists: [],
@@ -240,10 +260,10 @@ describe("finishing", () => {
   });
 
   it("says which columns a rule misses", () => {
-    const lost = {
+    const lost: DerivedField = {
       key: "l",
       name: "Lost",
-      kind: "text" as const,
+      kind: "text",
       secondName: "",
       replaces: null,
       rules: rules("feed:gone"),

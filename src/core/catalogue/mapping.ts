@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { parseMoney } from "../kit/money";
 import { isCurrency } from "../kit/money-words";
-import { CATEGORY_SEPARATORS, detectSeparator } from "./categories";
+import { CATEGORY_SEPARATORS, detectSeparator } from "../kit/categories";
 import { AVAILABILITIES, readAvailability } from "./availability";
 import { FIELD_KEYS, FIELDS, foldHeading, type FieldDefinition, type FieldKey } from "./fields";
 import { detectDecimal } from "./price-judge";

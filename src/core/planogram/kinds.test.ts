@@ -16,7 +16,11 @@ const { type: _, key: __, adGroup: ___, ...assets } = leastAssets("");
 const planogram = (change: object): Planogram =>
   planogramSchema.parse({
     ...{ key: "p", name: "P", ladder: [{ by: "brand", largest: null }], campaignLine: 1, adGroupLine: 1 },
-    ...{ inStockOnly: true, campaignName: [{ kind: "level", level: 1 }], adGroupName: [{ kind: "campaign" }] },
+    ...{
+      inStockOnly: true,
+      campaignName: [{ kind: "field", field: "level-1" }],
+      adGroupName: [{ kind: "field", field: "campaign" }],
+    },
     ...{ purpose: "scale", bidding: "fixed", goal: null, totalBudget: 115_000, shareBy: "evenly" },
     ...{ startingBid: 300, serveOrder: 4, replaces: [] },
     ...change,
@@ -89,7 +93,7 @@ describe("a planogram's money and settings", () => {
   });
 });
 
-const level = (at: number) => ({ kind: "level", level: at });
+const level = (at: number) => ({ kind: "field", field: `level-${at}` });
 
 describe("a planogram that aims", () => {
   const keywords = {
@@ -129,7 +133,10 @@ describe("a planogram that aims", () => {
   });
 
   it("makes a campaign for each match type or kind of reach where they stand apart, with names and keys of their own", () => {
-    const apart = { apart: true, campaignName: [level(1), { kind: "text", text: " · " }, { kind: "match" }] };
+    const apart = {
+      apart: true,
+      campaignName: [level(1), { kind: "text", text: " · " }, { kind: "field", field: "match" }],
+    };
     const records = recordsFor({ kind: "keyword", keywords, ...apart });
     const campaigns = recordsOf(records, "campaign");
     expect(campaigns).toHaveLength(6);

@@ -1,32 +1,43 @@
-import { z } from "zod";
+import type { z } from "zod";
 import { CHANNEL_LIMITS } from "../channel/limits";
+import { fillParts, type ValueOf } from "../parts/fill";
+import { field, fieldsOfParts, lineSchema, text, type Part } from "../parts/part";
 
 /** Levels of a ladder, as many as the channel's trees are deep. */
 export const MOST_LEVELS = CHANNEL_LIMITS.splitDepth;
 
-/** A part of a name: fixed text, the value of a split level (1 is the top), what the items are called, or a setting of the planogram. */
-export const namePartSchema = z.discriminatedUnion("kind", [
-  z.object({ kind: z.literal("text"), text: z.string().max(60) }),
-  z.object({ kind: z.literal("level"), level: z.int().min(1).max(MOST_LEVELS) }),
-  z.object({ kind: z.literal("product") }),
-  z.object({ kind: z.literal("purpose") }),
-  z.object({ kind: z.literal("campaign-kind") }),
-  z.object({ kind: z.literal("match") }),
-  z.object({ kind: z.literal("first-day") }),
-  z.object({ kind: z.literal("planogram") }),
-  z.object({ kind: z.literal("campaign") }),
-  z.object({ kind: z.literal("number") }),
-]);
+/** What a name can tell beside the values of its splits. */
+export const NAME_FIELDS = [
+  ...(["product", "purpose", "campaign-kind", "match"] as const),
+  ...(["first-day", "planogram", "campaign", "number"] as const),
+];
+export type NameField = (typeof NAME_FIELDS)[number];
 
-const MOST_PARTS = 16;
-export const namePatternSchema = z.array(namePartSchema).min(1).max(MOST_PARTS);
+/** The field that stands for the value of a split; 1 is the top. */
+export function levelField(level: number): string {
+  return `level-${level}`;
+}
 
-export type NamePart = z.infer<typeof namePartSchema>;
+/** Which split a field of a name stands for, or null where it stands for something else. */
+export function levelOf(name: string): number | null {
+  const level = Number(/^level-(\d{1,2})$/.exec(name)?.[1]);
+  return level >= 1 && level <= MOST_LEVELS ? level : null;
+}
+
+function isNameField(name: string): boolean {
+  return levelOf(name) !== null || NAME_FIELDS.some((known) => known === name);
+}
+
+export const MOST_NAME_PARTS = 16;
+export const namePatternSchema = lineSchema(MOST_NAME_PARTS).refine(
+  (parts) => fieldsOfParts(parts).every(isNameField),
+  `A name is made of texts and of: ${levelField(1)} to ${levelField(MOST_LEVELS)}, ${NAME_FIELDS.join(", ")}.`,
+);
 export type NamePattern = z.infer<typeof namePatternSchema>;
 
 /** Whether a pattern asks what the items are called. */
 export function usesProduct(pattern: NamePattern): boolean {
-  return pattern.some(({ kind }) => kind === "product");
+  return fieldsOfParts(pattern).includes("product");
 }
 
 /** Fields whose values are codes that say nothing to people: what they stand for is called by its product. */
@@ -37,14 +48,12 @@ const CODES = new Set(["family", "id"]);
  * items go by their product.
  */
 export function namesByLevels(from: number, to: number, ladder: readonly { by: string }[] = []): NamePattern {
-  if (to <= from) return [{ kind: "planogram" }];
-  const parts = Array.from({ length: to - from }, (_, i) => from + i + 1).flatMap((level): NamePart[] => {
-    if (!CODES.has(ladder[level - 1]?.by ?? "")) return [{ kind: "level", level }];
-    return level === to ? [{ kind: "product" }] : [];
+  if (to <= from) return [field("planogram")];
+  const parts = Array.from({ length: to - from }, (_, i) => from + i + 1).flatMap((level): Part[] => {
+    if (!CODES.has(ladder[level - 1]?.by ?? "")) return [field(levelField(level))];
+    return level === to ? [field("product")] : [];
   });
-  return parts
-    .flatMap((part, i) => (i === 0 ? [part] : [{ kind: "text" as const, text: " · " }, part]))
-    .slice(0, MOST_PARTS);
+  return parts.flatMap((part, i) => (i === 0 ? [part] : [text(" · "), part])).slice(0, MOST_NAME_PARTS);
 }
 
 /**
@@ -58,8 +67,8 @@ export function usualNames(
   isApart = false,
 ) {
   const adGroupName: NamePattern =
-    adGroupLine === campaignLine ? [{ kind: "campaign" }] : namesByLevels(campaignLine, adGroupLine, ladder);
-  const match: NamePattern = [{ kind: "text", text: " · " }, { kind: "match" }];
+    adGroupLine === campaignLine ? [field("campaign")] : namesByLevels(campaignLine, adGroupLine, ladder);
+  const match: NamePattern = [text(" · "), field("match")];
   return { campaignName: [...namesByLevels(0, campaignLine, ladder), ...(isApart ? match : [])], adGroupName };
 }
 
@@ -80,36 +89,22 @@ export interface NameValues {
   number: number;
 }
 
-/** A name from its pattern. Parts without a value drop out together with the text before them. */
+/** A name from its pattern; see `fillParts`. */
 export function renderName(pattern: NamePattern, values: NameValues): string {
-  let name = "";
-  let pendingText = "";
-  for (const part of pattern) {
-    if (part.kind === "text") {
-      pendingText += part.text;
-      continue;
-    }
-    const value = partValue(part, values);
-    if (value !== "") name += (name === "" && /^[^\p{L}\p{N}]*$/u.test(pendingText) ? "" : pendingText) + value;
-    pendingText = "";
-  }
-  if (/[\p{L}\p{N}]/u.test(pendingText)) name += pendingText;
-  return name.trim();
+  return fillParts(pattern, nameValue(values)).text;
 }
 
-function partValue(part: Exclude<NamePart, { kind: "text" }>, values: NameValues): string {
-  switch (part.kind) {
-    case "level":
-      return values.levels[part.level - 1] ?? "";
-    case "campaign-kind":
-      return values.kind;
-    case "first-day":
-      return values.firstDay;
-    case "number":
-      return String(values.number);
-    default:
-      return values[part.kind];
-  }
+/** The values of a name's fields. */
+export function nameValue(values: NameValues): ValueOf {
+  const told: Record<NameField, string> = {
+    ...{ product: values.product, purpose: values.purpose, "campaign-kind": values.kind, match: values.match },
+    ...{ "first-day": values.firstDay, planogram: values.planogram, campaign: values.campaign },
+    number: String(values.number),
+  };
+  return (name) => {
+    const level = levelOf(name);
+    return level === null ? (told[name as NameField] ?? "") : (values.levels[level - 1] ?? "");
+  };
 }
 
 /**

@@ -35,8 +35,8 @@ const base: Planogram = {
   campaignLine: 1,
   adGroupLine: 2,
   inStockOnly: false,
-  campaignName: [{ kind: "level", level: 1 }],
-  adGroupName: [{ kind: "level", level: 2 }],
+  campaignName: [{ kind: "field", field: "level-1" }],
+  adGroupName: [{ kind: "field", field: "level-2" }],
   purpose: "scale",
   bidding: "fixed",
   goal: null,
@@ -333,18 +333,18 @@ describe("names", () => {
 
   it("drop parts without a value together with the text before them", () => {
     const pattern = [
-      { kind: "level", level: 1 },
+      { kind: "field", field: "level-1" },
       { kind: "text", text: " · " },
-      { kind: "level", level: 2 },
+      { kind: "field", field: "level-2" },
       { kind: "text", text: " #" },
-      { kind: "number" },
+      { kind: "field", field: "number" },
     ] as const;
     expect(renderName([...pattern], values)).toBe("Seeds #2");
     expect(
       renderName(
         [
           { kind: "text", text: "All " },
-          { kind: "level", level: 1 },
+          { kind: "field", field: "level-1" },
         ],
         values,
       ),

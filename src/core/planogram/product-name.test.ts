@@ -4,6 +4,7 @@ import { keywordsOf } from "./kinds/keywords";
 import { namesByLevels, usualNames } from "./names";
 import { planCatalogue } from "./plan";
 import { plannedCampaigns } from "./planned-campaigns";
+import { field } from "../parts/part";
 import { planogramSchema } from "./planogram";
 import { productName } from "./product-name";
 
@@ -52,11 +53,11 @@ describe("a product's name", () => {
 
   it("stands in the usual name in place of a family's or an item's code, and the code where titles have nothing alike", () => {
     expect(namesByLevels(0, 2, [{ by: "category1" }, { by: "family" }])).toEqual([
-      { kind: "level", level: 1 },
+      { kind: "field", field: "level-1" },
       { kind: "text", text: " · " },
-      { kind: "product" },
+      { kind: "field", field: "product" },
     ]);
-    expect(namesByLevels(0, 2, [{ by: "family" }, { by: "id" }])).toEqual([{ kind: "product" }]);
+    expect(namesByLevels(0, 2, [{ by: "family" }, { by: "id" }])).toEqual([{ kind: "field", field: "product" }]);
     const { campaigns } = plannedCampaigns(planogram, plan);
     expect(campaigns.map(({ name }) => name)).toEqual([
       "Thornlea garden hose",
@@ -68,7 +69,7 @@ describe("a product's name", () => {
   });
 
   it("is a keyword where people would search for it, and none where it says nothing", () => {
-    const keywords = { patterns: [[{ kind: "product" as const }]], matches: ["exact" as const] };
+    const keywords = { patterns: [[field("product")]], matches: ["exact" as const] };
     expect(keywordsOf(plan, 0, keywords)).toEqual({ texts: ["thornlea garden hose"], empty: 0, unfit: 0 });
     expect(keywordsOf(plan, 2, keywords)).toEqual({ texts: [], empty: 1, unfit: 0 });
   });

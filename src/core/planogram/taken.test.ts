@@ -203,11 +203,11 @@ describe("budgets set by hand", () => {
 
 describe("usual names", () => {
   it("take every split that sets a group apart, and the planogram's where none does", () => {
-    expect(namesByLevels(0, 0)).toEqual([{ kind: "planogram" }]);
+    expect(namesByLevels(0, 0)).toEqual([{ kind: "field", field: "planogram" }]);
     expect(namesByLevels(1, 3)).toEqual([
-      { kind: "level", level: 2 },
+      { kind: "field", field: "level-2" },
       { kind: "text", text: " · " },
-      { kind: "level", level: 3 },
+      { kind: "field", field: "level-3" },
     ]);
     expect(() => planogramSchema.shape.campaignName.parse(namesByLevels(0, 7))).not.toThrow();
   });

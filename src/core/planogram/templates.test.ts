@@ -81,7 +81,7 @@ describe("templates", () => {
     const besides = TEMPLATES.filter(({ change }) => change(base).replaces?.length === 0);
     expect(besides.map(({ key }) => key)).toEqual(["store-best", "ads-best", "revive", "solo", "catch-all"]);
     for (const { key } of besides) expect(of(key).totalBudget).toBe(25_000);
-    expect(of("one-campaign").campaignName).toEqual([{ kind: "planogram" }]);
+    expect(of("one-campaign").campaignName).toEqual([{ kind: "field", field: "planogram" }]);
   });
 
   it("of solos makes campaigns of whole families, called after their products, for the ten that sold most", () => {

@@ -85,7 +85,11 @@ describe("asset groups", () => {
     const planogram = (change: object) =>
       planogramSchema.parse({
         ...{ key: "p", name: "P", ladder: [{ by: "category", largest: null }], campaignLine: 0, adGroupLine: 1 },
-        ...{ inStockOnly: true, campaignName: [{ kind: "planogram" }], adGroupName: [{ kind: "level", level: 1 }] },
+        ...{
+          inStockOnly: true,
+          campaignName: [{ kind: "field", field: "planogram" }],
+          adGroupName: [{ kind: "field", field: "level-1" }],
+        },
         ...{ purpose: "scale", bidding: "fixed", goal: null, totalBudget: 100_000, shareBy: "evenly" },
         ...{ startingBid: 300, serveOrder: 4, replaces: [], kind: "asset", assets, ...change },
       });

@@ -1,5 +1,6 @@
 import { asc, eq } from "drizzle-orm";
 import {
+  allSteps,
   columnsReadBy,
   derivedColumn,
   derivedFieldSchema,
@@ -7,7 +8,7 @@ import {
   type DerivedField,
 } from "@/core/catalogue/derive/derived-field";
 import { orderFields } from "@/core/catalogue/derive/order";
-import { patternFault } from "@/core/catalogue/derive/steps";
+import { stepFault } from "@/core/parts/steps";
 import { FIELD, type FieldKey } from "@/core/catalogue/fields";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
@@ -36,14 +37,9 @@ export async function derivedNames(db: Database): Promise<Map<string, string>> {
 export function fieldFault(field: DerivedField, lists: { key: string }[]): string | null {
   for (const [no, { then }] of field.rules.entries()) {
     if (then.length !== formsOf(field)) return `Rule ${no + 1} needs a value for each form of the field.`;
-    for (const { steps } of then) {
-      for (const step of steps) {
-        const fault = step.do === "take-pattern" ? patternFault(step.pattern) : null;
-        if (fault) return `Rule ${no + 1}: ${fault}`;
-        if (step.do === "look-up" && !lists.some(({ key }) => key === step.list)) {
-          return `Rule ${no + 1} looks up in a list that is not there.`;
-        }
-      }
+    for (const step of then.flatMap(allSteps)) {
+      const fault = stepFault(step, lists);
+      if (fault) return `Rule ${no + 1}: ${fault}`;
     }
   }
   return null;

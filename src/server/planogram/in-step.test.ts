@@ -20,8 +20,14 @@ const feed = (rows: Row[]) =>
 const planogram = (change: object) =>
   planogramSchema.parse({
     ...{ key: "p", name: "P", ladder: ["brand", "id"].map((by) => ({ by, largest: null })), campaignLine: 1 },
-    ...{ adGroupLine: 1, inStockOnly: true, campaignName: [{ kind: "level", level: 1 }] },
-    ...{ adGroupName: [{ kind: "campaign" }], purpose: "scale", bidding: "fixed", goal: null, totalBudget: 40_000 },
+    ...{ adGroupLine: 1, inStockOnly: true, campaignName: [{ kind: "field", field: "level-1" }] },
+    ...{
+      adGroupName: [{ kind: "field", field: "campaign" }],
+      purpose: "scale",
+      bidding: "fixed",
+      goal: null,
+      totalBudget: 40_000,
+    },
     ...{ shareBy: "items", startingBid: 300, serveOrder: 4, replaces: [], keepStep: { how: "propose", most: 3 } },
     ...change,
   });

@@ -30,8 +30,8 @@ const PLAN: Planogram = {
   campaignLine: 1,
   adGroupLine: 1,
   inStockOnly: false,
-  campaignName: [{ kind: "level", level: 1 }],
-  adGroupName: [{ kind: "level", level: 1 }],
+  campaignName: [{ kind: "field", field: "level-1" }],
+  adGroupName: [{ kind: "field", field: "level-1" }],
   purpose: "scale",
   bidding: "fixed",
   goal: null,
@@ -50,7 +50,7 @@ beforeAll(async () => {
   ({ db, info } = workspace);
   await importFeed(workspace, FEED);
   const all = { ...PLAN, key: "all", name: "All", ladder: [{ by: "category2", largest: null }], campaignLine: 0 };
-  await savePlanogram(db, { ...all, campaignName: [{ kind: "planogram" }], serveOrder: 5 });
+  await savePlanogram(db, { ...all, campaignName: [{ kind: "field", field: "planogram" }], serveOrder: 5 });
   await runToEnd(db, info, "planogram-apply", { planogram: "all" });
   await runToEnd(db, info, "dispatch", { takesBack: null });
   await runToEnd(db, info, "market-run", { from: 20_700, through: 20_760, seed: "s" });

@@ -20,7 +20,11 @@ const ROWS: [string, string][] = [
 const planogram = (change: object) =>
   planogramSchema.parse({
     ...{ key: "p", name: "P", ladder: [{ by: "brand", largest: null }], campaignLine: 1, adGroupLine: 1 },
-    ...{ inStockOnly: false, campaignName: [{ kind: "level", level: 1 }], adGroupName: [{ kind: "campaign" }] },
+    ...{
+      inStockOnly: false,
+      campaignName: [{ kind: "field", field: "level-1" }],
+      adGroupName: [{ kind: "field", field: "campaign" }],
+    },
     ...{ purpose: "scale", bidding: "fixed", goal: null, totalBudget: 40_000, shareBy: "items", startingBid: 300 },
     ...{ serveOrder: 4, replaces: [], keepStep: { how: "propose", most: 3 } },
     ...change,

@@ -19,14 +19,18 @@ const FEED = [
 
 const PLAN: Planogram = {
   ...{ key: "makers", name: "Makers", ladder: [{ by: "brand", largest: null }], campaignLine: 1, adGroupLine: 1 },
-  ...{ inStockOnly: false, campaignName: [{ kind: "level", level: 1 }], adGroupName: [{ kind: "planogram" }] },
+  ...{
+    inStockOnly: false,
+    campaignName: [{ kind: "field", field: "level-1" }],
+    adGroupName: [{ kind: "field", field: "planogram" }],
+  },
   ...{ purpose: "scale", bidding: "fixed", goal: null, totalBudget: 40_000, shareBy: "items", startingBid: 400 },
   ...{ serveOrder: 3, replaces: [] },
 };
 const ALL: Planogram = {
   ...PLAN,
   ...{ key: "all", name: "All", ladder: [{ by: "category2", largest: null }], campaignLine: 0, adGroupLine: 0 },
-  ...{ campaignName: [{ kind: "planogram" }], totalBudget: 50_000, serveOrder: 5 },
+  ...{ campaignName: [{ kind: "field", field: "planogram" }], totalBudget: 50_000, serveOrder: 5 },
 };
 
 let db: Database;

@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { linesAsText, linesFromText, type AdLine, type LinePart } from "./ad-lines";
+import { linesAsText, linesFromText, type AdLine } from "./ad-lines";
+import type { Part } from "../../parts/part";
 
 describe("lines in a cell of a file", () => {
   it("read as people would write them", () => {
@@ -28,8 +29,8 @@ describe("lines in a cell of a file", () => {
   it("come back as they went out (property)", () => {
     const text = fc
       .string({ minLength: 1, maxLength: 12, unit: fc.constantFrom(..."ab [\\]|é ") })
-      .map((made): LinePart => ({ kind: "text", text: made }));
-    const field = fc.constantFrom("title", "own colour").map((name): LinePart => ({ kind: "field", field: name }));
+      .map((made): Part => ({ kind: "text", text: made }));
+    const field = fc.constantFrom("title", "own colour").map((name): Part => ({ kind: "field", field: name }));
     // Two texts in a row are one, and spaces at the ends of a line do not count.
     const line = fc.array(fc.tuple(field, text), { minLength: 1, maxLength: 3 }).map((pairs): AdLine => {
       const parts = pairs.flat();

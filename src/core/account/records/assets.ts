@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { plural } from "../../kit/format";
+import { fieldsOfParts } from "../../parts/part";
 import { CHANNEL_LIMITS } from "../../channel/limits";
 import { defineKind } from "../record-kind";
 import { adLineSchema, linesAsText, picturesAsText, pictureSchema } from "./ad-lines";
@@ -50,7 +51,7 @@ export function areEnough(assets: AssetSet | undefined): boolean {
 
 /** Fields of the catalogue that an asset set reads. */
 export function fieldsOf({ headlines, descriptions, pictures, logo }: AssetSet): string[] {
-  const inLines = [...headlines, ...descriptions].flat().flatMap((part) => (part.kind === "field" ? [part.field] : []));
+  const inLines = fieldsOfParts([...headlines, ...descriptions].flat());
   const inPictures = [...pictures, ...(logo ? [logo] : [])].flatMap((one) => (one.from === "field" ? [one.field] : []));
   return [...new Set([...inLines, ...inPictures])];
 }

@@ -7,13 +7,13 @@ import { derivedColumn, type DerivedField, type Output } from "./derived-field";
 import { evaluateField, indexLists, NO_RULE } from "./evaluate";
 import { orderFields } from "./order";
 import { previewField } from "./preview";
-import { compileStep, patternFault, type Step } from "./steps";
+import { compileStep, patternFault, type Step } from "../../parts/steps";
 
 const ALL: Where = { match: "all", of: [] };
 const has = (word: string): Where => ({ match: "all", of: [{ field: "title", op: "has-word", value: word }] });
 const out = (parts: Output["parts"], steps: Output["steps"] = []): Output => ({ parts, by: " ", steps });
 const field = (rules: DerivedField["rules"], more: Partial<DerivedField> = {}): DerivedField => ({
-  ...{ key: "f", name: "F", kind: "text" as const, secondName: "", replaces: null, rules },
+  ...{ key: "f", name: "F", kind: "text", secondName: "", replaces: null, rules },
   ...more,
 });
 
@@ -212,10 +212,10 @@ describe("steps", () => {
 describe("a derived field", () => {
   it("takes the first rule that holds and gives a value", () => {
     const made = field([
-      { when: has("rose"), then: [out([{ text: "flower" }])] },
-      { when: ALL, then: [out([{ field: "title" }], [{ do: "take-number", units: "m, g" }])] },
+      { when: has("rose"), then: [out([{ kind: "text", text: "flower" }])] },
+      { when: ALL, then: [out([{ kind: "field", field: "title" }], [{ do: "take-number", units: "m, g" }])] },
       { when: has("card"), then: [out([])] },
-      { when: ALL, then: [out([{ text: "rest" }])] },
+      { when: ALL, then: [out([{ kind: "text", text: "rest" }])] },
     ]);
     // The second rule gives the gift card nothing, so the third has it: empty on purpose.
     expect(values(made)).toEqual(["flower", "0.5 g", "flower", "2,5 m", ""]);
@@ -224,10 +224,28 @@ describe("a derived field", () => {
 
   it("joins fields without gaps, reads money in units, and calculates", () => {
     expect(
-      values(field([{ when: ALL, then: [out([{ field: "brand" }, { text: "·" }, { field: "price" }])] }])),
+      values(
+        field([
+          {
+            when: ALL,
+            then: [
+              out([
+                { kind: "field", field: "brand" },
+                { kind: "text", text: "·" },
+                { kind: "field", field: "price" },
+              ]),
+            ],
+          },
+        ]),
+      ),
     ).toEqual(["Thornlea · 12.9", "· 1.9", "Ottersby ·", "thornlea · 40", "· 10"]);
     const net = field(
-      [{ when: ALL, then: [out([{ field: "price" }], [{ do: "arithmetic", op: "divide", by: 1.25, field: "" }])] }],
+      [
+        {
+          when: ALL,
+          then: [out([{ kind: "field", field: "price" }], [{ do: "arithmetic", op: "divide", by: 1.25, field: "" }])],
+        },
+      ],
       { kind: "money" },
     );
     expect(values(net)).toEqual(["10320", "1520", "", "32000", "8000"]);
@@ -235,7 +253,7 @@ describe("a derived field", () => {
 
   it("has two forms of one attribute from one list, the first of repeated entries counting", () => {
     const look = (column: 1 | 2): Output =>
-      out([{ field: "code" }], [{ do: "look-up", list: "colors", column, missing: "empty" }]);
+      out([{ kind: "field", field: "code" }], [{ do: "look-up", list: "colors", column, missing: "empty" }]);
     const made = field([{ when: ALL, then: [look(1), look(2)] }], { secondName: "Word" });
     const { columns, ruleOf } = evaluateField(TABLE, made, SETTINGS);
     const form = (no: number) => Array.from({ length: 5 }, (_, row) => cellText(columns[no]!, row));
@@ -248,8 +266,21 @@ describe("a derived field", () => {
     // Two columns in the parts switch the shortcut off; the second is empty everywhere.
     const table = { ...TABLE, columns: { ...TABLE.columns, none: textColumn(["", "", "", "", ""]) } };
     const step: Step = { do: "case", to: "upper" };
-    const one = field([{ when: ALL, then: [out([{ field: "title" }], [step])] }]);
-    const two = field([{ when: ALL, then: [out([{ field: "title" }, { field: "none" }], [step])] }]);
+    const one = field([{ when: ALL, then: [out([{ kind: "field", field: "title" }], [step])] }]);
+    const two = field([
+      {
+        when: ALL,
+        then: [
+          out(
+            [
+              { kind: "field", field: "title" },
+              { kind: "field", field: "none" },
+            ],
+            [step],
+          ),
+        ],
+      },
+    ]);
     const [a, b] = [one, two].map((made) => evaluateField(table, made, SETTINGS).columns[0]!);
     for (let row = 0; row < 5; row++) expect(cellText(a!, row)).toBe(cellText(b!, row));
   });
@@ -257,7 +288,7 @@ describe("a derived field", () => {
 
 describe("fields that build on each other", () => {
   const reads = (key: string, name: string, more: Partial<DerivedField> = {}) =>
-    field([{ when: ALL, then: [out([{ field: name }])] }], { key, name: key.toUpperCase(), ...more });
+    field([{ when: ALL, then: [out([{ kind: "field", field: name }])] }], { key, name: key.toUpperCase(), ...more });
 
   it("come in order, also through a stand-in", () => {
     const fields = [reads("c", derivedColumn("b")), reads("b", "brand"), reads("a", "brand", { replaces: "brand" })];
@@ -279,8 +310,11 @@ describe("fields that build on each other", () => {
 
 describe("the preview", () => {
   const made = field([
-    { when: has("rose"), then: [out([{ text: "flower" }])] },
-    { when: { match: "any", of: [...has("hose").of, ...has("bush").of] }, then: [out([{ text: "thing" }])] },
+    { when: has("rose"), then: [out([{ kind: "text", text: "flower" }])] },
+    {
+      when: { match: "any", of: [...has("hose").of, ...has("bush").of] },
+      then: [out([{ kind: "text", text: "thing" }])],
+    },
   ]);
   const preview = previewField(TABLE, made, ["title"], SETTINGS, [4]);
 
@@ -306,12 +340,17 @@ describe("the preview", () => {
     expect(preview.rules[0]!.nearMisses).toEqual([{ row: 1, why: '"rose" stands inside "primrose"' }]);
     const slip = previewField(
       TABLE,
-      field([{ when: has("copper\ncoper"), then: [out([{ text: "x" }])] }]),
+      field([{ when: has("copper\ncoper"), then: [out([{ kind: "text", text: "x" }])] }]),
       [],
       SETTINGS,
     );
     expect(slip.rules[0]!.nearMisses).toEqual([]);
-    const misspelt = previewField(TABLE, field([{ when: has("packets"), then: [out([{ text: "x" }])] }]), [], SETTINGS);
+    const misspelt = previewField(
+      TABLE,
+      field([{ when: has("packets"), then: [out([{ kind: "text", text: "x" }])] }]),
+      [],
+      SETTINGS,
+    );
     expect(misspelt.rules[0]!.nearMisses).toEqual([{ row: 1, why: '"packet" is one letter from "packets"' }]);
   });
 });

@@ -1,15 +1,17 @@
 import { z } from "zod";
 import { fieldsIn, whereSchema } from "../where";
-import { stepSchema } from "./steps";
+import { fieldsOfParts, isField, partSchema } from "../../parts/part";
+import { stepSchema, type Step } from "../../parts/steps";
 
-/** A part of an output: plain text, or the value of a field. */
-const partSchema = z.union([z.object({ text: z.string().max(500) }), z.object({ field: z.string().min(1).max(200) })]);
-
-export type Part = z.infer<typeof partSchema>;
+/** Outputs kept before parts named their kind read as they did. */
+const keptPartSchema = z.preprocess((kept) => {
+  if (typeof kept !== "object" || kept === null || "kind" in kept) return kept;
+  return { kind: "text" in kept ? "text" : "field", ...kept };
+}, partSchema);
 
 /** What a rule gives: its parts put together, then changed step by step. No parts leave the field empty on purpose. */
 export const outputSchema = z.object({
-  parts: z.array(partSchema).max(20),
+  parts: z.array(keptPartSchema).max(20),
   /** What stands between parts that have a value. */
   by: z.string().max(20).default(" "),
   steps: z.array(stepSchema).max(12).default([]),
@@ -69,11 +71,16 @@ export function columnsReadBy(field: DerivedField): string[] {
   for (const { when, then } of field.rules) {
     fieldsIn(when).forEach((name) => names.add(name));
     for (const { parts, steps } of then) {
-      for (const part of parts) if ("field" in part) names.add(part.field);
-      for (const step of steps) if (step.do === "arithmetic" && step.field) names.add(step.field);
+      fieldsOfParts(parts).forEach((name) => names.add(name));
+      for (const step of allSteps({ parts, steps })) if (step.do === "arithmetic" && step.field) names.add(step.field);
     }
   }
   return [...names];
+}
+
+/** The steps of an output: those of its parts, then its own. */
+export function allSteps({ parts, steps }: Pick<Output, "parts" | "steps">): Step[] {
+  return [...parts.filter(isField).flatMap((part) => part.steps ?? []), ...steps];
 }
 
 /** The number of forms a field has. */

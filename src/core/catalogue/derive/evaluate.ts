@@ -1,8 +1,10 @@
 import type { Column, Columns, NumberColumn, TextColumn } from "../../kit/columns";
 import { fromUnits, MILLS_PER_UNIT } from "../../kit/money";
 import { matchRows } from "../where";
-import { formsOf, type DerivedField, type LookupList, type Output } from "./derived-field";
-import { compileStep, plain, readsRow, tidy, type StepContext } from "./steps";
+import { fieldsOfParts, isField } from "../../parts/part";
+import { stepped } from "../../parts/fill";
+import { allSteps, formsOf, type DerivedField, type LookupList, type Output } from "./derived-field";
+import { compileSteps, plain, readsRow, tidy, type StepContext } from "../../parts/steps";
 
 /** Row caught by no rule. */
 export const NO_RULE = 255;
@@ -75,11 +77,13 @@ function compileOutput(
   settings: DeriveSettings,
   dictionary: Dictionary,
 ): (row: number) => number {
-  const readers = output.parts.map((part) =>
-    "text" in part ? () => part.text : reader(table.columns[part.field], settings.isMoney(part.field)),
-  );
-  const steps = output.steps.map(compileStep);
-  const fields = output.parts.flatMap((part) => ("field" in part ? [part.field] : []));
+  const readers = output.parts.map((part) => {
+    if (!isField(part)) return () => part.text;
+    const read = reader(table.columns[part.field], settings.isMoney(part.field));
+    return (row: number) => stepped(read(row), part.steps, context);
+  });
+  const change = compileSteps(output.steps);
+  const fields = fieldsOfParts(output.parts);
   const numberReaders = new Map<string, Read>();
   let current = 0;
   const context: StepContext = {
@@ -98,11 +102,10 @@ function compileOutput(
       const part = read(row);
       if (part !== "") text = text === "" ? part : text + output.by + part;
     }
-    for (const step of steps) text = step(text, context);
-    return dictionary.code(tidy(text));
+    return dictionary.code(tidy(change(text, context)));
   };
-  const only = new Set(fields).size === 1 ? table.columns[fields[0]!] : undefined;
-  if (only?.kind !== "text" || output.steps.some(readsRow)) return render;
+  const only = fields.length === 1 ? table.columns[fields[0]!] : undefined;
+  if (only?.kind !== "text" || allSteps(output).some(readsRow)) return render;
   const { codes } = only;
   const kept = new Int32Array(only.values.length).fill(-1);
   return (row) => {

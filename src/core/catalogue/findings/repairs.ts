@@ -1,4 +1,5 @@
-import type { DerivedField, LookupList, Output, Part } from "../derive/derived-field";
+import type { DerivedField, LookupList, Output } from "../derive/derived-field";
+import { field, type Part } from "../../parts/part";
 import type { FoundFindings } from "./find";
 import type { FindingCode } from "./finding";
 
@@ -26,10 +27,10 @@ function repairedTitle(found: FoundFindings): DerivedField {
   if (found["title-shouting"]) {
     rules.push({
       when: { match: "all", of: [{ field: "title", op: "capitals", value: "" }] },
-      then: [output([{ field: "title" }], [...clean, { do: "case", to: "title" }])],
+      then: [output([field("title")], [...clean, { do: "case", to: "title" }])],
     });
   }
-  rules.push({ when: ALL, then: [output([{ field: "title" }], clean)] });
+  rules.push({ when: ALL, then: [output([field("title")], clean)] });
   return standIn("title", "Title, repaired", rules);
 }
 
@@ -56,7 +57,7 @@ export function repairOf(code: FindingCode, found: FoundFindings, brands: string
           ...standIn("title", "Title with what differs", [
             {
               when: ALL,
-              then: [output([{ field: "brand" }, { field: "title" }, { field: "color" }, { field: "size" }])],
+              then: [output([field("brand"), field("title"), field("color"), field("size")])],
             },
           ]),
           replaces: null,
@@ -72,19 +73,19 @@ export function repairOf(code: FindingCode, found: FoundFindings, brands: string
         rows: (found[code]?.spellings ?? []).map(([from, to]): [string, string, string] => [from, to, ""]),
       };
       const steps = [{ do: "look-up" as const, list: list.key, column: 1 as const, missing: "keep" as const }];
-      const field = standIn(of, of === "brand" ? "Brand, one spelling" : "Category, one spelling", [
-        { when: ALL, then: [output([{ field: of }], steps)] },
+      const made = standIn(of, of === "brand" ? "Brand, one spelling" : "Category, one spelling", [
+        { when: ALL, then: [output([field(of)], steps)] },
       ]);
-      return { kind: "derived", label: "Derive one spelling", field, list };
+      return { kind: "derived", label: "Derive one spelling", field: made, list };
     }
     case "brand-missing": {
       const words = brands.slice(0, MOST_BRANDS).join("\n");
       if (words === "") return null;
-      const field = standIn("brand", "Brand, filled", [
-        { when: ALL, then: [output([{ field: "brand" }])] },
-        { when: ALL, then: [output([{ field: "title" }], [{ do: "take-listed", words }])] },
+      const made = standIn("brand", "Brand, filled", [
+        { when: ALL, then: [output([field("brand")])] },
+        { when: ALL, then: [output([field("title")], [{ do: "take-listed", words }])] },
       ]);
-      return { kind: "derived", label: "Derive it from the title", field, list: null };
+      return { kind: "derived", label: "Derive it from the title", field: made, list: null };
     }
     case "family-proposed":
       return { kind: "families", label: "Take the proposed families" };

@@ -1,5 +1,6 @@
 import { aimFault } from "../../targets/aims";
-import { renderName, usesProduct } from "../names";
+import { fillParts } from "../../parts/fill";
+import { nameValue, usesProduct } from "../names";
 import { nodeColumn, nodePath, POOLED, type Plan } from "../plan";
 import type { Planogram } from "../planogram";
 import { productName } from "../product-name";
@@ -32,15 +33,11 @@ export function keywordsOf(
   let [empty, unfit] = [0, 0];
   for (const pattern of patterns) {
     const product = usesProduct(pattern) ? productName(plan, node) : "";
-    if (
-      pattern.some((part) => (part.kind === "level" ? !levels[part.level - 1] : part.kind === "product" && !product))
-    ) {
-      empty++;
-      continue;
-    }
     const rest = { purpose: "", kind: "", firstDay: "", match: "", planogram: "", campaign: "", number: 0 };
-    const text = cleaned(renderName(pattern, { levels, product, ...rest }));
-    if (text === "") empty++;
+    const filled = fillParts(pattern, nameValue({ levels, product, ...rest }));
+    const text = cleaned(filled.text);
+    // A keyword says all that it was meant to, or is none.
+    if (text === "" || filled.empty.length > 0) empty++;
     else if (aimFault({ what: "keyword", text, matches: ["exact"] }, () => false, null) !== null) unfit++;
     else texts.add(text);
   }

@@ -1,5 +1,5 @@
 import { categoryTree, type CategoryNode } from "@/core/catalogue/category-tree";
-import { CATEGORY_LEVELS, categoryColumn } from "@/core/catalogue/categories";
+import { CATEGORY_LEVELS, categoryColumn } from "@/core/kit/categories";
 import type { Window } from "@/core/kit/days";
 import { sumsOfRow, totalOf } from "@/core/results/window-sums";
 import type { Sums } from "@/core/kit/metrics";

@@ -72,7 +72,7 @@ describe("derived fields in a workspace", () => {
     const kind = field("kind", [
       {
         when: { match: "all", of: [{ field: "title", op: "has-word", value: "rose" }] },
-        then: [{ parts: [{ text: "flower" }], by: " ", steps: [] }],
+        then: [{ parts: [{ kind: "text", text: "flower" }], by: " ", steps: [] }],
       },
     ]);
     expect((await saveDerived(db, kind)).ok).toBe(true);
@@ -95,7 +95,7 @@ describe("derived fields in a workspace", () => {
       [
         {
           when: { match: "all", of: [] },
-          then: [{ parts: [{ field: "brand" }], by: " ", steps: [{ do: "case", to: "title" }] }],
+          then: [{ parts: [{ kind: "field", field: "brand" }], by: " ", steps: [{ do: "case", to: "title" }] }],
         },
       ],
       { replaces: "brand" },
@@ -127,11 +127,11 @@ describe("derived fields in a workspace", () => {
       const outcome = await saveDerived(db, made);
       return outcome.ok ? null : outcome.error.code;
     };
-    expect(await refused(field("self", always([{ field: "derived:self" }])))).toBe("derived-cycle");
+    expect(await refused(field("self", always([{ kind: "field", field: "derived:self" }])))).toBe("derived-cycle");
     const lookUp = [{ do: "look-up", list: "nowhere", column: 1, missing: "empty" }] as never;
-    expect(await refused(field("list", always([{ field: "title" }], lookUp)))).toBe("derived-invalid");
-    expect(await refused(field("kind2", always([{ text: "x" }]), { name: "kind" }))).toBe("derived-name");
-    await saveDerived(db, field("on", always([{ field: "derived:kind" }])));
+    expect(await refused(field("list", always([{ kind: "field", field: "title" }], lookUp)))).toBe("derived-invalid");
+    expect(await refused(field("kind2", always([{ kind: "text", text: "x" }]), { name: "kind" }))).toBe("derived-name");
+    await saveDerived(db, field("on", always([{ kind: "field", field: "derived:kind" }])));
     expect(await removeDerived(db, "kind")).toMatchObject({ ok: false, error: { code: "derived-used" } });
     await removeDerived(db, "on");
     await finish(workspace);
@@ -142,7 +142,7 @@ describe("derived fields in a workspace", () => {
     const list = { key: "stuff", name: "Stuff", rows: [["rubber", "RUB", ""]] as [string, string, string][] };
     await saveLookup(db, list);
     const lookUp = [{ do: "look-up", list: "stuff", column: 1, missing: "keep" }] as never;
-    await saveDerived(db, field("stuff", always([{ field: "feed:material" }], lookUp)));
+    await saveDerived(db, field("stuff", always([{ kind: "field", field: "feed:material" }], lookUp)));
     await finish(workspace);
     expect(await values(workspace, "derived:stuff")).toEqual(["RUB", "RUB", "ash", ""]);
     const saved = await saveLookup(db, { ...list, rows: [["ash", "ASH", ""]] });

@@ -1,6 +1,6 @@
 import { and, eq, inArray } from "drizzle-orm";
 import { columnLabel, EXTRA_PREFIX } from "@/core/catalogue/catalogue-columns";
-import { categoryLevels } from "@/core/catalogue/categories";
+import { categoryLevels } from "@/core/kit/categories";
 import type { FieldKey } from "@/core/catalogue/fields";
 import { asText } from "@/core/kit/columns";
 import type { Database } from "@/db/client";

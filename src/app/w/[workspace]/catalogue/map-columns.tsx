@@ -2,7 +2,7 @@
 
 import { foldWord } from "@/core/catalogue/availability";
 import { useState } from "react";
-import { CATEGORY_SEPARATORS } from "@/core/catalogue/categories";
+import { CATEGORY_SEPARATORS } from "@/core/kit/categories";
 import { FIELDS, type FieldKey } from "@/core/catalogue/fields";
 import { columnsOfSource, mappedColumns, type FieldSource, type Mapping } from "@/core/catalogue/mapping";
 import { plural } from "@/core/kit/format";

@@ -83,6 +83,11 @@ const TEXT_OPS: ConditionOp[] = CONDITION_OPS.filter((op) => op !== "at-least" &
 const NUMBER_OPS: ConditionOp[] = ["at-least", "at-most", "is", "is-not", "empty", "filled"];
 const CHOICE_OPS: ConditionOp[] = ["is", "is-not", "one-of"];
 
+/** Fields as choices that are searched by typing. */
+export function asChoices(fields: FieldChoice[]): Choice[] {
+  return fields.map(({ name, label, group }) => ({ value: name, label, group }));
+}
+
 /** The conditions that make sense for a kind of field. */
 export function opsFor(kind: FieldChoice["kind"] | undefined): ConditionOp[] {
   return kind === "choice" ? CHOICE_OPS : kind === undefined || kind === "text" ? TEXT_OPS : NUMBER_OPS;
@@ -101,7 +106,7 @@ export function FieldSelect({
   label: string;
   className?: string;
 }) {
-  const known: Choice[] = fields.map(({ name, label: text, group }) => ({ value: name, label: text, group }));
+  const known = asChoices(fields);
   const isKnown = value === "" || fields.some(({ name }) => name === value);
   const choices = isKnown ? known : [{ value, label: "A field that is not there any more" }, ...known];
   return (

@@ -1,15 +1,15 @@
 "use client";
 
-import { Plus, Trash2, X } from "lucide-react";
-import { useState } from "react";
+import { Plus, Trash2 } from "lucide-react";
 import { CHANNEL_LIMITS } from "@/core/channel/limits";
-import type { AdLine, LinePart } from "@/core/account/records/ad-lines";
+import type { AdLine } from "@/core/account/records/ad-lines";
 import type { LineList } from "@/core/assets/ad-line";
 import type { LineReadiness } from "@/core/assets/readiness";
 import { formatCount, plural } from "@/core/kit/format";
 import type { AssetLook } from "@/server/assets/asset-groups";
 import { Button } from "@/ui/button";
-import { SearchSelect, type Choice } from "@/ui/search-select";
+import type { Choice } from "@/ui/search-select";
+import { PartsEditor } from "../parts/parts-editor";
 import { shortened } from "./asset-readiness";
 
 const ONE: Record<LineList, string> = { headlines: "Headline", descriptions: "Description" };
@@ -75,77 +75,15 @@ function AssetLine({
   /** The line as it is now; none takes it out, more come from pasting. */
   onChange: (lines: AdLine[]) => void;
 }) {
-  const [adding, setAdding] = useState(false);
-  const set = (at: number, part: LinePart | null) => {
-    const next = value.toSpliced(at, 1, ...(part ? [part] : []));
-    onChange(next.length === 0 ? [] : [next]);
-  };
-  const labelOf = (name: string) => fields.find(({ value: own }) => own === name)?.label ?? name;
-  const last = value.at(-1);
   return (
     <div role="group" aria-label={label} className="rounded-md border border-line px-2 py-1.5">
-      <div className="flex flex-wrap items-center gap-1">
-        {value.map((part, at) =>
-          part.kind === "text" ? (
-            <input
-              key={at}
-              aria-label={`${label}: text ${at + 1}`}
-              className="h-7 max-w-full rounded border border-line bg-surface px-1.5 text-sm"
-              style={{ width: `${Math.max(6, part.text.length + 3)}ch` }}
-              value={part.text}
-              onChange={(event) => set(at, { kind: "text", text: event.target.value })}
-              onKeyDown={(event) => event.key === "Backspace" && part.text === "" && set(at, null)}
-              onPaste={(event) => {
-                const lines = event.clipboardData
-                  .getData("text")
-                  .split(/\r?\n/)
-                  .filter((line) => line.trim() !== "");
-                if (lines.length < 2) return;
-                event.preventDefault();
-                const [first = "", ...rest] = lines;
-                onChange([
-                  value.toSpliced(at, 1, { kind: "text", text: part.text + first.trim() }),
-                  ...rest.map((line): AdLine => [{ kind: "text", text: line.trim() }]),
-                ]);
-              }}
-            />
-          ) : (
-            <span key={at} className="inline-flex h-7 items-center gap-1 rounded bg-petrol-wash pr-1 pl-2 text-sm">
-              {labelOf(part.field)}
-              <button type="button" aria-label={`Remove ${labelOf(part.field)}`} onClick={() => set(at, null)}>
-                <X aria-hidden className="size-3" />
-              </button>
-            </span>
-          ),
-        )}
-        {adding ? (
-          <SearchSelect
-            label={`Field for ${label.toLowerCase()}`}
-            className="w-40"
-            value=""
-            choices={fields}
-            placeholder="a field"
-            onChange={(field) => {
-              setAdding(false);
-              const more: LinePart = { kind: "field", field };
-              // An empty text at the end gives way to the field.
-              onChange([last?.kind === "text" && last.text === "" ? [...value.slice(0, -1), more] : [...value, more]]);
-            }}
-          />
-        ) : (
-          <Button look="quiet" className="h-7! px-1.5!" onClick={() => setAdding(true)}>
-            + field
-          </Button>
-        )}
-        {last?.kind === "field" && (
-          <Button
-            look="quiet"
-            className="h-7! px-1.5!"
-            onClick={() => onChange([[...value, { kind: "text", text: " " }]])}
-          >
-            + text
-          </Button>
-        )}
+      <PartsEditor
+        label={label}
+        value={value}
+        choices={fields}
+        onChange={(next) => onChange(next.length === 0 ? [] : [next])}
+        onPasteLines={onChange}
+      >
         <button
           type="button"
           aria-label={`Remove ${label.toLowerCase()}`}
@@ -154,7 +92,7 @@ function AssetLine({
         >
           <Trash2 aria-hidden className="size-3.5" />
         </button>
-      </div>
+      </PartsEditor>
       {told && <LineTold told={told} names={names} length={length} />}
     </div>
   );

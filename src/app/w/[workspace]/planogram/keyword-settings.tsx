@@ -3,6 +3,8 @@
 import { Plus, X } from "lucide-react";
 import { MATCH_TYPES } from "@/core/channel/match-types";
 import type { NameValues } from "@/core/planogram/names";
+import { field } from "@/core/parts/part";
+import { levelField } from "@/core/planogram/names";
 import type { Planogram } from "@/core/planogram/planogram";
 import { Button } from "@/ui/button";
 import { Checkbox } from "@/ui/field";
@@ -13,7 +15,7 @@ type Keywords = NonNullable<Planogram["keywords"]>;
 /** A pattern to begin with: what ad groups are told apart by, since that is how people call the things in them. */
 export function startKeywords({ adGroupLine, ladder }: Planogram): Keywords {
   return {
-    patterns: [[{ kind: "level", level: Math.max(1, Math.min(adGroupLine, ladder.length)) }]],
+    patterns: [[field(levelField(Math.max(1, Math.min(adGroupLine, ladder.length))))]],
     matches: ["exact", "phrase"],
   };
 }
@@ -60,7 +62,7 @@ export function KeywordSettings({
       <Button
         look="quiet"
         disabled={patterns.length >= 20}
-        onClick={() => onChange({ ...value, patterns: [...patterns, [{ kind: "level", level: 1 }]] })}
+        onClick={() => onChange({ ...value, patterns: [...patterns, [field(levelField(1))]] })}
       >
         <Plus aria-hidden className="size-3.5" /> Another pattern
       </Button>

@@ -1,10 +1,19 @@
 "use client";
 
-import { X } from "lucide-react";
-import { renderName, type NamePart, type NamePattern, type NameValues } from "@/core/planogram/names";
-import { Select } from "@/ui/field";
+import {
+  levelField,
+  levelOf,
+  MOST_NAME_PARTS,
+  NAME_FIELDS,
+  renderName,
+  type NameField,
+  type NamePattern,
+  type NameValues,
+} from "@/core/planogram/names";
+import type { Choice } from "@/ui/search-select";
+import { PartsEditor } from "../parts/parts-editor";
 
-const PART_LABEL: Record<Exclude<NamePart["kind"], "text" | "level">, string> = {
+const FIELD_LABEL: Record<NameField, string> = {
   product: "Product",
   purpose: "Purpose",
   "campaign-kind": "Kind",
@@ -15,19 +24,18 @@ const PART_LABEL: Record<Exclude<NamePart["kind"], "text" | "level">, string> = 
   number: "Number",
 };
 
-/** Parts that tell a setting of the planogram, or the place in its list. */
-const SETTINGS: NamePart[] = [
-  { kind: "planogram" },
-  { kind: "purpose" },
-  { kind: "campaign-kind" },
-  { kind: "match" },
-  { kind: "first-day" },
-  { kind: "number" },
-];
-
-function labelOf(part: NamePart): string {
-  if (part.kind === "text") return part.text;
-  return part.kind === "level" ? `Split ${part.level}` : PART_LABEL[part.kind];
+/** What a name can be made of: every split, then what the planogram knows besides. */
+function choicesOf(levels: number, pattern: NamePattern, isOffered: (field: NameField) => boolean): Choice[] {
+  const used = pattern.map((part) => (part.kind === "field" ? (levelOf(part.field) ?? 0) : 0));
+  return [
+    // A split that is gone is still named, so that one sees what to take out.
+    ...Array.from({ length: Math.max(levels, ...used) }, (_, i) => ({
+      value: levelField(i + 1),
+      label: `Split ${i + 1}`,
+      disabled: i >= levels,
+    })),
+    ...NAME_FIELDS.filter(isOffered).map((value) => ({ value, label: FIELD_LABEL[value] })),
+  ];
 }
 
 /** A name made of chips and text: chips stand for values, text is typed between them. */
@@ -49,58 +57,19 @@ export function NamePatternEditor({
   example: NameValues;
   onChange: (value: NamePattern) => void;
 }) {
-  const choices: NamePart[] = [
-    { kind: "text", text: " " },
-    ...Array.from({ length: levels }, (_, i): NamePart => ({ kind: "level", level: i + 1 })),
-    { kind: "product" },
-    ...(forKeyword ? [] : SETTINGS),
-    ...(forAdGroup ? [{ kind: "campaign" } as NamePart] : []),
-  ];
-  const replace = (at: number, part: NamePart | null) => {
-    const next = value.flatMap((old, i) => (i === at ? (part ? [part] : []) : [old]));
-    if (next.length > 0) onChange(next);
-  };
+  const choices = choicesOf(levels, value, (field) =>
+    forKeyword ? field === "product" : field !== "campaign" || forAdGroup,
+  );
   return (
     <fieldset>
       <legend className="mb-1 text-sm font-medium">{label}</legend>
-      <div className="flex flex-wrap items-center gap-1">
-        {value.map((part, i) =>
-          part.kind === "text" ? (
-            <input
-              key={i}
-              aria-label={`${label}: text ${i + 1}`}
-              className="h-7 rounded border border-line bg-surface px-1.5 text-sm"
-              style={{ width: `${Math.max(4, part.text.length + 3)}ch` }}
-              value={part.text}
-              onChange={(event) => replace(i, { kind: "text", text: event.target.value })}
-              onKeyDown={(event) => event.key === "Backspace" && part.text === "" && replace(i, null)}
-            />
-          ) : (
-            <span key={i} className="inline-flex h-7 items-center gap-1 rounded bg-petrol-wash pr-1 pl-2 text-sm">
-              {labelOf(part)}
-              <button type="button" aria-label={`Remove ${labelOf(part)}`} onClick={() => replace(i, null)}>
-                <X aria-hidden className="size-3" />
-              </button>
-            </span>
-          ),
-        )}
-        <Select
-          aria-label={`Add to ${label.toLowerCase()}`}
-          className="h-7! w-24!"
-          value=""
-          onChange={(event) => {
-            const part = choices[Number(event.target.value)];
-            if (part && value.length < 12) onChange([...value, part]);
-          }}
-        >
-          <option value="">Add …</option>
-          {choices.map((part, i) => (
-            <option key={i} value={i}>
-              {part.kind === "text" ? "Text" : labelOf(part)}
-            </option>
-          ))}
-        </Select>
-      </div>
+      <PartsEditor
+        label={label}
+        value={value}
+        choices={choices}
+        most={MOST_NAME_PARTS}
+        onChange={(next) => next.length > 0 && onChange(next)}
+      />
       <p className="mt-1 truncate text-xs text-soft">{renderName(value, example) || "Nothing yet: add a part."}</p>
     </fieldset>
   );

@@ -69,7 +69,7 @@ describe("a planogram to begin with", () => {
     expect(brands.ladder.map(({ by }) => by)).toEqual(["brand"]);
     expect(planogramSchema.safeParse(brands).success).toBe(true);
     // An ad group that is all of its campaign follows it.
-    expect(brands.adGroupName).toEqual([{ kind: "campaign" }]);
+    expect(brands.adGroupName).toEqual([{ kind: "field", field: "campaign" }]);
   });
 
   it("begins with the field asked for", () => {

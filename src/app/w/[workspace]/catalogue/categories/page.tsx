@@ -4,7 +4,7 @@ import { ChevronDown, ChevronRight } from "lucide-react";
 import { useRouter } from "next/navigation";
 import { useMemo, useState } from "react";
 import type { CategoryNode } from "@/core/catalogue/category-tree";
-import { categoryColumn } from "@/core/catalogue/categories";
+import { categoryColumn } from "@/core/kit/categories";
 import { formatCount, formatMetric, plural } from "@/core/kit/format";
 import { METRICS, shareGap, type Sums } from "@/core/kit/metrics";
 import { BalanceBar } from "@/ui/balance-bar";

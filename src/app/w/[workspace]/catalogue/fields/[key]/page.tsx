@@ -24,10 +24,10 @@ import { keyFor, LookupDialog } from "../lookup-dialog";
 import { PreviewSide } from "../preview-side";
 import { RuleCard } from "../rule-card";
 
-const BLANK_OUTPUT = { parts: [{ field: "title" }], by: " ", steps: [] };
+const BLANK_OUTPUT: DerivedRule["then"][number] = { parts: [{ kind: "field", field: "title" }], by: " ", steps: [] };
 const BLANK_RULE: DerivedRule = {
   when: { match: "all", of: [{ field: "title", op: "has-word", value: "" }] },
-  then: [{ parts: [{ text: "" }], by: " ", steps: [] }],
+  then: [{ parts: [{ kind: "text", text: "" }], by: " ", steps: [] }],
 };
 const BLANK: DerivedField = {
   ...{ key: "new-field", name: "", kind: "text", secondName: "", replaces: null, rules: [BLANK_RULE] },

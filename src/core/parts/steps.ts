@@ -1,9 +1,9 @@
 import { RE2JS } from "re2js";
 import { z } from "zod";
-import { findWord, listEntries, wordsOf } from "../../kit/words";
-import { categoryLevels } from "../categories";
+import { categoryLevels } from "../kit/categories";
+import { findWord, listEntries, wordsOf } from "../kit/words";
 
-/** What can be done to a text on its way to a derived value, each described in plain words for the rule builder. */
+/** What can be done to a value on its way into a name, an ad line or a derived field. */
 export const stepSchema = z.discriminatedUnion("do", [
   /** Characters by position; `from` counts from 1, or from the end when negative. `count` 0 takes the rest. */
   z.object({
@@ -49,6 +49,8 @@ export const stepSchema = z.discriminatedUnion("do", [
   /** Without HTML tags, with HTML's codes read, without control and invisible characters. */
   z.object({ do: z.literal("plain-text") }),
   z.object({ do: z.literal("shorten"), most: z.number().int().min(1).max(10_000) }),
+  /** What stands before and behind a value; an empty one stays empty. */
+  z.object({ do: z.literal("around"), before: z.string().max(100), behind: z.string().max(100) }),
   z.object({ do: z.literal("default"), text: z.string().max(500) }),
 ]);
 
@@ -71,7 +73,30 @@ export const STEP_LABEL: Record<Step["do"], string> = {
   "look-up": "look up in a list",
   "plain-text": "take out HTML and hidden characters",
   shorten: "shorten at a word",
+  around: "put before and behind it",
   default: "if empty, use",
+};
+
+/** A step to begin with when somebody chooses what to do. */
+export const FRESH_STEP: { [D in Step["do"]]: Extract<Step, { do: D }> } = {
+  "take-characters": { do: "take-characters", from: 1, count: 3 },
+  "take-words": { do: "take-words", from: 1, count: 1 },
+  "take-between": { do: "take-between", after: "(", before: ")" },
+  "take-number": { do: "take-number", units: "cm, m, mm" },
+  "take-listed": { do: "take-listed", words: "" },
+  "take-pattern": { do: "take-pattern", pattern: "[0-9]+" },
+  "take-level": { do: "take-level", level: 1 },
+  replace: { do: "replace", find: "x", with: "", whole: true },
+  "remove-words": { do: "remove-words", words: "" },
+  case: { do: "case", to: "title" },
+  arithmetic: { do: "arithmetic", op: "multiply", by: 1, field: "" },
+  round: { do: "round", to: 1 },
+  price: { do: "price", digits: 2, currency: "EUR" },
+  "look-up": { do: "look-up", list: "", column: 1, missing: "empty" },
+  "plain-text": { do: "plain-text" },
+  shorten: { do: "shorten", most: 30 },
+  around: { do: "around", before: "", behind: "" },
+  default: { do: "default", text: "" },
 };
 
 /** What steps may look at beside the text: look-up lists, and the row's other values. */
@@ -152,9 +177,25 @@ export function compileStep(step: Step): (text: string, context: StepContext) =>
       return plainText;
     case "shorten":
       return (text) => shorten(text, step.most);
+    case "around":
+      return (text) => (text === "" ? "" : step.before + text + step.behind);
     case "default":
       return (text) => (text === "" ? step.text : text);
   }
+}
+
+/** Steps one after the other. */
+export function compileSteps(steps: readonly Step[]): (text: string, context: StepContext) => string {
+  const compiled = steps.map(compileStep);
+  return (text, context) => compiled.reduce((value, step) => step(value, context), text);
+}
+
+/** What is wrong with a step that a person set up, in a sentence, or null. @param lists keys of the look-up lists */
+export function stepFault(step: Step, lists: { key: string }[]): string | null {
+  if (step.do === "take-pattern") return patternFault(step.pattern);
+  if (step.do === "look-up" && !lists.some(({ key }) => key === step.list))
+    return "It looks up in a list that is not there.";
+  return null;
 }
 
 /** Whether a step needs more than the text itself: another value of the row. */

@@ -1,8 +1,8 @@
 "use client";
 
-import { patternFault, type Step } from "@/core/catalogue/derive/steps";
+import { patternFault, type Step } from "@/core/parts/steps";
 import { Checkbox, Select, TextInput } from "@/ui/field";
-import { FieldSelect, type FieldChoice } from "../where-builder";
+import { FieldSelect, type FieldChoice } from "../catalogue/where-builder";
 
 function NumberInput({
   label,
@@ -286,6 +286,26 @@ export function StepInputs({
             onChange={(most) => onChange({ ...step, most: Math.max(1, Math.round(most)) })}
           />
           <span>characters</span>
+        </>
+      );
+    case "around":
+      return (
+        <>
+          <TextInput
+            aria-label="Before it"
+            placeholder="before"
+            className="w-24!"
+            value={step.before}
+            onChange={(event) => onChange({ ...step, before: event.target.value })}
+          />
+          <TextInput
+            aria-label="Behind it"
+            placeholder="behind"
+            className="w-24!"
+            value={step.behind}
+            onChange={(event) => onChange({ ...step, behind: event.target.value })}
+          />
+          <span className="text-xs text-soft">where there is a value</span>
         </>
       );
     case "default":
