@@ -49,6 +49,12 @@ export type ExportColumn =
   | ("headlines" | "descriptions" | "pictures" | "logo" | "own_brand");
 export type ExportCells = Partial<Record<ExportColumn, string | number | null>>;
 
+/**
+ * Reads a changed cell of the structure's file. @param isField whether the catalogue has a field
+ * @returns the record as the cell says, or why it can't be, in a sentence
+ */
+export type CellReader<T> = (record: T, cell: string, isField: (name: string) => boolean) => T | string;
+
 /** What is known of one field of a kind of record. */
 export interface RecordField {
   /** How it is called in a sentence. */
@@ -88,6 +94,8 @@ export interface RecordKind<T extends RecordBase> {
   /** Words for a changed field where "field before → after" would not do; null says nothing. */
   changed?: { [F in keyof T]?: (before: T[F], after: T[F], telling: Telling) => string | null };
   cells(record: T, known: Known): ExportCells;
+  /** Of its cells those that a file which comes back may have changed, with how each is read; see `read-cells.ts`. */
+  reads?: Partial<Record<ExportColumn, CellReader<T>>>;
   /** Whether a change of it decides who is served or what is spent, and so stands before all others. */
   isGrave?(before: T, after: T): boolean;
   /** Mills a click where it has a bid of its own; kinds without this never bid. */

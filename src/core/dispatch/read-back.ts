@@ -1,14 +1,7 @@
 import type { Account } from "../account/account";
 import { Draft } from "../account/draft";
-import { CHANNEL_LIMITS } from "../channel/limits";
-import type { LineList } from "../assets/ad-line";
-import { linesFromText } from "../account/records/ad-lines";
-import { type AccountRecord } from "../account/records";
-import { assetsSchema } from "../account/records/assets";
-import type { Campaign } from "../account/records/campaign";
-import { COUNTRIES } from "../kit/countries";
-import { daySchema } from "../kit/day-schema";
-import { parseMoneyBy } from "../kit/money";
+import type { ExportColumn } from "../account/record-kind";
+import { kindOf, type AccountRecord } from "../account/records";
 import { structureRows, STRUCTURE_HEADINGS } from "./export";
 
 /** Something in a line that was not followed; the rest of the file was. */
@@ -23,96 +16,6 @@ export interface ReadBack {
   faults: ReadBackFault[];
   /** Lines whose record is as it was. */
   same: number;
-}
-
-/** Columns of the structure's file that can be changed, by the type of record whose line they stand in. */
-const EDITABLE: Partial<
-  Record<
-    AccountRecord["type"],
-    Record<string, (record: AccountRecord, cell: string, isField: (name: string) => boolean) => Edited>
-  >
-> = {
-  campaign: {
-    campaign: named,
-    campaign_status: status,
-    daily_budget: (record, cell) => amount(record, "dailyBudget", cell),
-    country: (record, cell) => {
-      const { country: _, ...others } = record as Campaign;
-      if (cell === "") return others;
-      return COUNTRIES.includes(cell) ? { ...others, country: cell } : `“${cell}” is no country's code such as DE.`;
-    },
-    first_day: (record, cell) => day(record, "startsOn", cell),
-    last_day: (record, cell) => day(record, "endsOn", cell),
-    folder: (record, cell) => {
-      if (cell.length > 60) return "A folder's name has 60 characters at most.";
-      const { folder: _, ...others } = record as Campaign;
-      return cell === "" ? others : { ...others, folder: cell };
-    },
-    serve_order: (record, cell) => {
-      const order = Number(cell);
-      return Number.isInteger(order) && order >= 1 && order <= 9
-        ? { ...record, serveOrder: order }
-        : `“${cell}” is no serve order from 1 to 9.`;
-    },
-  },
-  adGroup: {
-    ad_group: named,
-    ad_group_status: status,
-    ad_group_bid: (record, cell) => amount(record, "bid", cell),
-  },
-  productGroup: {
-    product_group_status: (record, cell) =>
-      cell === "on" || cell === "closed" ? { ...record, status: cell } : `“${cell}” is neither on nor closed.`,
-    bid: bidOrNone,
-  },
-  assets: {
-    headlines: (record, cell, isField) => lines(record, "headlines", cell, isField),
-    descriptions: (record, cell, isField) => lines(record, "descriptions", cell, isField),
-    own_brand: (record, cell) =>
-      cell === "yes" || cell === "no" ? { ...record, ownBrand: cell === "yes" } : `“${cell}” is neither yes nor no.`,
-  },
-  keyword: { product_group_status: status, bid: bidOrNone },
-  listingTarget: { product_group_status: status, bid: bidOrNone },
-  reach: { product_group_status: status, bid: bidOrNone },
-  pool: { daily_budget: (record, cell) => amount(record, "dailyBudget", cell) },
-  dayCap: { daily_budget: (record, cell) => amount(record, "dailyBudget", cell) },
-};
-
-/** A changed record, or why it can't be. */
-type Edited = AccountRecord | object | string;
-
-function named(record: AccountRecord, cell: string): Edited {
-  if (cell === "") return "A name can't be empty.";
-  const { nameLength } = CHANNEL_LIMITS;
-  return cell.length > nameLength ? `The name is longer than ${nameLength} characters.` : { ...record, name: cell };
-}
-
-function status(record: AccountRecord, cell: string): Edited {
-  return cell === "on" || cell === "paused" ? { ...record, status: cell } : `“${cell}” is neither on nor paused.`;
-}
-
-function amount(record: AccountRecord, field: "bid" | "dailyBudget", cell: string): Edited {
-  if (/^['=+@]/.test(cell)) return `“${cell}” is a formula or a text, no amount.`;
-  const parsed = parseMoneyBy(cell, ".");
-  return parsed.ok ? { ...record, [field]: parsed.mills } : `“${cell}” is no amount.`;
-}
-
-function day(record: AccountRecord, field: "startsOn" | "endsOn", cell: string): Edited {
-  if (cell === "") return { ...record, [field]: null };
-  return daySchema.safeParse(cell).success ? { ...record, [field]: cell } : `“${cell}” is no day such as 2026-12-31.`;
-}
-
-function lines(record: AccountRecord, list: LineList, cell: string, isField: (name: string) => boolean): Edited {
-  const read = linesFromText(cell);
-  if (typeof read === "string") return read;
-  const unknown = read.flat().find((part) => part.kind === "field" && !isField(part.field));
-  if (unknown?.kind === "field") return `The catalogue has no field “${unknown.field}”.`;
-  const checked = assetsSchema.safeParse({ ...record, [list]: read });
-  return checked.success ? checked.data : "There are too many lines, or one is too long to be kept.";
-}
-
-function bidOrNone(record: AccountRecord, cell: string): Edited {
-  return cell === "" ? { ...record, bid: null } : amount(record, "bid", cell);
 }
 
 /** A cell as it was written out, without the apostrophe that keeps a spreadsheet from running it. */
@@ -170,14 +73,14 @@ export function readBack(
       const was = old.get(name) ?? "";
       if (at === keyAt || row[at] === undefined || cell === was || !STRUCTURE_HEADINGS.includes(name)) return;
       // An amount that is written another way is the same amount.
-      const edit = EDITABLE[record.type]?.[name];
-      if (!edit) {
+      const reader = kindOf(record.type).reads?.[name as ExportColumn];
+      if (!reader) {
         faults.push({ line, message: `“${name}” can't be changed in this line; it stays “${was}”.` });
         return;
       }
-      const edited = edit(changed, cell, isField);
+      const edited = reader(changed, cell, isField);
       if (typeof edited === "string") faults.push({ line, message: `${name}: ${edited}` });
-      else changed = edited as AccountRecord;
+      else changed = edited;
     });
     if (changed === record) same++;
     else draft.put(changed);

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { millsToDecimal } from "../../kit/money";
+import { readAmount, readName, readStatus } from "./read-cells";
 import { defineKind } from "../record-kind";
 import {
   amountSchema,
@@ -46,6 +47,7 @@ export const adGroupKind = defineKind<AdGroup>({
     const above = known.nameOf(campaign);
     return above === null || above === "" || above === name ? name : `${above} · ${name}`;
   },
+  reads: { ad_group: readName(), ad_group_status: readStatus(), ad_group_bid: readAmount("bid") },
   cells: ({ name, status, bid }) => ({ ad_group: name, ad_group_status: status, ad_group_bid: millsToDecimal(bid) }),
   bid: ({ bid }) => bid,
   switched: switchedWithReason,

@@ -2,8 +2,9 @@ import { z } from "zod";
 import { plural } from "../../kit/format";
 import { fieldsOfParts } from "../../parts/part";
 import { CHANNEL_LIMITS } from "../../channel/limits";
-import { defineKind } from "../record-kind";
-import { adLineSchema, linesAsText, picturesAsText, pictureSchema } from "./ad-lines";
+import { defineKind, type CellReader } from "../record-kind";
+import { readChoice } from "./read-cells";
+import { adLineSchema, linesAsText, linesFromText, picturesAsText, pictureSchema } from "./ad-lines";
 import { keySchema } from "./basics";
 
 /** More than the channel takes, so that what was pasted can be kept and put right. */
@@ -56,6 +57,17 @@ export function fieldsOf({ headlines, descriptions, pictures, logo }: AssetSet):
   return [...new Set([...inLines, ...inPictures])];
 }
 
+function readLines(list: "headlines" | "descriptions"): CellReader<Assets> {
+  return (record, cell, isField) => {
+    const read = linesFromText(cell);
+    if (typeof read === "string") return read;
+    const unknown = fieldsOfParts(read.flat()).find((name) => !isField(name));
+    if (unknown !== undefined) return `The catalogue has no field “${unknown}”.`;
+    const checked = assetsSchema.safeParse({ ...record, [list]: read });
+    return checked.success ? checked.data : "There are too many lines, or one is too long to be kept.";
+  };
+}
+
 function countWords({ headlines, descriptions, pictures, logo }: AssetSet): string {
   const parts = [
     plural(headlines.length, "headline"),
@@ -89,6 +101,11 @@ export const assetsKind = defineKind<Assets>({
     pictures: listWords("picture"),
     logo: (_, after) => (after ? "logo changed" : "logo taken away"),
     ownBrand: (_, after) => (after ? "also on own-brand terms" : "own-brand terms left out"),
+  },
+  reads: {
+    headlines: readLines("headlines"),
+    descriptions: readLines("descriptions"),
+    own_brand: readChoice("ownBrand", { yes: true, no: false }),
   },
   cells: (assets) => ({
     ...{ product_group: countWords(assets), role: "assets" },

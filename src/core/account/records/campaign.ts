@@ -1,8 +1,9 @@
 import { z } from "zod";
 import { daySchema } from "../../kit/day-schema";
-import { countryName } from "../../kit/countries";
+import { COUNTRIES, countryName } from "../../kit/countries";
 import { millsToDecimal } from "../../kit/money";
 import { SLOT_KEYS } from "../../kit/slots";
+import { readAmount, readDay, readName, readOptional, readStatus } from "./read-cells";
 import { defineKind } from "../record-kind";
 import {
   amountSchema,
@@ -120,6 +121,22 @@ export const campaignKind = defineKind<Campaign>({
     folder: (_, after) => (after ? `sorted under “${after}”` : "taken out of its folder"),
     origin: () => null,
     pool: (_, after, { nameOf }) => (after ? `draws on the pool "${nameOf(after) ?? after}"` : "draws on no pool"),
+  },
+  reads: {
+    campaign: readName(),
+    campaign_status: readStatus(),
+    daily_budget: readAmount("dailyBudget"),
+    country: readOptional("country", (cell) =>
+      cell === "" || COUNTRIES.includes(cell) ? null : `“${cell}” is no country's code such as DE.`,
+    ),
+    first_day: readDay("startsOn"),
+    last_day: readDay("endsOn"),
+    folder: readOptional("folder", (cell) => (cell.length > 60 ? "A folder's name has 60 characters at most." : null)),
+    serve_order: (record, cell) => {
+      const order = Number(cell);
+      const isOrder = Number.isInteger(order) && order >= 1 && order <= 9;
+      return isOrder ? { ...record, serveOrder: order } : `“${cell}” is no serve order from 1 to 9.`;
+    },
   },
   cells: (campaign) => ({
     campaign: campaign.name,

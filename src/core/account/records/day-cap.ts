@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { millsToDecimal } from "../../kit/money";
 import { defineKind } from "../record-kind";
+import { readAmount } from "./read-cells";
 import { amountSchema } from "./basics";
 
 /** The most a whole workspace spends in a day, whatever its campaigns' budgets sum to. */
@@ -23,5 +24,6 @@ export const dayCapKind = defineKind<DayCap>({
   budget: ({ dailyBudget }) => dailyBudget,
   added: ({ dailyBudget }, { money }) => `The whole workspace spends ${money(dailyBudget)} a day at most`,
   removed: ({ dailyBudget }, { money }) => `No day cap any more; it was ${money(dailyBudget)}`,
+  reads: { daily_budget: readAmount("dailyBudget") },
   cells: ({ dailyBudget }) => ({ daily_budget: millsToDecimal(dailyBudget) }),
 });

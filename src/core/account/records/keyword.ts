@@ -2,6 +2,7 @@ import { z } from "zod";
 import { millsToDecimal } from "../../kit/money";
 import { MATCH_TYPES } from "../../channel/match-types";
 import { defineKind } from "../record-kind";
+import { readAmount, readStatus } from "./read-cells";
 import { amountSchema, keySchema, statusSchema, switchedPlain } from "./basics";
 
 /** A keyword of an ad group in a keyword or text campaign. */
@@ -31,6 +32,7 @@ export const keywordKind = defineKind<Keyword>({
     bid: { label: "bid", money: true, byHand: true, decides: "spending" },
   },
   name: ({ text, match }) => `${text} (${match})`,
+  reads: { product_group_status: readStatus(), bid: readAmount("bid", true) },
   cells: ({ text, match, status, bid }) => ({
     product_group: text,
     role: match,

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { millsToDecimal } from "../../kit/money";
 import { listingWindowSchema } from "../../channel/listing-window";
 import { defineKind } from "../record-kind";
+import { readAmount, readStatus } from "./read-cells";
 import { amountSchema, keySchema, statusSchema, switchedPlain } from "./basics";
 
 /** A listing whose page is aimed at, by the ID it has on the channel, or a window of a category's listings. */
@@ -32,6 +33,7 @@ export const listingTargetKind = defineKind<ListingTarget>({
     bid: { label: "bid", money: true, byHand: true, decides: "spending" },
   },
   name: ({ aim }) => (aim.by === "listing" ? aim.listing : `listings of ${aim.category}`),
+  reads: { product_group_status: readStatus(), bid: readAmount("bid", true) },
   cells: ({ aim, status, bid }) => ({
     product_group: aim.by === "listing" ? aim.listing : aim.category,
     role: aim.by,

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { millsToDecimal } from "../../kit/money";
 import { defineKind } from "../record-kind";
+import { readAmount } from "./read-cells";
 import { amountSchema, keySchema, nameSchema } from "./basics";
 
 /** One daily budget that several campaigns draw on together, beside their own. */
@@ -27,5 +28,6 @@ export const poolKind = defineKind<Pool>({
   budget: ({ dailyBudget }) => dailyBudget,
   added: ({ dailyBudget }, { name, money }) => `New budget pool "${name}" with ${money(dailyBudget)} a day`,
   removed: ({ dailyBudget }, { name, money }) => `Budget pool "${name}" of ${money(dailyBudget)} a day removed`,
+  reads: { daily_budget: readAmount("dailyBudget") },
   cells: ({ name, dailyBudget }) => ({ product_group: name, daily_budget: millsToDecimal(dailyBudget) }),
 });

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { splitName } from "../split-name";
 import { millsToDecimal } from "../../kit/money";
 import { defineKind, type Known } from "../record-kind";
+import { readAmount, readChoice } from "./read-cells";
 import { amountSchema, keySchema } from "./basics";
 
 /**
@@ -93,6 +94,10 @@ export const productGroupKind = defineKind<ProductGroup>({
     role: (_, after) => (after === "split" ? "divided, so that single items can bid on their own" : null),
     by: () => null,
     status: (_, after) => (after === "on" ? "switched on" : "closed"),
+  },
+  reads: {
+    product_group_status: readChoice("status", { on: "on", closed: "closed" }),
+    bid: readAmount("bid", true),
   },
   cells: (group, known) => ({
     product_group: groupPath(group, known),

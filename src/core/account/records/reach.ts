@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { millsToDecimal } from "../../kit/money";
 import { defineKind } from "../record-kind";
+import { readAmount, readStatus } from "./read-cells";
 import { amountSchema, keySchema, statusSchema, switchedPlain } from "./basics";
 
 export const REACH_KINDS = ["tight-terms", "wide-terms", "rival-pages", "companion-pages"] as const;
@@ -31,6 +32,7 @@ export const reachKind = defineKind<Reach>({
     bid: { label: "bid", money: true, byHand: true, decides: "spending" },
   },
   name: ({ kind }) => kind.replace("-", " "),
+  reads: { product_group_status: readStatus(), bid: readAmount("bid", true) },
   cells: ({ kind, status, bid }) => ({
     product_group: kind,
     role: "automatic",
