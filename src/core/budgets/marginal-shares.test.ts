@@ -26,6 +26,23 @@ describe("shares by marginal return", () => {
     expect(a / b).toBeGreaterThan(2);
   });
 
+  it("are what one works out by hand for a response of a half, where sales go with the root of spend", () => {
+    // A quarter of the mean spend of 100 is put to each at the return of all, 900 for 200: 125 spent, 712.5 and 412.5 sold.
+    // Sales over the root of 125, squared: 712.5² ÷ 125 and 412.5² ÷ 125.
+    const past = [
+      { cost: 100, revenue: 600 },
+      { cost: 100, revenue: 300 },
+    ];
+    const [a, b] = marginalShares(past, 0.5) as [number, number];
+    expect(a).toBeCloseTo(4061.25, 8);
+    expect(b).toBeCloseTo(1361.25, 8);
+    // So of 100 a day 74.90 and 25.10; a cent moved from one to the other then gains as much as it loses.
+    const spend = (100 * a) / (a + b);
+    expect(spend).toBeCloseTo(74.9, 2);
+    const gain = (sold: number, of: number) => (sold / Math.sqrt(125)) * (Math.sqrt(of + 0.01) - Math.sqrt(of));
+    expect(gain(712.5, spend) / gain(412.5, 100 - spend)).toBeCloseTo(1, 3);
+  });
+
   it("bring no less than any other way to share, under the response that they suppose (property)", () => {
     const campaign = fc.record({
       cost: fc.double({ min: 1, max: 1000, noNaN: true }),

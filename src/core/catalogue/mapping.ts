@@ -3,6 +3,7 @@ import { parseMoney } from "../kit/money";
 import { isCurrency } from "../kit/money-words";
 import { CATEGORY_SEPARATORS, detectSeparator } from "../kit/categories";
 import { AVAILABILITIES, readAvailability } from "./availability";
+import { HEADINGS } from "./field-headings";
 import { FIELD_KEYS, FIELDS, foldHeading, type FieldDefinition, type FieldKey } from "./fields";
 import { detectDecimal } from "./price-judge";
 import { readCount } from "./read-count";
@@ -108,9 +109,9 @@ function namesIn(heading: string): string[] {
 
 function nameFit(field: FieldDefinition, name: string): number {
   const folded = foldHeading(name);
-  const at = field.headings.indexOf(folded);
+  const at = HEADINGS[field.key].indexOf(folded);
   if (at >= 0) return Math.max(0.6, 1 - at * 0.04);
-  return field.headings.some((known) => known.length > 3 && folded.includes(known)) ? PARTLY_NAMED : 0;
+  return HEADINGS[field.key].some((known) => known.length > 3 && folded.includes(known)) ? PARTLY_NAMED : 0;
 }
 
 /** What values alone say about a column whose heading says nothing: only shapes that hardly anything else has. */

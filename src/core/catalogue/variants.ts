@@ -1,4 +1,5 @@
-import { FIELD, foldHeading } from "./fields";
+import { HEADINGS } from "./field-headings";
+import { foldHeading } from "./fields";
 import { REPEAT_MARK, type GrowingColumns } from "./growing-columns";
 
 type Node = Record<string, unknown>;
@@ -12,8 +13,8 @@ const LISTS = new Set([
 const GROUP = "item_group_id";
 
 const isNode = (value: unknown): value is Node => value !== null && typeof value === "object" && !Array.isArray(value);
-const isIdName = (name: string) => FIELD.id.headings.includes(foldHeading(name));
-const isPriceName = (name: string) => FIELD.price.headings.includes(foldHeading(name));
+const isIdName = (name: string) => HEADINGS.id.includes(foldHeading(name));
+const isPriceName = (name: string) => HEADINGS.price.includes(foldHeading(name));
 
 /**
  * The items of a record that holds its variants in a list (`variants[].sku`): each variant with what its product says of all

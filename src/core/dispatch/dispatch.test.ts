@@ -208,7 +208,8 @@ describe("the expected effect", () => {
     const diff = changed({ g: { ...LIVE["g"]!, bid: 600 } as Structure[string] });
     const effect = estimateEffect(serving(LIVE), serving(applyDiff(LIVE, diff)), diff, 3, results, 10);
     expect(effect.repriced).toBe(2);
-    expect(effect.revenue).toBeCloseTo(31_000 * (2 ** 0.6 - 1), 6);
-    expect(effect.cost).toBeCloseTo(9_000 * (2 ** 1.2 - 1), 6);
+    // Twice the bid: 1.515717 times the clicks, each 1.515717 times as dear, on 31 of sales and 9 of spend a day.
+    expect(effect.revenue).toBeCloseTo(15_987.21, 1);
+    expect(effect.cost).toBeCloseTo(11_676.57, 1);
   });
 });

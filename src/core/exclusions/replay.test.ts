@@ -1,7 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import type { Keyword } from "../account/records/keyword";
-import { comparedWords, matches } from "../channel/matching";
 import {
   indexTerms,
   negativeFault,
@@ -39,6 +38,18 @@ function pastOf(lines: { words: string[]; campaign: string; cost: number; orders
   };
 }
 
+/** The words of this file as they count: a plural is its singular. */
+const AS_COUNTED: Record<string, string> = { hoses: "hose", plans: "plan" };
+
+/** Whether a negative stops a search, by laying it on every place of it. */
+function isStopped(negative: { value: string; match: "exact" | "phrase" }, searched: string[]): boolean {
+  const plain = (words: string[]) => words.map((word) => AS_COUNTED[word] ?? word);
+  const [wanted, words] = [plain(negative.value.split(" ")), plain(searched)];
+  const places = negative.match === "exact" ? [0] : words.map((_, at) => at);
+  if (negative.match === "exact" && words.length !== wanted.length) return false;
+  return places.some((at) => wanted.every((word, i) => words[at + i] === word));
+}
+
 describe("the replay of negatives", () => {
   it("stops exactly what the channel's matching says, within the scope, each line once", () => {
     const negative = fc.record({
@@ -57,9 +68,7 @@ describe("the replay of negatives", () => {
           const past = pastOf(lines);
           const hit = lines.filter(({ words, campaign }) =>
             negatives.some(
-              ({ value, match, scope }) =>
-                [null, campaign, `${campaign}/g`].includes(scope) &&
-                matches(comparedWords(value), comparedWords(words.join(" ")), match),
+              (negative) => [null, campaign, `${campaign}/g`].includes(negative.scope) && isStopped(negative, words),
             ),
           );
           const found = replayNegatives(negatives, past, indexTerms(past.labels));

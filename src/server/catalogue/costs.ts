@@ -1,6 +1,7 @@
 import { sql } from "drizzle-orm";
 import { z } from "zod";
-import { FIELD, foldHeading } from "@/core/catalogue/fields";
+import { HEADINGS } from "@/core/catalogue/field-headings";
+import { foldHeading } from "@/core/catalogue/fields";
 import { foldId } from "@/core/catalogue/findings/find";
 import { cellText } from "@/core/kit/columns";
 import { plural } from "@/core/kit/format";
@@ -56,8 +57,8 @@ export async function readCosts(db: Database, info: WorkspaceInfo, file: string)
   await lookBeforeReading(file, NO_CHOICE);
   const feed = await openFeed(file);
   const folded = feed.headings.map(foldHeading);
-  const find = (known: string[]) => known.map((one) => folded.indexOf(one)).find((at) => at >= 0) ?? -1;
-  const [idAt, costAt, feeAt] = [find(FIELD.id.headings), find(FIELD.cost.headings), find(FIELD.fee.headings)];
+  const find = (known: readonly string[]) => known.map((one) => folded.indexOf(one)).find((at) => at >= 0) ?? -1;
+  const [idAt, costAt, feeAt] = [find(HEADINGS.id), find(HEADINGS.cost), find(HEADINGS.fee)];
   if (idAt < 0 || (costAt < 0 && feeAt < 0)) {
     return fail(
       "costs-columns",
