@@ -158,7 +158,9 @@ export async function benchCore(data: string, label: string, wants: (name: strin
     const cold = await timed(9, () => recomputeShelfSet(again(db), "return-tiers", { accept: true }));
     const warm = await timed(5, () => recomputeShelfSet(db, "return-tiers", { accept: true }));
     const viewed = await viewShelfSet(db, "return-tiers");
-    const slow = (await duck.runAndReadAll(SHELVES_SQL)).getRows().filter(([, shelf]) => shelf !== "unread").length;
+    const slow = (await duck.runAndReadAll(SHELVES_SQL))
+      .getRows()
+      .filter((row: unknown[]) => row[1] !== "unread").length;
     const ours = viewed.ok ? viewed.value.shelves.slice(0, -1).reduce((sum, shelf) => sum + shelf.items, 0) : -1;
     if (slow !== ours) throw new Error(`shelves disagree: ${ours} read here, ${slow} there`);
     figures.push(

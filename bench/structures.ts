@@ -10,7 +10,7 @@ import { firstState, type MarketState } from "@/core/market/day-types";
 import { contributionOf, daysWithoutAds, truthOfAccount, type TrueDay } from "@/core/market/judge";
 import { planAccount } from "@/core/market/running-account";
 import { UpperBound } from "@/core/market/upper-bound";
-import { replan } from "@/core/planogram/merge";
+import { NO_PLANS_BEFORE, replan } from "@/core/planogram/merge";
 import { plannedRecords } from "@/core/planogram/planned-records";
 import type { Planogram } from "@/core/planogram/planogram";
 import { TEMPLATES, type Template } from "@/core/planogram/templates";
@@ -106,7 +106,7 @@ async function accountOf(template: Template): Promise<Account | null> {
   const planned = await planFor(db, planogram);
   if (!planned.ok) return null;
   const records = plannedRecords(planogram, planned.value.plan, planned.value.catalogue);
-  return replan(live, records, null, planogram.key, planogram.replaces).draft.after();
+  return replan(live, records, NO_PLANS_BEFORE, planogram.key, planogram.replaces).draft.after();
 }
 
 const rows: Row[] = [await measure("The untidy account as it is", live)];
