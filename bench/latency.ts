@@ -1,8 +1,7 @@
-import { createReadStream } from "node:fs";
 import path from "node:path";
-import { Readable } from "node:stream";
 import { setTimeout as sleep } from "node:timers/promises";
 import { serve, waitForHealth } from "../scripts/lib.mjs";
+import { ask, send, upload } from "./ask";
 import { writeBenchFeed } from "./feed";
 import { figure, type Figure } from "./measure";
 
@@ -18,19 +17,12 @@ export async function benchLatency(folder: string): Promise<Figure[]> {
   try {
     await waitForHealth(`http://127.0.0.1:${PORT}`);
     const body = { slug: "bench", name: "Bench", currency: "EUR", timeZone: "Europe/Berlin", goal: 3 };
-    await fetch(`${base}/workspaces`, { method: "POST", body: JSON.stringify(body) });
-    const upload = async () => {
-      const init = { method: "POST", body: Readable.toWeb(createReadStream(file)), duplex: "half" };
-      const answer = await fetch(`${base}/bench/feeds/main/refresh`, init as unknown as RequestInit);
-      return ((await answer.json()) as { job: string }).job;
-    };
-    const first = await upload();
+    await send(`${base}/workspaces`, body);
+    const first = await upload(base, file);
     const idle = await probe(base, first, false);
     // The refresh runs while the table of the first import is being looked at.
-    const busy = await probe(base, await upload(), true);
-    const items = await timesOf(30, () =>
-      fetch(`${base}/bench/items?sort=-price&limit=100&q=lamp`).then((r) => r.json()),
-    );
+    const busy = await probe(base, await upload(base, file), true);
+    const items = await timesOf(30, () => ask(`${base}/bench/items?sort=-price&limit=100&q=lamp`));
     return [
       figure(
         "request while importing, 95th percentile",
@@ -70,8 +62,8 @@ async function probe(base: string, job: string, withItems: boolean): Promise<num
   const times: number[] = [];
   for (let i = 0; i < 4000; i++) {
     const start = performance.now();
-    if (withItems) await fetch(`${base}/bench/items?sort=-price&limit=100`).then((answer) => answer.json());
-    const state = (await fetch(`${base}/bench/jobs/${job}`).then((answer) => answer.json())) as { state: string };
+    if (withItems) await ask(`${base}/bench/items?sort=-price&limit=100`);
+    const state = await ask<{ state: string }>(`${base}/bench/jobs/${job}`);
     times.push(performance.now() - start);
     if (state.state === "failed") throw new Error("the import failed");
     if (state.state === "done") return times;

@@ -8,6 +8,8 @@ const only = process.argv
   .find((argument) => argument.startsWith("--only="))
   ?.slice(7)
   .split(",");
+/** Parts that need no catalogue of the core. */
+const ALONE = ["market", "negatives", "calibration", "latency", "views"];
 const wants = (name: string) => !only || only.includes(name);
 const sizes: [rows: number, label: string][] = [
   [10_000, "10k"],
@@ -16,42 +18,40 @@ const sizes: [rows: number, label: string][] = [
 ];
 const folder = mkdtempSync(path.join(tmpdir(), "hot-shelf-bench-"));
 const figures: Figure[] = [];
-try {
-  for (const [rows, label] of only?.every((name) => name === "negatives") ? [] : sizes) {
-    const { figures: imports, data } = await benchImport(folder, rows, label);
-    if (wants("import")) figures.push(...imports);
-    process.env["HOTSHELF_DATA_DIR"] = data;
-    if (rows <= 100_000) {
-      const { benchCore } = await import("./core");
-      figures.push(...(await benchCore(data, label, wants)));
-    }
+/** What broke off; the parts after it are measured all the same. */
+const broken: string[] = [];
+async function part(name: string, measure: () => Promise<Figure[]> | Figure[], isWanted = wants(name)): Promise<void> {
+  if (!isWanted) return;
+  try {
+    figures.push(...(await measure()));
+  } catch (error) {
+    broken.push(`${name}: ${error instanceof Error ? (error.stack ?? error.message) : String(error)}`);
   }
-  if (wants("market")) {
-    const { benchMarket } = await import("./market");
-    figures.push(...(await benchMarket(folder)));
-  }
-  if (wants("negatives")) {
-    const { benchNegatives } = await import("./negatives");
-    figures.push(...(await benchNegatives()));
-  }
-  if (wants("calibration")) {
-    const { benchCalibration } = await import("./calibration");
-    figures.push(...benchCalibration());
-  }
-  if (wants("latency")) {
-    const { benchLatency } = await import("./latency");
-    figures.push(...(await benchLatency(folder)));
-  }
-  if (wants("views")) {
-    const { benchViews } = await import("./views");
-    figures.push(...(await benchViews(folder)));
-  }
-} finally {
-  rmSync(folder, { recursive: true, force: true });
 }
+
+const isOfCatalogue = !only || only.some((name) => !ALONE.includes(name));
+for (const [rows, label] of isOfCatalogue ? sizes : []) {
+  await part(
+    `catalogue of ${label}`,
+    async () => {
+      const { figures: imports, data } = await benchImport(folder, rows, label);
+      process.env["HOTSHELF_DATA_DIR"] = data;
+      const core = rows <= 100_000 ? await (await import("./core")).benchCore(data, label, wants) : [];
+      return [...(wants("import") ? imports : []), ...core];
+    },
+    true,
+  );
+}
+await part("market", async () => (await import("./market")).benchMarket(folder));
+await part("negatives", async () => (await import("./negatives")).benchNegatives());
+await part("calibration", async () => (await import("./calibration")).benchCalibration());
+await part("latency", async () => (await import("./latency")).benchLatency(folder));
+await part("views", async () => (await import("./views")).benchViews(folder));
+rmSync(folder, { recursive: true, force: true });
 const table = asTable(figures);
 console.log(`\n${table}\n`);
 mkdirSync("bench/out", { recursive: true });
 writeFileSync("bench/out/figures.json", JSON.stringify(figures, null, 1));
 writeFileSync("bench/out/figures.md", table);
-process.exit(0);
+for (const one of broken) console.error(`Not measured: ${one}`);
+process.exit(broken.length > 0 ? 1 : 0);

@@ -1,8 +1,7 @@
-import { createReadStream } from "node:fs";
 import path from "node:path";
-import { Readable } from "node:stream";
 import { setTimeout as sleep } from "node:timers/promises";
 import { serve, waitForHealth } from "../scripts/lib.mjs";
+import { ask, send, upload } from "./ask";
 import { writeBenchFeed } from "./feed";
 import { figure, type Figure } from "./measure";
 
@@ -51,17 +50,12 @@ const PLAN = {
 class Shop {
   constructor(private readonly base: string) {}
 
-  async get<T>(path: string): Promise<T> {
-    const answer = await fetch(`${this.base}/bench/${path}`);
-    if (!answer.ok) throw new Error(`${path}: ${answer.status} ${await answer.text()}`);
-    return (await answer.json()) as T;
+  get<T>(path: string): Promise<T> {
+    return ask(`${this.base}/bench/${path}`);
   }
 
-  async post<T>(path: string, body?: unknown): Promise<T> {
-    const init = { method: "POST", ...(body === undefined ? {} : { body: JSON.stringify(body) }) };
-    const answer = await fetch(`${this.base}/bench/${path}`, init);
-    if (!answer.ok) throw new Error(`${path}: ${answer.status} ${await answer.text()}`);
-    return (await answer.json()) as T;
+  post<T>(path: string, body?: unknown): Promise<T> {
+    return send(`${this.base}/bench/${path}`, body);
   }
 
   /** Waits for a job. @returns how long it took, in ms, from asking to its end */
@@ -97,12 +91,8 @@ export async function benchViews(folder: string): Promise<Figure[]> {
   try {
     await waitForHealth(`http://127.0.0.1:${PORT}`);
     const workspace = { slug: "bench", name: "Bench", currency: "EUR", timeZone: "Europe/Berlin", goal: 3 };
-    await fetch(`${base}/workspaces`, { method: "POST", body: JSON.stringify(workspace) });
-    await shop.job(async () => {
-      const init = { method: "POST", body: Readable.toWeb(createReadStream(file)), duplex: "half" };
-      const answer = await fetch(`${base}/bench/feeds/main/refresh`, init as unknown as RequestInit);
-      return (await answer.json()) as { job: string };
-    });
+    await send(`${base}/workspaces`, workspace);
+    await shop.job(async () => ({ job: await upload(base, file) }));
     await shop.post("planograms", PLAN);
     put("apply a planogram of an item a group", await shop.job(() => shop.post("planograms/all/apply")), "10 s");
     put("send it", await shop.job(() => shop.post("dispatches")), "10 s");

@@ -19,6 +19,13 @@ export interface ItemFacts {
   seenClicks?: Float64Array;
 }
 
+/**
+ * So many clicks an item needs before their number tells of where they come from. Taken as they are, an item that nobody
+ * clicked lies as far from one with ten clicks as that one from two hundred, and what was learned where clicks are is drawn
+ * out to where there are none, which came out a fifth to two fifths too good.
+ */
+const FEW_CLICKS = 20;
+
 /** Levels of a category path that take part, from the deepest. */
 const MOST_LEVELS = 4;
 
@@ -40,7 +47,7 @@ export function itemEvidence(sums: RowSums, facts: ItemFacts): Evidence {
   const costs = pooledCosts(sums.cost, sums.clicks, deepest, [price]).rows;
   const [told, counts] = [new Float64Array(rows), new Float64Array(rows)];
   for (let row = 0; row < rows; row++) {
-    [told[row], counts[row]] = toldByClicks(sums.clicks[row]!, costs.mean[row]!);
+    [told[row], counts[row]] = toldByClicks(sums.clicks[row]!, costs.mean[row]!, FEW_CLICKS);
   }
   const known = [price, organic, facts.newness, told, counts];
   const factors = factorsOf(sums.orders, clicks, categories, known).rows;

@@ -76,9 +76,10 @@ function outside(effects: number[], centred: Centred[]): Factors["of"] {
 /**
  * What clicks themselves tell of their worth: cheap ones come from places that few bid for, and convert otherwise than dear
  * ones; many ones come from broad places.
+ * @param few clicks below which their number is mostly chance
  */
-export function toldByClicks(clicks: number, cpc: number): [cost: number, count: number] {
-  return [Math.log(cpc), Math.log(clicks + 0.5)];
+export function toldByClicks(clicks: number, cpc: number, few = 0.5): [cost: number, count: number] {
+  return [Math.log(cpc), Math.log(clicks + few)];
 }
 
 /** Costs a click, pooled. */

@@ -36,6 +36,7 @@ export interface Case extends ReturnInterval {
 const LISTED = 20;
 
 function sizeOf(clicks: number): string {
+  if (clicks === 0) return "without a click";
   return clicks < 10 ? "under 10 clicks" : clicks < 60 ? "10 to 60 clicks" : "over 60 clicks";
 }
 

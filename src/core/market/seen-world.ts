@@ -50,22 +50,61 @@ export function lightShop(items: number, seed: string): Columns {
   };
 }
 
-/** An account with a campaign for each of some rooms' worth of items, at bids far apart, some short of money. */
-function account(shop: Columns, seed: string): Structure {
-  const random = randomFrom("account", seed);
+/**
+ * How an account came to be: `apart`, bids far apart with money enough, as somebody who tries things out has it; `flat`, one
+ * campaign of everything at one bid, its budget gone before the evening; `untidy`, several campaigns that overlap, some
+ * old, some short of money.
+ */
+export const ACCOUNT_WAYS = ["apart", "flat", "untidy"] as const;
+export type AccountWay = (typeof ACCOUNT_WAYS)[number];
+
+const idsOf = (shop: Columns) => {
   const id = asText(shop.columns["id"]!);
-  const campaigns = 30;
-  const parts = Array.from({ length: campaigns }, () => [] as string[]);
-  for (let row = 0; row < shop.length; row++)
-    parts[Math.floor(random() ** 2 * campaigns)]!.push(id.values[id.codes[row]!]!);
-  const structure: Structure = {};
-  parts.forEach((items, c) => {
-    const bid = Math.round(280 * Math.exp(0.4 * normal(random)));
-    const dailyBudget = c % 5 === 0 ? 1_000 * items.length : 500_000_000;
-    Object.assign(structure, testCampaign(`c${c}`, { dailyBudget }, items, bid));
-  });
-  return structure;
-}
+  return Array.from(id.codes, (code) => id.values[code]!);
+};
+
+const ACCOUNTS: Record<AccountWay, (shop: Columns, seed: string) => Structure> = {
+  /** A campaign for each of some rooms' worth of items, some short of money. */
+  apart(shop, seed) {
+    const random = randomFrom("account", seed);
+    const campaigns = 30;
+    const parts = Array.from({ length: campaigns }, () => [] as string[]);
+    for (const id of idsOf(shop)) parts[Math.floor(random() ** 2 * campaigns)]!.push(id);
+    const structure: Structure = {};
+    parts.forEach((items, c) => {
+      const bid = Math.round(280 * Math.exp(0.4 * normal(random)));
+      const dailyBudget = c % 5 === 0 ? 1_000 * items.length : 500_000_000;
+      Object.assign(structure, testCampaign(`c${c}`, { dailyBudget }, items, bid));
+    });
+    return structure;
+  },
+  flat(shop) {
+    return testCampaign("all", { dailyBudget: FLAT_BUDGET * shop.length }, idsOf(shop), 300);
+  },
+  untidy(shop, seed) {
+    const random = randomFrom("untidy account", seed);
+    const ids = idsOf(shop);
+    const category = asText(shop.columns["category"]!);
+    const rooms = category.values.map((path) => path.split(" > ")[1] ?? "");
+    const structure = testCampaign("all", { dailyBudget: FLAT_BUDGET * shop.length, serveOrder: 7 }, ids, 220);
+    for (const room of new Set(rooms.filter((name) => name !== ""))) {
+      const items = ids.filter((_, row) => rooms[category.codes[row]!] === room);
+      const bid = Math.round(280 * Math.exp(0.35 * normal(random)));
+      const dailyBudget = (random() < 0.5 ? 60 : 400) * items.length;
+      const serveOrder = random() < 0.5 ? 5 : 8;
+      Object.assign(structure, testCampaign(room, { dailyBudget, serveOrder }, items, bid));
+    }
+    for (let push = 0; push < 4; push++) {
+      const items = ids.filter(() => random() < 0.03);
+      const dailyBudget = 500 * items.length;
+      Object.assign(structure, testCampaign(`push ${push}`, { dailyBudget, serveOrder: 2 + push }, items, 520));
+    }
+    return structure;
+  },
+};
+
+/** Mills a day and item that a flat campaign may spend: gone before the evening in most worlds. */
+const FLAT_BUDGET = 120;
 
 /** A line as seen, and its true return. */
 export type SeenLine = Told & { truth: number };
@@ -103,11 +142,17 @@ function came({ facts, arrived }: DayResult, day: number): Came[] {
  * Runs days of a world at random and as expected values. The same seed gives the same.
  * @param nature of the world; left out: the one its seed stands for
  */
-export function seeWorld(items: number, days: number, seed: string, nature = natureOf(seed)): SeenWorld {
+export function seeWorld(
+  items: number,
+  days: number,
+  seed: string,
+  nature = natureOf(seed),
+  way: AccountWay = "apart",
+): SeenWorld {
   const shop = lightShop(items, seed);
   const world = buildWorld(shop, seed, undefined, nature);
   const seenBy = seenByAge(world.nature.prompt);
-  const plan = planAccount(world, Account.fromStructure(account(shop, seed)), shop);
+  const plan = planAccount(world, Account.fromStructure(ACCOUNTS[way](shop, seed)), shop);
   const last = FIRST_DAY + days - 1;
   const sums = emptyRowSums(items);
   const seenClicks = new Float64Array(items);
