@@ -1,12 +1,14 @@
+import { between } from "drizzle-orm";
 import { STOP_DAYS } from "@/core/budgets/stop-days";
 import { windowEnding, type Window } from "@/core/kit/days";
 import type { Account } from "@/core/account/account";
 import type { Campaign } from "@/core/account/records/campaign";
 import type { Database } from "@/db/client";
+import { campaignDays } from "@/db/schema";
 import { readAccount } from "../account/state";
 import { campaignStops } from "../results/campaign-stops";
 import { loadCube } from "../results/cubes";
-import { loadCodes, resultDays } from "../results/load";
+import { codeTexts, loadCodes, resultDays } from "../results/load";
 
 /** What a purse gave out lately. Money in mills. */
 interface Drawn {
@@ -53,12 +55,13 @@ const EMPTY = 0.98;
 
 /** Budgets, pools and the day cap with what draws on them and when each runs out. */
 export async function viewBudgets(db: Database): Promise<BudgetsView> {
-  const { planned, version } = await readAccount(db);
+  const { live, planned, version } = await readAccount(db);
   const span = await resultDays(db);
   const window = span && { ...windowEnding(span.to, STOP_DAYS), from: Math.max(span.from, span.to - STOP_DAYS + 1) };
   const spent = window ? await dailySpend(db, window) : new Map<string, Map<number, number>>();
   const hours = window ? await hourlySpend(db, window) : new Map<string, Float64Array>();
   const dry = (await campaignStops(db)).stops;
+  const told = window ? await toldDays(db, window) : new Map<string, Map<number, ToldDay>>();
   const days = window ? window.to - window.from + 1 : 0;
   const campaigns = planned.all("campaign").map((campaign): CampaignMoney => {
     const { key, name, status, dailyBudget, pool = null, serveOrder, flex } = campaign;
@@ -68,12 +71,17 @@ export async function viewBudgets(db: Database): Promise<BudgetsView> {
       ...{ spent: meanOf(spent, [key], days), dryDays: stop?.days ?? 0, days, dryAt: stop?.hour ?? null },
     };
   });
-  const purse = (keys: string[], budget: number): Drawn => ({
-    spent: meanOf(spent, keys, days),
-    days,
-    ...stopsOf(keys, budget, spent, hours, window),
-  });
-  const running = planned.all("campaign").filter(({ status }) => status === "on");
+  /** @param ran the same purse with those that drew on it, as the channel has it */
+  const purse = (keys: string[], budget: number, ran: { budget: number | undefined; keys: string[] }): Drawn => {
+    const isAsItRan =
+      ran.budget === budget && keys.length === ran.keys.length && keys.every((key) => ran.keys.includes(key));
+    return {
+      spent: meanOf(spent, keys, days),
+      days,
+      ...((isAsItRan ? toldStops(keys, told, window) : null) ?? stopsOf(keys, budget, spent, hours, window)),
+    };
+  };
+  const running = runningOf(planned);
   const sum = (list: readonly Campaign[]) => list.reduce((total, { dailyBudget }) => total + dailyBudget, 0);
   const cap = planned.all("dayCap")[0];
   const keysOf = (list: readonly Campaign[]) => list.map(({ key }) => key);
@@ -83,22 +91,79 @@ export async function viewBudgets(db: Database): Promise<BudgetsView> {
     pools: planned.all("pool").map(({ key, name, dailyBudget }) => {
       const members = membersOf(planned, key);
       const own = { key, name, dailyBudget, membersBudget: sum(members), members: members.length };
-      return { ...own, ...purse(keysOf(members), dailyBudget) };
+      const ran = { budget: live.find("pool", key)?.dailyBudget, keys: keysOf(membersOf(live, key)) };
+      return { ...own, ...purse(keysOf(members), dailyBudget, ran) };
     }),
     cap: cap
-      ? { dailyBudget: cap.dailyBudget, campaignsBudget: sum(running), ...purse(keysOf(running), cap.dailyBudget) }
+      ? {
+          ...{ dailyBudget: cap.dailyBudget, campaignsBudget: sum(running) },
+          ...purse(keysOf(running), cap.dailyBudget, {
+            budget: live.all("dayCap")[0]?.dailyBudget,
+            keys: keysOf(runningOf(live)),
+          }),
+        }
       : null,
     total: { dailyBudget: sum(running), spent: meanOf(spent, keysOf(running), days) },
   };
 }
 
+function runningOf(account: Account): Campaign[] {
+  return account.all("campaign").filter(({ status }) => status === "on");
+}
+
 function membersOf(account: Account, pool: string): Campaign[] {
-  return account.all("campaign").filter((campaign) => campaign.pool === pool && campaign.status === "on");
+  return runningOf(account).filter((campaign) => campaign.pool === pool);
 }
 
 function meanOf(spent: Map<string, Map<number, number>>, keys: string[], days: number): number {
   const total = keys.reduce((sum, key) => sum + [...(spent.get(key)?.values() ?? [])].reduce((a, b) => a + b, 0), 0);
   return days === 0 ? 0 : Math.round(total / days);
+}
+
+/** What the channel says of a campaign's day. */
+interface ToldDay {
+  budget: number;
+  cost: number;
+  dryAt: number | null;
+}
+
+async function toldDays(db: Database, window: Window): Promise<Map<string, Map<number, ToldDay>>> {
+  const names = await codeTexts(db, "campaign");
+  const rows = await db
+    .select()
+    .from(campaignDays)
+    .where(between(campaignDays.day, window.from, window.to));
+  const days = new Map<string, Map<number, ToldDay>>();
+  for (const { campaign, day, ...told } of rows) {
+    const key = names.get(campaign) ?? "";
+    const own = days.get(key) ?? new Map<number, ToldDay>();
+    days.set(key, own.set(day, told));
+  }
+  return days;
+}
+
+/**
+ * On how many days a purse that is as it was ran out by the channel's own word: all that draw on it stopped, one of them at
+ * least with money of its own left. What was spent tells less, since chance leaves it a little short of the purse.
+ * @returns null where the channel says of none of them that it ever stopped
+ */
+function toldStops(
+  keys: string[],
+  told: Map<string, Map<number, ToldDay>>,
+  window: Window | null,
+): Pick<Drawn, "dryDays" | "dryAt"> | null {
+  if (!window) return null;
+  let [dryDays, hours, isTold] = [0, 0, false];
+  for (let day = window.from; day <= window.to; day++) {
+    const rows = keys.flatMap((key) => told.get(key)?.get(day) ?? []);
+    const stops = rows.flatMap(({ dryAt }) => dryAt ?? []);
+    isTold ||= stops.length > 0;
+    const hasMoneyLeft = rows.some(({ budget, cost }) => cost < budget * EMPTY);
+    if (stops.length === 0 || stops.length < rows.length || !hasMoneyLeft) continue;
+    dryDays++;
+    hours += Math.max(...stops);
+  }
+  return isTold ? { dryDays, dryAt: dryDays === 0 ? null : hours / dryDays } : null;
 }
 
 /** On how many days campaigns together spent as much as a purse holds, and when: by the hours in which they usually spend. */
