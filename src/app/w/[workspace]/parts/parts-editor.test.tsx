@@ -108,6 +108,9 @@ describe("the editor of parts", () => {
     expect(value()).toBe("[title; shorten 12]");
     expect(screen.getByRole("button", { name: "Title, changed: shorten at a word" })).toBeTruthy();
     expect(screen.queryByRole("option", { name: "look up in a list" })).toBeNull();
+    // Nor can it be calculated with another field: a line knows none.
+    await user.selectOptions(screen.getByLabelText("Step 1"), "calculate");
+    expect(screen.queryByLabelText("By a number or a field")).toBeNull();
     await user.click(screen.getByRole("button", { name: "Remove step 1" }));
     expect(value()).toBe("[title]");
   });

@@ -189,15 +189,18 @@ export function StepInputs({
             <option value="multiply">times</option>
             <option value="divide">divided by</option>
           </Select>
-          <Select
-            aria-label="By a number or a field"
-            className="w-32!"
-            value={step.field === "" ? "number" : "field"}
-            onChange={(event) => onChange({ ...step, field: event.target.value === "field" ? "price" : "" })}
-          >
-            <option value="number">the number</option>
-            <option value="field">the field</option>
-          </Select>
+          {/* A line knows no other field of the item. */}
+          {fields.length > 0 && (
+            <Select
+              aria-label="By a number or a field"
+              className="w-32!"
+              value={step.field === "" ? "number" : "field"}
+              onChange={(event) => onChange({ ...step, field: event.target.value === "field" ? "price" : "" })}
+            >
+              <option value="number">the number</option>
+              <option value="field">the field</option>
+            </Select>
+          )}
           {step.field === "" ? (
             <NumberInput label="Number" value={step.by} onChange={(by) => onChange({ ...step, by })} />
           ) : (
