@@ -48,8 +48,12 @@ if (process.argv.includes("--dark")) await page.addInitScript(() => localStorage
 /** Puts a planogram by shelf into the basket, so that the dispatch view has something to show. */
 async function fillBasket() {
   const api = url.replace("/w/", "/api/v1/");
-  const post = (path, data) => page.request.post(`${api}/${path}`, { data });
-  const part = (level) => [{ kind: "level", level }];
+  const post = async (path, data) => {
+    const answer = await page.request.post(`${api}/${path}`, { data });
+    if (!answer.ok()) throw new Error(`${path}: ${await answer.text()}`);
+    return answer.json();
+  };
+  const part = (level) => [{ kind: "field", field: `level-${level}` }];
   await post("planograms", {
     key: "by-shelf",
     name: "By shelf",
@@ -68,7 +72,7 @@ async function fillBasket() {
     serveOrder: 3,
     replaces: ["c:everything"],
   });
-  const { job } = await (await post("planograms/by-shelf/apply", {})).json();
+  const { job } = await post("planograms/by-shelf/apply", {});
   while ((await (await page.request.get(`${api}/jobs/${job}`)).json()).state !== "done") await page.waitForTimeout(200);
   return () => post("basket/remove", { keys: "all" });
 }
