@@ -217,7 +217,7 @@ describe("a planogram, planned, set by hand, kept in step, sent and taken back i
         expect(await plan(500)).toBe(model.plan(500));
         expect(bidsOf((await readAccount(workspace.db)).planned)).toEqual(model.now());
       }),
-      { numRuns: Number(process.env["HOTSHELF_RUNS"] ?? 25) },
+      { numRuns: Number(process.env["HOTSHELF_RUNS"] ?? 15) },
     );
   });
 });
