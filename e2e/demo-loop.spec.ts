@@ -77,13 +77,18 @@ test("cuts are changed with a preview, and left as they were", async ({ page }) 
     .filter({ has: page.getByRole("link", { name: "Hot" }) });
   const before = await hot.getByText(/^\d+ items/).textContent();
   await page.getByRole("button", { name: "Edit shelves" }).click();
-  // What every shelf would hold stands there at once, and is what it holds now.
+  // What every shelf would hold stands there at once. Items that margin or patience keep where they are count where the cuts
+  // put them, so it can differ a little from what stands there now.
   const edited = page.getByRole("table", { name: "Shelves of the set" }).getByRole("row").filter({ hasText: "Hot" });
-  await expect(edited.getByRole("cell").nth(2)).toHaveText(/\d+/.exec(before!)![0]);
+  const would = edited.getByRole("cell").nth(2);
+  await expect(would).toHaveText(/^\d+$/);
+  const [held, atFirst] = [Number(/\d+/.exec(before!)![0]), Number(await would.textContent())];
+  expect(Math.abs(atFirst - held)).toBeLessThan(held / 4);
   await page.getByRole("button", { name: /^Hot/ }).click();
   await page.getByLabel("Value", { exact: true }).fill("50");
   await expect(page.getByText(/takes all that .* could hold/)).toBeVisible();
   await page.getByLabel("Value", { exact: true }).fill("99");
+  await expect.poll(async () => Number(await would.textContent())).toBeLessThan(atFirst);
   await expect(hot.getByText(/^\d+ items/)).not.toHaveText(before!);
   await page.getByRole("button", { name: "Leave as it was" }).click();
   await expect(hot.getByText(/^\d+ items/)).toHaveText(before!);
