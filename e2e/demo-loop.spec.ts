@@ -104,7 +104,7 @@ test("a structure is planned from the shelves, proved, and sent", async ({ page 
   await expect(page.getByRole("checkbox", { name: "Pause All products when this is sent" })).toBeChecked();
   // The ad-group line is moved above the second split by keyboard: one ad group a campaign.
   await page.getByRole("button", { name: "Move the ad-group line" }).focus();
-  const said = page.locator("[id^=DndLiveRegion]");
+  const said = page.locator("[id^=DndLiveRegion]").first();
   await page.keyboard.press("Space");
   await expect(said).toContainText("ad-group-line");
   // The ladder is measured once the line is picked up; a key before that is lost, so it is pressed until it counts.
