@@ -3,7 +3,7 @@ import { once } from "node:events";
 import { rmSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
-import { afterEach, describe, expect, it } from "vitest";
+import { afterEach, describe, expect, it, vi } from "vitest";
 import { built } from "../../../scripts/build.mjs";
 import { diffRecords } from "@/core/kit/diff";
 import type { Structure } from "@/core/account/account";
@@ -13,6 +13,9 @@ import { dataDir } from "../settings";
 import { addToBasket, feedFile, importFeed, testWorkspace } from "../testing";
 import { enqueueJob, findJob, type JobView } from "../jobs/jobs";
 import { areHandsAtWork } from "./lock";
+
+// Each starts several programs and waits for them, on machines that may be busy with other tests.
+vi.setConfig({ testTimeout: 240_000 });
 
 let runner: ChildProcess | null = null;
 
@@ -35,7 +38,7 @@ async function kill(): Promise<void> {
 
 afterEach(kill);
 
-async function until(db: Database, id: string, when: (job: JobView) => boolean, seconds = 30): Promise<JobView> {
+async function until(db: Database, id: string, when: (job: JobView) => boolean, seconds = 90): Promise<JobView> {
   const end = Date.now() + seconds * 1000;
   while (Date.now() < end) {
     const job = await findJob(db, id);
