@@ -4,18 +4,10 @@ import userEvent from "@testing-library/user-event";
 import { afterEach, beforeAll, describe, expect, it, vi } from "vitest";
 import { ChoiceSelect } from "./field";
 import { SearchSelect } from "./search-select";
+import { stubSizes } from "./no-layout.testing";
 
 // The list that is searched follows its box's size; there is no layout here.
-beforeAll(() =>
-  vi.stubGlobal(
-    "ResizeObserver",
-    class {
-      observe() {}
-      unobserve() {}
-      disconnect() {}
-    },
-  ),
-);
+beforeAll(stubSizes);
 afterEach(cleanup);
 
 const FLEXES: Record<"hold" | "ease", string> = { hold: "exactly the bid", ease: "only below it" };

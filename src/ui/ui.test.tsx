@@ -13,6 +13,7 @@ import { HeatMark } from "./heat";
 import { Plank } from "./plank";
 import { useKeys } from "./use-keys";
 import { useUnfolded } from "./use-unfolded";
+import { stubSizes } from "./no-layout.testing";
 
 const VIEW_HEIGHT = 360;
 const ROW_HEIGHT = 36;
@@ -27,14 +28,7 @@ beforeAll(() => {
     this.scrollTop = (options as ScrollToOptions).top ?? 0;
     this.dispatchEvent(new Event("scroll"));
   } as typeof HTMLElement.prototype.scrollTo;
-  vi.stubGlobal(
-    "ResizeObserver",
-    class {
-      observe() {}
-      unobserve() {}
-      disconnect() {}
-    },
-  );
+  stubSizes();
 });
 
 afterEach(cleanup);

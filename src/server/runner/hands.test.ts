@@ -81,7 +81,10 @@ describe("a job that does not end by itself", () => {
     // On a busy machine taking back can itself seem to be broken off; then it is done once more, which does no harm.
     const takenBack = await rollBacks(db, id);
     expect(takenBack).toBeGreaterThanOrEqual(3);
-    expect(takenBack).toBeLessThanOrEqual(5);
+    // Each time was counted before it was done, so that it never goes on for ever.
+    const { rows } = await db.$client.execute({ sql: "SELECT attempts FROM jobs WHERE id = ?", args: [id] });
+    expect(takenBack).toBeLessThanOrEqual(Number(rows[0]![0]));
+    expect(Number(rows[0]![0])).toBeLessThanOrEqual(5);
   });
 });
 

@@ -6,6 +6,7 @@ import { afterEach, describe, expect, it, vi } from "vitest";
 import { partsAsText } from "@/core/parts/cell";
 import { field, text, type Part } from "@/core/parts/part";
 import { PartsEditor } from "./parts-editor";
+import { stubSizes } from "@/ui/no-layout.testing";
 
 const CHOICES = [
   { value: "title", label: "Title" },
@@ -33,14 +34,7 @@ function Editor({ start, onPasteLines }: { start: Part[]; onPasteLines?: (lines:
 const value = () => screen.getByLabelText("Value").textContent;
 
 // The popover looks where there is room for it, and asks when that changes.
-vi.stubGlobal(
-  "ResizeObserver",
-  class {
-    observe() {}
-    unobserve() {}
-    disconnect() {}
-  },
-);
+stubSizes();
 
 afterEach(cleanup);
 
@@ -87,6 +81,19 @@ describe("the editor of parts", () => {
     await user.click(screen.getByLabelText("Line: text 1"));
     await user.paste("[now] only");
     expect(screen.getByLabelText<HTMLInputElement>("Line: text 1").value).toBe("[now] only");
+  });
+
+  it("loses nothing of what is pasted: lines get a blank between them, and too many fields stay text", async () => {
+    const user = userEvent.setup();
+    render(<Editor start={[text("")]} />);
+    await user.click(screen.getByLabelText("Line: text 1"));
+    await user.paste("one\n[brand]");
+    expect(value()).toBe("one [brand]");
+    cleanup();
+    render(<Editor start={[text("a ")]} />);
+    await user.click(screen.getByLabelText("Line: text 1"));
+    await user.paste("[title][brand][title][brand][title]");
+    expect(screen.getByLabelText<HTMLInputElement>("Line: text 1").value).toBe("a [title][brand][title][brand][title]");
   });
 
   it("gives several pasted lines on, the first as this one is now", async () => {

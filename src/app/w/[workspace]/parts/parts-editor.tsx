@@ -6,7 +6,7 @@ import { CSS } from "@dnd-kit/utilities";
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { GripVertical, X } from "lucide-react";
 import { useId, useState, type ClipboardEvent, type KeyboardEvent, type ReactNode } from "react";
-import { partsFromText } from "@/core/parts/cell";
+import { partsAsText, partsFromText } from "@/core/parts/cell";
 import { LINE_STEPS, type FieldPart, type Part } from "@/core/parts/part";
 import { STEP_LABEL, type Step } from "@/core/parts/steps";
 import { Button } from "@/ui/button";
@@ -69,9 +69,13 @@ export function PartsEditor({
     event.preventDefault();
     const box = event.currentTarget;
     const [before, after] = [words.slice(0, box.selectionStart ?? 0), words.slice(box.selectionEnd ?? 0)];
-    const [first = [], ...rest] = onPasteLines ? lines : [lines.flat()];
+    const [first = [], ...rest] = onPasteLines ? lines : [oneLine(lines)];
     const around = (parts: Part[]) => joined([{ kind: "text", text: before }, ...parts, { kind: "text", text: after }]);
-    const own = value.toSpliced(at, 1, ...around(first)).slice(0, most);
+    const own = value.toSpliced(at, 1, ...around(first));
+    // Nothing of it is thrown away: what can't be so many parts is pasted as the text it is.
+    if (own.length > most || rest.some((line) => line.length > most)) {
+      return onChange(value.with(at, { kind: "text", text: before + partsAsText(oneLine(lines)) + after }));
+    }
     if (onPasteLines && rest.length > 0) onPasteLines([own, ...rest]);
     else onChange(own);
   };
@@ -167,6 +171,11 @@ function pastedLines(pasted: string, choices: readonly Choice[]): Part[][] {
         part.kind === "text" ? part : { ...part, field: known.get(part.field.toLowerCase())! },
       );
     });
+}
+
+/** Lines one behind the other, with a blank between them. */
+function oneLine(lines: readonly Part[][]): Part[] {
+  return lines.flatMap((line, i): Part[] => (i === 0 ? line : [{ kind: "text", text: " " }, ...line]));
 }
 
 /** Parts with texts that meet made one, and empty ones left out. */
