@@ -224,13 +224,10 @@ describe("the market's reports agree with each other", () => {
       "SELECT (SELECT sum(impressions) FROM slot_facts WHERE slot = 3), (SELECT sum(impressions) FROM placement_facts)",
     );
     expect(media![0]).toBe(media![1]);
-    // The shop counts an order on the day it comes in, so only over all days it has sold at least what ads brought.
-    const [less] = await query(
-      db,
-      `SELECT count(*) FROM (SELECT item_no, sum(orders) AS o FROM item_facts GROUP BY item_no) f
-       LEFT JOIN (SELECT item_no, sum(orders) AS o FROM store_sales GROUP BY item_no) s USING (item_no) WHERE f.o > coalesce(s.o, 0)`,
-    );
-    expect(less).toEqual([0]);
+    // The shop counts an order on the day it comes in and for the item it is of, which can be another than the one
+    // clicked, so only over all days and items it has sold at least what ads brought.
+    const [sold] = await query(db, "SELECT (SELECT sum(orders) FROM item_facts), (SELECT sum(orders) FROM store_sales)");
+    expect(Number(sold![1])).toBeGreaterThan(Number(sold![0]));
     const sums = "sum(impressions), sum(clicks), sum(cost), sum(orders), sum(units), sum(revenue)";
     const kinds = await Promise.all(
       ["item", "term", "slot", "hour"].map((kind) =>

@@ -4,7 +4,7 @@ import { z } from "zod";
 import { fail, FailureError, giveUp, ok, type Failure, type Outcome } from "@/core/kit/outcome";
 import { isCurrency } from "@/core/kit/money-words";
 import type { TaxRule } from "@/core/catalogue/margins";
-import { MIDDLING, natureOf, type Nature } from "@/core/market/nature";
+import { MIDDLING, natureOf, natureSchema, type Nature } from "@/core/market/nature";
 import { returnByChance, returnTiers } from "@/core/shelves/ready-made";
 import { isNewerDatabase, migrateDatabase, openDatabase, type Database } from "@/db/client";
 import { changeLog, shelfSets, workspace } from "@/db/schema";
@@ -133,7 +133,7 @@ export async function findWorkspace(slug: string): Promise<{ info: WorkspaceInfo
 
 function infoOf(slug: string, row: typeof workspace.$inferSelect): WorkspaceInfo {
   const { name, currency, timeZone, goal, mostLoss, marketSeed } = row;
-  const market = { marketSeed, marketNature: row.marketNature ?? MIDDLING };
+  const market = { marketSeed, marketNature: row.marketNature ? natureSchema.parse(row.marketNature) : MIDDLING };
   return { slug, name, currency, timeZone, goal, mostLoss, ...market, tax: taxRuleOf(row) };
 }
 

@@ -7,21 +7,25 @@ import { normalCdf } from "../kit/stats";
  */
 export const SHARPNESS = 4;
 
-/** How well an item fits what is looked for shows in who clicks and who buys as well: its fit to these powers. */
-const FIT_ON_CLICKS = 0.3;
-const FIT_ON_BUYING = 0.3;
-
 /** No place is clicked or bought at more often than this. */
 const MOST = 0.5;
 
-/** Clicks a view of an ad. */
-export function clickRate(slotCtr: number, surfaceCtr: number, quality: number, fit: number): number {
-  return Math.min(MOST, slotCtr * surfaceCtr * Math.sqrt(quality) * Math.min(1, fit) ** FIT_ON_CLICKS);
+/**
+ * How well an item fits what is looked for shows in who clicks and who buys as well: its fit to the power of the world's
+ * `closeness`.
+ */
+export function felt(fit: number, closeness: number): number {
+  return Math.min(1, fit) ** closeness;
 }
 
-/** Orders a click, of an item that can be bought. */
+/** Clicks a view of an ad. @param fit as {@link felt} */
+export function clickRate(slotCtr: number, surfaceCtr: number, quality: number, fit: number): number {
+  return Math.min(MOST, slotCtr * surfaceCtr * Math.sqrt(quality) * fit);
+}
+
+/** Orders a click, of an item that can be bought. @param fit as {@link felt} */
 export function orderRate(cvr: number, fit: number): number {
-  return Math.min(MOST, cvr * Math.min(1, fit) ** FIT_ON_BUYING);
+  return Math.min(MOST, cvr * fit);
 }
 
 /** A click never costs less than this, in mills. */

@@ -1,12 +1,11 @@
-import { Account, type Structure } from "../account/account";
-import { recordSchema } from "../account/records";
-import { asText, type Columns } from "../kit/columns";
+import type { Account } from "../account/account";
+import type { Columns } from "../kit/columns";
 import type { Day } from "../kit/days";
+import { accountOfPlan } from "./best-account";
 import { firstState } from "./day-types";
 import type { Worth } from "./hull";
 import { truthOfAccount, type TrueDay } from "./judge";
 import { planAccount } from "./running-account";
-import { SLOTS } from "./slot-figures";
 import type { World } from "./world-types";
 
 /*
@@ -39,10 +38,6 @@ const LARGE = 20_000;
 /** Times that money is moved between categories. */
 const CATEGORY_ROUNDS = 4;
 
-const CAMPAIGN = "best";
-const GROUP = "best/group";
-const TREE = "best/tree";
-
 /** Worth of a click on an item in mills, before place. */
 function worthOf({ truth }: World, row: number): number {
   return truth.inStock[row] === 0 ? 0 : truth.cvr[row]! * truth.price[row]!;
@@ -50,48 +45,16 @@ function worthOf({ truth }: World, row: number): number {
 
 /** The account of a setting at a level of bids. */
 function accountOf(world: World, catalogue: Columns, setting: Setting, level: number): Account {
-  const ids = asText(catalogue.columns["id"]!);
   const rows = [...world.truth.price.keys()].filter((row) => worthOf(world, row) > 0);
   if (rows.length > MOST_ITEMS) rows.sort((a, b) => worthOf(world, b) - worthOf(world, a)).splice(MOST_ITEMS);
-  const records: Record<string, unknown>[] = [
-    {
-      ...{ type: "campaign", key: CAMPAIGN, name: CAMPAIGN, kind: "feed", purpose: "scale", bidding: "fixed" },
-      ...{ goal: null, dailyBudget: 1_000_000_000, status: "on", serveOrder: 1, inStockOnly: false, origin: null },
-      slots: Object.fromEntries(SLOTS.map(({ key, cvr }) => [key, setting.bySlot ? Math.min(1, cvr) : 1])),
-    },
-    { type: "adGroup", key: GROUP, campaign: CAMPAIGN, name: GROUP, status: "on", bid: 1000 },
-    {
-      type: "productGroup",
-      key: TREE,
-      adGroup: GROUP,
-      parent: null,
-      role: "split",
-      value: null,
-      by: "id",
-      status: "on",
-      bid: null,
-    },
-  ];
+  const bids = new Float64Array(world.truth.price.length);
   for (const row of rows) {
-    const bid = level * setting.ofCategory[world.rowCategory[row]!]! * worthOf(world, row) ** setting.steepness;
-    if (bid < 1) continue;
-    const item = ids.values[ids.codes[row]!]!;
-    records.push({
-      ...{ type: "productGroup", key: `${TREE}/${item}`, adGroup: GROUP, parent: TREE, role: "unit" },
-      ...{ value: item, by: null, status: "on", bid: Math.round(bid) },
-    });
+    bids[row] = level * setting.ofCategory[world.rowCategory[row]!]! * worthOf(world, row) ** setting.steepness;
   }
-  for (const { kind, label, cvr } of world.surfaces) {
-    if (kind !== "query" || cvr >= setting.leastBuying) continue;
-    records.push({
-      ...{ type: "negative", key: `best/not/${label}`, scope: CAMPAIGN, what: "term", match: "exact" },
-      ...{ value: label, reason: "wasteful" },
-    });
-  }
-  const structure: Structure = Object.fromEntries(
-    records.map((record) => [record["key"] as string, recordSchema.parse(record)]),
-  );
-  return Account.fromStructure(structure);
+  const keptOut = world.surfaces.filter(({ kind, cvr }) => kind === "query" && cvr < setting.leastBuying);
+  const slots = world.slotBuying.map((buying) => (setting.bySlot ? Math.min(1, buying) : 1));
+  const terms = keptOut.map(({ label }) => label);
+  return accountOfPlan({ bids, slots, hours: null, keptOut: terms, places: [], dayCap: null }, catalogue);
 }
 
 /** What a setting brings at some level of bids. */

@@ -3,7 +3,9 @@ import { categoryLines } from "./category-lines";
 import { daypartsOf, type Dayparts } from "./dayparts";
 import type { Line } from "./day-types";
 import type { Collector } from "./draw";
+import type { Pressure } from "./answer";
 import { hoursBetween } from "./hours";
+import type { Luck } from "./luck";
 import type { Offers } from "./offers";
 import type { MarketAccount } from "./running-account";
 import type { Category, World } from "./world-types";
@@ -33,6 +35,8 @@ export class CategoryDay {
     private readonly category: Category,
     index: number,
     private readonly day: Day,
+    private readonly pressure: Pressure,
+    private readonly luck: Luck | null,
   ) {
     this.members = [...account.campaignsOf[index]!];
     this.parts = daypartsOf(this.members.map((c) => account.campaigns[c]!.hours));
@@ -54,7 +58,7 @@ export class CategoryDay {
     if (found) return found;
     const hourFactor = this.account.campaigns.map(() => 1);
     this.members.forEach((c, i) => (hourFactor[c] = this.parts.factors[part]![i]!));
-    const moment = { day: this.day, active, hourFactor };
+    const moment = { day: this.day, active, hourFactor, pressure: this.pressure, luck: this.luck };
     const lines = categoryLines(this.world, this.account, this.offers, this.category, moment);
     const made = { lines, rates: ratesOf(lines), hours: new Float64Array(24) };
     this.standings.set(part, made);

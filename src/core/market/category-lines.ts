@@ -1,8 +1,11 @@
 import type { Day } from "../kit/days";
 import { reachKindOf, type MarketAccount, type RunningCampaign } from "./running-account";
-import { clickPrice, clickRate, orderRate, SHARPNESS, winChance } from "./auction";
+import type { Pressure } from "./answer";
+import { clickPrice, clickRate, felt, orderRate, SHARPNESS, winChance } from "./auction";
 import type { Line } from "./day-types";
 import { conditionsOn, type Conditions } from "./demand";
+import type { Luck } from "./luck";
+import { conversionsOn } from "./moods";
 import { compareOffers, type Offer, type Offers } from "./offers";
 import { SLOTS, slotsOf } from "./slot-figures";
 import { renown } from "./world";
@@ -17,6 +20,9 @@ export interface Moment {
   /** By campaign: whether it still has money, and the factor on its bids at this hour. */
   active: boolean[];
   hourFactor: number[];
+  /** What rivals answer, and the day's luck; null where the truth is asked. */
+  pressure: Pressure;
+  luck: Luck | null;
 }
 
 /** What the channel's flex does to a bid where a click is worth so much against a middling one. */
@@ -53,7 +59,8 @@ export function categoryLines(
   };
   const base = category.rows.map((row) => first(offers.everywhere[row], undefined));
   const hasBase = base.some((offer) => offer !== undefined);
-  const conditions = conditionsOn(world, category, moment.day);
+  const conditions = conditionsOn(world, category, moment.day, moment.pressure);
+  if (moment.luck) conditions.buying *= moment.luck.ofBuying(category.name);
   for (const surface of category.surfaces) {
     const aimed = offers.aimed.get(surface.id);
     if (!hasBase && !aimed && !offers.hasReach) continue;
@@ -96,17 +103,18 @@ function surfaceLines(
   surface: Surface,
   entries: Entry[],
   { demand, rivals, buying }: Conditions,
-  { day, hourFactor }: Moment,
+  { day, hourFactor, luck }: Moment,
   lines: Line[],
 ): void {
-  const { truth } = world;
+  const { truth, nature, slotBuying } = world;
+  const conversions = conversionsOn(world, day);
   const power = new Float64Array(entries.length);
   const bids = new Float64Array(entries.length);
-  const views = surface.volume * demand;
+  const views = surface.volume * demand * (luck ? luck.ofPlace(surface.id) : 1);
   let wonAbove = 0;
   for (const slotIndex of slotsOf(surface.kind)) {
     const slot = SLOTS[slotIndex]!;
-    const worth = Math.sqrt(surface.cvr * slot.cvr);
+    const worth = Math.sqrt(surface.cvr * slotBuying[slotIndex]!);
     let sum = 0;
     for (let i = 0; i < entries.length; i++) {
       const { offer, row, fit } = entries[i]!;
@@ -135,6 +143,7 @@ function surfaceLines(
       // One ad of an advertiser an auction: who stands in the lead row does not stand below it again.
       const shown = share * Math.max(0, won - wonAbove);
       if (shown <= 0) continue;
+      const close = felt(fit, nature.closeness);
       lines.push({
         surface,
         slot: slotIndex,
@@ -145,8 +154,10 @@ function surfaceLines(
         bid: bids[i]!,
         hourFactor: hourFactor[offer.home.campaign]!,
         impressions: views * slot.seen * shown,
-        ctr: clickRate(slot.ctr, surface.ctr, quality, fit) * (offer.home.appeal?.get(row) ?? 1),
-        cvr: orderRate(truth.cvr[row]! * known * surface.cvr * slot.cvr * lift * buying, fit) * truth.inStock[row]!,
+        ctr: clickRate(slot.ctr, surface.ctr, quality, close) * (offer.home.appeal?.get(row) ?? 1),
+        cvr:
+          orderRate(conversions[row]! * known * surface.cvr * slotBuying[slotIndex]! * lift * buying, close) *
+          truth.inStock[row]!,
         cpc: clickPrice(bids[i]!, quality * fit, mean, surface.rivalSpread),
       });
     }

@@ -1,5 +1,6 @@
 import type { Day } from "../kit/days";
 import type { AdMeasure } from "../kit/metrics";
+import type { Pressure } from "./answer";
 import { nothingLearned, type Learned } from "./learning";
 import type { Surface } from "./world-types";
 
@@ -27,6 +28,8 @@ export interface LateOrder {
   adGroup: string;
   target: string;
   itemNo: number;
+  /** The item that was bought, where it is not the one clicked. */
+  bought?: number;
   term: string;
   slot: number;
   hour: number;
@@ -71,11 +74,13 @@ export interface MarketState {
   pace: Record<string, number>;
   /** Orders that have happened and are not in reports yet. */
   late: LateOrder[];
+  /** How much rivals have seen of us; states kept before rivals answered know of none. */
+  pressure?: Pressure;
 }
 
 /** The state before the first day. */
 export function firstState(): MarketState {
-  return { learned: nothingLearned(), carry: {}, month: -1, pace: {}, late: [] };
+  return { learned: nothingLearned(), carry: {}, month: -1, pace: {}, late: [], pressure: {} };
 }
 
 export interface DayResult {
@@ -115,6 +120,3 @@ export interface Line {
   /** Whole mills. */
   cpc: number;
 }
-
-/** Units an order beyond the first, on average. */
-export const EXTRA_UNITS = 0.15;

@@ -1,12 +1,14 @@
-import { seenByAge } from "./arrivals";
+import { isWatched, pressureAfter, watchedViews, type Pressure } from "./answer";
 import type { Day } from "../kit/days";
 import { randomFrom } from "../kit/random";
 import type { MarketAccount } from "./running-account";
 import { CategoryDay, PassingDay } from "./category-day";
 import type { DayOptions, DayResult, MarketState } from "./day-types";
-import { Collector, mergeFacts, placementFacts } from "./draw";
+import { Collector, mergeFacts, placementFacts, type DrawnFact } from "./draw";
 import { hourAtShare, shareAtHour } from "./hours";
+import { demandFactor } from "./demand";
 import { learn } from "./learning";
+import { Luck } from "./luck";
 import { runsOn, todaysOffers } from "./offers";
 import { fillPurses, keepWithinPurses, nextMoney } from "./purses";
 import { spreadDay } from "./spread";
@@ -30,7 +32,11 @@ export function simulateDay(
   const active = campaigns.map((campaign) => campaign.budget > 0 && runsOn(campaign, day));
   const dryAt: (number | null)[] = campaigns.map(() => null);
   const collected = new Collector(world, campaigns);
-  const categories = world.categories.map((category, i) => new CategoryDay(world, account, offers, category, i, day));
+  const luck = options.noise ? new Luck(world, options.seed, day) : null;
+  const pressure = state.pressure ?? {};
+  const categories = world.categories.map(
+    (category, i) => new CategoryDay(world, account, offers, category, i, day, pressure, luck),
+  );
   const passing = new PassingDay(categories, active, collected);
   let passed = 0;
   for (let hour = 0; hour < 24; hour++) {
@@ -56,7 +62,7 @@ export function simulateDay(
   const drawn = collected.draw(options.noise ? randomFrom(options.seed, world.seed, "day", day) : null, dry);
   if (options.noise) keepWithinPurses(drawn, campaigns, purses, randomFrom(options.seed, world.seed, "order", day));
   const random = options.noise ? randomFrom(options.seed, world.seed, "spread", day) : null;
-  const { seen, late, hours } = spreadDay(drawn, collected.weights, day, random, seenByAge(world.nature.prompt));
+  const { seen, late, hours } = spreadDay(drawn, collected.weights, day, random, world);
   const facts = mergeFacts(seen);
   const due = state.late.filter((order) => order.due <= day);
   const waiting = state.late.filter((order) => order.due > day);
@@ -78,6 +84,21 @@ export function simulateDay(
       ...nextMoney(account, state, day, (key) => spent.get(key) ?? 0, dryAt),
       learned: learn(state.learned, [...facts, ...due.map((order) => ({ ...order, clicks: 0 }))]),
       late: [...waiting, ...late],
+      pressure: pressureOf(world, pressure, drawn, day),
     },
   };
+}
+
+/** How much rivals have seen of us after a day. */
+function pressureOf(world: World, before: Pressure, drawn: DrawnFact[], day: Day): Pressure {
+  const shown = new Map<string, number>();
+  for (const { row, slot, impressions } of drawn) {
+    if (!isWatched(slot)) continue;
+    const { name } = world.categories[world.rowCategory[row]!]!;
+    shown.set(name, (shown.get(name) ?? 0) + impressions);
+  }
+  const views = new Map(
+    world.categories.map((category) => [category.name, watchedViews(category) * demandFactor(world, category, day)]),
+  );
+  return pressureAfter(before, views, shown);
 }

@@ -1,20 +1,28 @@
 import { AD_MEASURES } from "../kit/metrics";
 import { binomial, poisson, type Random } from "../kit/random";
-import { EXTRA_UNITS, type Fact, type Line, type PlacementFact } from "./day-types";
-import { HOUR_CVR } from "./hours";
+import { boughtAfter, orderValue, reportedValue } from "./bought-instead";
+import { LEAST_CPC } from "./auction";
+import type { Counts, Fact, Line, PlacementFact } from "./day-types";
 import type { World } from "./world-types";
 
 /**
- * A fact that still knows its placement ("" outside partner media), how far its sales are the ad's own doing, and the
- * hours' factor on its bid.
+ * A fact that still knows its catalogue row and the row that was bought (-1 for expected orders, which are of several), its
+ * placement ("" outside partner media), how far its sales are the ad's own doing, and the hours' factor on its bid.
  */
-export type DrawnFact = Fact & { placement: string; incremental: number; hourFactor: number };
+export type DrawnFact = Fact & {
+  row: number;
+  boughtRow: number;
+  placement: string;
+  incremental: number;
+  hourFactor: number;
+};
 
 /** Lines that stood for a share of the day, and how readily people bought in it. */
 interface Piece {
   part: Line[];
   share: number;
-  buying: number;
+  /** By slot. */
+  buying: number[];
 }
 
 /** Expected views by hour, by campaign and the hours' factor on its bids: by them draws are spread over the day. */
@@ -38,7 +46,7 @@ export class Collector {
     const share = hours.reduce((sum, of) => sum + of, 0);
     if (share <= 0 || part.length === 0) return;
     this.addHours(part, hours);
-    const buying = hours.reduce((sum, of, hour) => sum + of * HOUR_CVR[hour]!, 0) / share;
+    const buying = this.world.buyingByHour.map((byHour) => hours.reduce((sum, of, hour) => sum + of * byHour[hour]!, 0) / share);
     this.pieces.push({ part, share, buying });
   }
 
@@ -68,8 +76,7 @@ export class Collector {
     const more = random ? this.moreOf(dry) : new Map<number, number>();
     for (const { part, share, buying } of this.pieces) {
       for (const line of part) {
-        const fact = this.drawLine(line, share, buying, more.get(line.campaign) ?? 1, random);
-        if (fact) facts.push(fact);
+        this.drawLine(line, share, buying[line.slot]!, more.get(line.campaign) ?? 1, random, facts);
       }
     }
     return facts;
@@ -87,14 +94,77 @@ export class Collector {
     return new Map([...clicks].map(([campaign, count]) => [campaign, 1 + 3 / Math.sqrt(Math.max(0.5, count))]));
   }
 
-  private drawLine(line: Line, share: number, buying: number, more: number, random: Random | null): DrawnFact | null {
+  private drawLine(
+    line: Line,
+    share: number,
+    buying: number,
+    more: number,
+    random: Random | null,
+    facts: DrawnFact[],
+  ): void {
+    const { world } = this;
     const expected = line.impressions * share;
     const cvr = Math.min(MOST_CVR, line.cvr * buying);
-    const impressions = random ? poisson(random, expected * more) : expected;
-    if (impressions <= 0) return null;
-    const clicks = random ? binomial(random, impressions, line.ctr) : impressions * line.ctr;
-    const orders = random ? binomial(random, clicks, cvr) : clicks * cvr;
-    const units = orders + (random ? poisson(random, orders * EXTRA_UNITS) : orders * EXTRA_UNITS);
+    if (!random) {
+      if (expected <= 0) return;
+      const clicks = expected * line.ctr;
+      const orders = clicks * cvr;
+      const units = orders * this.unitsAfter(line.row);
+      const counts = { impressions: expected, clicks, cost: clicks * line.cpc, orders, units };
+      facts.push(this.factOf(line, { ...counts, revenue: orders * this.reportedAfter(line.row) }, -1));
+      return;
+    }
+    const impressions = poisson(random, expected * more);
+    if (impressions <= 0) return;
+    const clicks = binomial(random, impressions, line.ctr);
+    const cost = costOf(random, clicks, line);
+    const orders = binomial(random, clicks, cvr);
+    let [viewsLeft, clicksLeft, costLeft, ordersLeft] = [impressions, clicks, cost, orders];
+    if (orders > 0 && world.nature.elsewhere > 0) {
+      // Orders of another item stand in a fact of their own, with the clicks that led to them.
+      for (const { row, share: likely } of boughtAfter(world, line.row).slice(1)) {
+        const own = Math.min(ordersLeft, binomial(random, orders, likely));
+        if (own === 0) continue;
+        const paid = Math.floor((cost * own) / clicks);
+        facts.push(this.boughtFact(random, line, row, { impressions: own, clicks: own, cost: paid, orders: own }));
+        viewsLeft -= own;
+        clicksLeft -= own;
+        costLeft -= paid;
+        ordersLeft -= own;
+      }
+    }
+    const left = { impressions: viewsLeft, clicks: clicksLeft, cost: costLeft, orders: ordersLeft };
+    if (viewsLeft > 0) facts.push(this.boughtFact(random, line, line.row, left));
+  }
+
+  /** A drawn fact whose orders are all of one row. */
+  private boughtFact(
+    random: Random,
+    line: Line,
+    row: number,
+    counts: Pick<Fact, "impressions" | "clicks" | "cost" | "orders">,
+  ): DrawnFact {
+    const { truth } = this.world;
+    const units = counts.orders + poisson(random, counts.orders * truth.extraUnits[row]!);
+    return this.factOf(line, { ...counts, units, revenue: units * truth.price[row]! }, row);
+  }
+
+  private readonly units = new Map<number, number>();
+  private readonly reported = new Map<number, number>();
+
+  /** Units of an expected order after a click on a row. */
+  private unitsAfter(row: number): number {
+    const { truth } = this.world;
+    return remembered(this.units, row, () =>
+      boughtAfter(this.world, row).reduce((sum, { row: of, share }) => sum + share * (1 + truth.extraUnits[of]!), 0),
+    );
+  }
+
+  private reportedAfter(row: number): number {
+    return remembered(this.reported, row, () => reportedValue(this.world, row));
+  }
+
+  private factOf(line: Line, counts: Counts, boughtRow: number): DrawnFact {
     const isPlacement = line.surface.kind === "placement";
     return {
       campaign: this.campaigns[line.campaign]!.key,
@@ -103,17 +173,33 @@ export class Collector {
       itemNo: this.world.itemNo[line.row]!,
       term: isPlacement ? "" : line.surface.label,
       slot: line.slot,
-      impressions,
-      clicks,
-      cost: clicks * line.cpc,
-      orders,
-      units,
-      revenue: units * this.world.truth.price[line.row]!,
+      ...counts,
+      row: line.row,
+      boughtRow,
       placement: isPlacement ? line.surface.label : "",
       incremental: line.surface.incremental,
       hourFactor: line.hourFactor,
     };
   }
+}
+
+function remembered(known: Map<number, number>, row: number, make: () => number): number {
+  const found = known.get(row);
+  if (found !== undefined) return found;
+  const made = make();
+  known.set(row, made);
+  return made;
+}
+
+/**
+ * What some clicks of a line cost together, in whole mills. Each costs what the second had bid in its own auction: evenly
+ * as far above the line's mean as below it, between the market's floor and the bid.
+ */
+function costOf(random: Random, clicks: number, { bid, cpc }: Line): number {
+  const reach = Math.max(0, Math.min(bid - cpc, cpc - LEAST_CPC));
+  let cost = 0;
+  for (let i = 0; i < clicks; i++) cost += reach === 0 ? cpc : cpc - reach + Math.floor((2 * reach + 1) * random());
+  return cost;
 }
 
 /**

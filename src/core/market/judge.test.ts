@@ -163,7 +163,13 @@ describe("contribution", () => {
     const added = plain.share * days[0]!.revenue;
     expect(contributionOf(world, days, without, all)).toBeCloseTo(added - days[0]!.cost, 3);
     const none = new Float64Array(shop.length).fill(NaN);
-    expect(contributionOf(world, days, without, none)).toBeCloseTo(-days[0]!.cost, 6);
+    expect(contributionOf(world, days, without, none)).toBe(0);
+    // An item whose margin nobody knows counts neither with its sales nor with what clicks on it cost.
+    const half = all.map((margin, row) => (row % 4 < 2 ? margin : NaN));
+    const other = all.map((margin, row) => (row % 4 < 2 ? NaN : margin));
+    const parts = [half, other].map((some) => contributionOf(world, days, without, some));
+    expect(parts[0]! + parts[1]!).toBeCloseTo(added - days[0]!.cost, 6);
+    expect(Math.min(...parts.map(Math.abs))).toBeGreaterThan(0);
   });
 });
 

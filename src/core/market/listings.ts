@@ -1,4 +1,5 @@
 import { normal, randomFrom } from "../kit/random";
+import type { Nature } from "./nature";
 import type { ItemTruth, Listing, Surface } from "./world-types";
 
 /** Makers the shop does not carry; invented. */
@@ -29,6 +30,7 @@ export function pageSurfaces(
   middlePrice: number,
   demand: number,
   rivalMean: number,
+  nature: Nature,
 ): Omit<Surface, "id">[] {
   const random = randomFrom(seed, "pages", category);
   const list: Omit<Surface, "id">[] = [];
@@ -55,7 +57,7 @@ export function pageSurfaces(
       cvr: 1,
       fit: new Float64Array(rows.length).fill(0.9),
       lift: Float64Array.from(rows, (row) => standing(truth.price[row]!, truth.rating[row]!, listing)),
-      incremental: 0.98,
+      incremental: nature.genericNew,
     });
   }
   for (let i = 0; i < COMPANION_PAGES; i++) {
@@ -72,13 +74,13 @@ export function pageSurfaces(
       cvr: 0.6,
       fit: new Float64Array(rows.length).fill(0.7),
       lift: null,
-      incremental: 0.95,
+      incremental: nature.genericNew,
     });
   }
   const worth = (row: number) => truth.organic[row]! * truth.price[row]!;
   const best = [...rows].sort((a, b) => worth(b) - worth(a) || a - b).slice(0, OWN_PAGES);
   for (const row of best) {
-    truth.exposed[row] = 0.16;
+    truth.exposed[row] = nature.exposure;
     list.push({
       ...base,
       kind: "own-page",
@@ -93,12 +95,13 @@ export function pageSurfaces(
       },
       // An order comes from some thirty views of its page.
       volume: 2 + truth.organic[row]! * 30,
-      rivalMean: rivalMean - 0.35,
+      // Rivals want to stand beside a best seller more than anywhere.
+      rivalMean: rivalMean + 0.25,
       ctr: 1,
       cvr: 1.4,
       fit: new Float64Array(rows.length).fill(0.95),
       lift: null,
-      incremental: 0.35,
+      incremental: nature.pageNew,
     });
   }
   return list;

@@ -28,8 +28,8 @@ describe("a world's nature", () => {
   });
 
   it("has late orders come sooner or later at every age, all in the end", () => {
-    expect(seenByAge(MIDDLING.prompt)).toEqual(SEEN_BY.map((share) => expect.closeTo(share, 12) as number));
-    const [late, early] = [seenByAge(0.45), seenByAge(0.8)];
+    expect(seenByAge(MIDDLING)).toEqual(SEEN_BY.map((share) => expect.closeTo(share, 12) as number));
+    const [late, early] = [seenByAge({ prompt: 0.45, tardy: 1.6 }), seenByAge({ prompt: 0.8, tardy: 0.6 })];
     expect([late[0], early[0]]).toEqual([expect.closeTo(0.45, 12), expect.closeTo(0.8, 12)]);
     for (let age = 1; age < SEEN_BY.length; age++) {
       expect(late[age]).toBeGreaterThanOrEqual(late[age - 1]!);

@@ -1,4 +1,5 @@
 import { normal, randomFrom } from "../kit/random";
+import type { Nature } from "./nature";
 import type { Placement, Surface } from "./world-types";
 
 /** How many partner placements the market has. */
@@ -57,6 +58,7 @@ export function placementSurfaces(
   share: number,
   count: number,
   rivalMean: number,
+  nature: Nature,
 ): Omit<Surface, "id">[] {
   const department = category.split(/\s*[>›|»]\s*/)[0];
   const random = randomFrom(seed, "reach", category);
@@ -81,6 +83,6 @@ export function placementSurfaces(
     cvr: placement.cvr,
     fit: new Float64Array(count).fill(placement.topic === department ? 0.85 : 0.6),
     lift: null,
-    incremental: 0.97,
+    incremental: nature.genericNew,
   }));
 }

@@ -117,7 +117,8 @@ export function keepWithinPurses(
 
 /** Takes one click out of a line, and the order with it if it was one that bought. @returns what it cost */
 function takeClick(fact: DrawnFact, random: Random): number {
-  const cpc = fact.cost / fact.clicks;
+  // In whole mills, and so that what is left costs no more a click than the bid.
+  const cpc = Math.floor(fact.cost / fact.clicks);
   if (random() < fact.orders / fact.clicks) {
     const price = fact.revenue / fact.units;
     fact.units -= Math.min(fact.units - (fact.orders - 1), Math.round(fact.units / fact.orders));

@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { MIDDLING } from "./nature";
 import { querySurfaces } from "./queries";
 
 const ITEMS = [
@@ -9,7 +10,7 @@ const ITEMS = [
   { title: "Plastic Watering Can 10 l", brand: "" },
 ];
 
-const made = (seed = "seed", demand = 200) => querySurfaces(seed, "Watering > Cans", "watering cans", ITEMS, demand, 1);
+const made = (seed = "seed", demand = 200) => querySurfaces(seed, "Watering > Cans", "watering cans", ITEMS, demand, 1, MIDDLING);
 const find = (label: string) => {
   const found = made().find((surface) => surface.label === label);
   if (!found) throw new Error(`no query "${label}"`);
@@ -72,7 +73,7 @@ describe("the queries of a category", () => {
         fc.array(itemArb, { minLength: 1, maxLength: 12 }),
         fc.integer({ min: 1, max: 5000 }),
         (items, demand) => {
-          const all = querySurfaces("s", "c", "things", items, demand, 0.5);
+          const all = querySurfaces("s", "c", "things", items, demand, 0.5, MIDDLING);
           expect(all.length).toBeGreaterThanOrEqual(6);
           expect(all.length).toBeLessThanOrEqual(19);
           expect(all.reduce((sum, { volume }) => sum + volume, 0)).toBeCloseTo(5 * demand, 5);

@@ -1,5 +1,6 @@
 import { normal, randomFrom } from "../kit/random";
 import { RIVAL_BRANDS } from "./listings";
+import type { Nature } from "./nature";
 import type { QueryClass, Surface } from "./world-types";
 
 export interface ItemText {
@@ -12,17 +13,20 @@ const LONG_TAILS = ["for small gardens", "heavy duty", "set", "best", "easy", "w
 /** Exponent of the Zipf law by which a category's demand falls over its queries. */
 const ZIPF = 0.8;
 
-/** What people who search like this do: clicks, conversion, how hard it is to win, share that would not buy anyway. */
-const INTENT: Record<QueryClass, { ctr: number; cvr: number; hardness: number; incremental: number }> = {
-  broad: { ctr: 0.9, cvr: 0.7, hardness: 0.25, incremental: 0.95 },
-  attribute: { ctr: 1.15, cvr: 1.15, hardness: 0, incremental: 0.95 },
-  long: { ctr: 1.3, cvr: 1.5, hardness: -0.3, incremental: 0.95 },
-  "own-brand": { ctr: 1.5, cvr: 1.9, hardness: -0.1, incremental: 0.45 },
-  "rival-brand": { ctr: 0.5, cvr: 0.35, hardness: 0.3, incremental: 0.98 },
-  bargain: { ctr: 1, cvr: 0.55, hardness: 0.05, incremental: 0.95 },
-  "how-to": { ctr: 0.6, cvr: 0.12, hardness: -0.4, incremental: 0.98 },
-  "off-topic": { ctr: 0.5, cvr: 0.03, hardness: -0.6, incremental: 0.98 },
-};
+/** Who adds "buy" means it: conversion against that of the broad query. */
+const MEANING_IT = 1.85;
+
+/** What people who search like this do: clicks, conversion, how hard it is to win. */
+const intentIn = (nature: Nature): Record<QueryClass, { ctr: number; cvr: number; hardness: number }> => ({
+  broad: { ctr: 0.9, cvr: nature.broadBuying, hardness: 0.25 },
+  attribute: { ctr: 1.15, cvr: nature.attributeBuying, hardness: 0 },
+  long: { ctr: 1.3, cvr: nature.longBuying, hardness: -0.3 },
+  "own-brand": { ctr: 1.5, cvr: nature.brandBuying, hardness: -0.1 },
+  "rival-brand": { ctr: 0.5, cvr: nature.rivalBrandBuying, hardness: 0.3 },
+  bargain: { ctr: 1, cvr: nature.bargainBuying, hardness: 0.05 },
+  "how-to": { ctr: 0.6, cvr: 0.12 * nature.idleBuying, hardness: -0.4 },
+  "off-topic": { ctr: 0.5, cvr: 0.03 * nature.idleBuying, hardness: -0.6 },
+});
 
 /** The words of titles that tell items of a category apart, most common first. */
 function tellingWords(items: ItemText[], noun: string): string[] {
@@ -57,7 +61,9 @@ export function querySurfaces(
   items: ItemText[],
   demand: number,
   rivalMean: number,
+  nature: Nature,
 ): Omit<Surface, "id">[] {
+  const intents = intentIn(nature);
   const random = randomFrom(seed, "queries", category);
   const drafts: Draft[] = [];
   const all = new Float64Array(items.length).fill(0.8);
@@ -91,7 +97,7 @@ export function querySurfaces(
   const whole = zipf.reduce((a, b) => a + b, 0);
   // Some five times the category's demand lies in its queries.
   return drafts.map(({ label, queryClass, fit }, rank) => {
-    const { ctr, cvr, hardness, incremental } = INTENT[queryClass];
+    const { ctr, cvr, hardness } = intents[queryClass];
     return {
       kind: "query",
       queryClass,
@@ -102,11 +108,10 @@ export function querySurfaces(
       rivalMean: rivalMean + hardness,
       rivalSpread: 0.55 + 0.15 * random(),
       ctr,
-      // Who adds "buy" means it.
-      cvr: label.startsWith("buy ") ? 1.3 : cvr,
+      cvr: label.startsWith("buy ") ? MEANING_IT * cvr : cvr,
       fit,
       lift: null,
-      incremental,
+      incremental: queryClass === "own-brand" ? nature.brandNew : nature.genericNew,
     };
   });
 }

@@ -7,6 +7,7 @@ import type { Campaign, CampaignKind } from "../account/records/campaign";
 import type { ReachKind } from "../account/records/reach";
 import { servingGroups } from "../account/walk";
 import { MATCH_FIT, QueryIndex } from "../channel/matching";
+import type { MatchType } from "../channel/match-types";
 import type { Surface, World } from "./world-types";
 import type { Target } from "../account/records";
 import { aimedPages } from "./aimed-pages";
@@ -175,7 +176,7 @@ class AccountBuilder {
       const found = this.shownBy(keyword, ["keyword", "text"]);
       if (!found) continue;
       for (const id of index.find(keyword.text, keyword.match)) {
-        this.aim(this.world.surfaces[id]!, found.shown, found.home, MATCH_FIT[keyword.match]);
+        this.aim(this.world.surfaces[id]!, found.shown, found.home, matchFit(this.world, keyword.match));
       }
     }
   }
@@ -223,8 +224,13 @@ class AccountBuilder {
   }
 }
 
+/** How close an ad comes to a query for each match type; what an exact keyword gains differs from world to world. */
+export function matchFit({ nature }: World, match: MatchType): number {
+  return match === "exact" ? nature.exactEdge : MATCH_FIT[match];
+}
+
 /** How well an item fits a page that was chosen for it, and one that a window of its category holds. */
-const CLOSENESS = { listing: 1.1, category: 0.95 } as const;
+export const CLOSENESS = { listing: 1.1, category: 0.95 } as const;
 
 /**
  * Makes an account ready for the market: which home bids on which place, for every campaign kind, with all negatives.

@@ -151,7 +151,7 @@ export function seeWorld(
 ): SeenWorld {
   const shop = lightShop(items, seed);
   const world = buildWorld(shop, seed, undefined, nature);
-  const seenBy = seenByAge(world.nature.prompt);
+  const seenBy = seenByAge(world.nature);
   const plan = planAccount(world, Account.fromStructure(ACCOUNTS[way](shop, seed)), shop);
   const last = FIRST_DAY + days - 1;
   const sums = emptyRowSums(items);

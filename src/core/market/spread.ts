@@ -1,10 +1,11 @@
 import { AD_MEASURES } from "../kit/metrics";
 import type { Day } from "../kit/days";
 import type { Random } from "../kit/random";
-import { drawnAge } from "./arrivals";
+import { drawnAge, seenByAge } from "./arrivals";
 import { type Counts, type HourFact, type LateOrder } from "./day-types";
 import type { DrawnFact, HourWeights } from "./draw";
-import { HOUR_CVR } from "./hours";
+import { SLOTS } from "./slot-figures";
+import type { World } from "./world-types";
 
 const VIEWS = ["impressions", "clicks", "cost"] as const;
 const SALES = ["orders", "units", "revenue"] as const;
@@ -17,20 +18,28 @@ function noCounts(): Counts {
 class FactorHours {
   readonly hours = Array.from({ length: 24 }, noCounts);
   readonly rest = noCounts();
+  /** Expected sales by slot. */
+  private readonly sales = SLOTS.map(noCounts);
   private readonly views: Float64Array;
-  private readonly buying: Float64Array;
+  private readonly buying: Float64Array[];
 
-  constructor(weights: Float64Array) {
+  constructor(weights: Float64Array, buyingByHour: readonly number[][]) {
     this.views = cumulated(weights);
-    this.buying = cumulated(weights.map((value, hour) => value * HOUR_CVR[hour]!));
+    this.buying = buyingByHour.map((byHour) => cumulated(weights.map((value, hour) => value * byHour[hour]!)));
   }
 
   viewed(random: Random): number {
     return pick(this.views, random);
   }
 
-  bought(random: Random): number {
-    return pick(this.buying, random);
+  bought(random: Random, slot: number): number {
+    return pick(this.buying[slot]!, random);
+  }
+
+  /** Adds an expected fact to what is spread. */
+  expect(fact: DrawnFact): void {
+    for (const name of VIEWS) this.rest[name] += fact[name];
+    for (const name of SALES) this.sales[fact.slot]![name] += fact[name];
   }
 
   /** Spreads what was added to `rest`: counts of views in whole numbers, or everything in shares. */
@@ -45,7 +54,10 @@ class FactorHours {
         continue;
       }
       for (const name of VIEWS) line[name] += this.rest[name] * share(this.views, hour);
-      for (const name of SALES) line[name] += this.rest[name] * share(this.buying, hour);
+      this.sales.forEach((sold, slot) => {
+        if (sold.orders === 0) return;
+        for (const name of SALES) line[name] += sold[name] * share(this.buying[slot]!, hour);
+      });
     }
   }
 }
@@ -77,38 +89,38 @@ function unitsOf(fact: DrawnFact, i: number): number {
  * Views and clicks fall on the hours by traffic while the campaign ran, orders also by how people buy at that hour.
  * Without a generator expected shares are taken and all orders are seen.
  * @param weights expected views by hour, of a campaign and the hours' factor on its bids
- * @param seenBy share of orders seen by so many days later
  */
 export function spreadDay(
   facts: DrawnFact[],
   weights: HourWeights,
   day: Day,
   random: Random | null,
-  seenBy: readonly number[],
+  { nature, buyingByHour, itemNo: itemNos }: Pick<World, "nature" | "buyingByHour" | "itemNo">,
 ): { seen: DrawnFact[]; late: LateOrder[]; hours: HourFact[] } {
+  const seenBy = seenByAge(nature);
   const spreads = new Map(
     [...weights].map(([key, own]) => [
       key,
-      new Map([...own].map(([factor, views]) => [factor, new FactorHours(views)])),
+      new Map([...own].map(([factor, views]) => [factor, new FactorHours(views, buyingByHour)])),
     ]),
   );
   const late: LateOrder[] = [];
   const seen = facts.map((fact) => {
     const spread = spreads.get(fact.campaign)!.get(fact.hourFactor)!;
     if (!random) {
-      for (const name of AD_MEASURES) spread.rest[name] += fact[name];
+      spread.expect(fact);
       return fact;
     }
     spread.rest.impressions += fact.impressions - fact.clicks;
-    const cpc = fact.clicks > 0 ? fact.cost / fact.clicks : 0;
+    const costUpTo = (clicks: number) => Math.floor((clicks * fact.cost) / fact.clicks);
     const left = fact.orders > 0 ? { ...fact } : fact;
     for (let i = 0; i < fact.clicks; i++) {
       // The first clicks are those that led to orders.
-      const hour = i < fact.orders ? spread.bought(random) : spread.viewed(random);
+      const hour = i < fact.orders ? spread.bought(random, fact.slot) : spread.viewed(random);
       const line = spread.hours[hour]!;
       line.impressions++;
       line.clicks++;
-      line.cost += cpc;
+      line.cost += costUpTo(i + 1) - costUpTo(i);
       if (i >= fact.orders) continue;
       const units = unitsOf(fact, i);
       const revenue = (fact.revenue / fact.units) * units;
@@ -123,7 +135,8 @@ export function spreadDay(
       left.units -= units;
       left.revenue -= revenue;
       const { adGroup, target, itemNo, term, slot } = fact;
-      const place = { campaign: fact.campaign, adGroup, target, itemNo, term, slot, hour };
+      const bought = fact.boughtRow === fact.row ? {} : { bought: itemNos[fact.boughtRow]! };
+      const place = { campaign: fact.campaign, adGroup, target, itemNo, ...bought, term, slot, hour };
       late.push({ day, due: day + age, ...place, orders: 1, units, revenue });
     }
     return left;

@@ -1,13 +1,14 @@
 import type { Day } from "../kit/days";
 import { lowestBetween } from "../kit/golden-section";
 import { normalCdf } from "../kit/stats";
-import { clickRate, orderRate } from "./auction";
-import { EXTRA_UNITS } from "./day-types";
+import { clickRate, felt, orderRate } from "./auction";
+import { keptValue, orderValue, reportedValue } from "./bought-instead";
 import { conditionsOn } from "./demand";
-import { HOUR_CVR, HOUR_SHARE } from "./hours";
+import { HOUR_SHARE } from "./hours";
 import { upperHull } from "./hull";
-import { MATCH_FIT } from "../channel/matching";
-import { FOREIGN_FIT, FOREIGN_LIFT } from "./running-account";
+import { MATCH_TYPES } from "../channel/match-types";
+import { moodOn } from "./moods";
+import { CLOSENESS, FOREIGN_FIT, FOREIGN_LIFT, matchFit } from "./running-account";
 import { SLOTS, slotsOf, type Slot } from "./slot-figures";
 import { HALO } from "./store-sales";
 import type { Category, Surface, World } from "./world-types";
@@ -80,54 +81,104 @@ function notBeaten(stands: Stand[]): Stand[] {
   });
 }
 
-/** Closer than an exact keyword no target comes. */
-const CLOSEST = Math.max(...Object.values(MATCH_FIT));
+/** Closer than this no target comes. */
+function closestIn(world: World): number {
+  return Math.max(1, ...MATCH_TYPES.map((match) => matchFit(world, match)), ...Object.values(CLOSENESS));
+}
 
-/** Bounds of one world, for one way of counting. Places' curves are worked out once. */
+/** Over so many days items' conversions are taken at their highest, so that places' curves are worked out once for all. */
+const MOST_DAYS = 15;
+
+/** A place and slot with its curve. */
+interface PlaceCurve {
+  category: Category;
+  slot: number;
+  views: number;
+  curve: Curve;
+}
+
+/** How an ad does in a slot. */
+interface SlotFigures {
+  ctr: number;
+  cvr: number;
+}
+
+/** Bounds of one world, for one way of counting. Places' curves are worked out once for each stretch of days. */
 export class UpperBound {
-  private readonly curves: { category: Category; views: number; curve: Curve }[] = [];
-  private readonly strangers: Stand[];
+  private readonly stretches = new Map<string, PlaceCurve[]>();
+  private readonly closest: number;
+  /** Mills that count of an order after a click on each row. */
+  private readonly values: Float64Array;
 
   constructor(
     private readonly world: World,
     private readonly counted: Counted = {},
   ) {
-    const { truth } = world;
+    const { margins } = counted;
+    this.closest = closestIn(world);
+    this.values = world.truth.price.map((_, row) =>
+      margins ? Math.max(0, keptValue(world, row, margins)) : reportedValue(world, row),
+    );
+  }
+
+  /** The curves of all places over a stretch of days, at each item's highest conversion in it. */
+  private curvesOf(from: Day, to: Day): PlaceCurve[] {
+    const name = `${from}/${to}`;
+    const known = this.stretches.get(name);
+    if (known) return known;
+    const { truth, categories, slotBuying } = this.world;
+    const cvrs = truth.cvr.map((cvr, row) => {
+      let most = 0;
+      for (let day = from; day <= to; day++) most = Math.max(most, moodOn(this.world, row, day));
+      return cvr * most;
+    });
     const rows = [...truth.price.keys()].filter((row) => truth.inStock[row] === 1);
     // An item of another category stands everywhere with the same fit, so those that are beaten once are beaten everywhere.
-    this.strangers = notBeaten(
-      rows.map((row) => this.stand(row, FOREIGN_FIT * CLOSEST, truth.cvr[row]! * FOREIGN_LIFT, 1, { ctr: 1, cvr: 1 })),
+    const strangers = notBeaten(
+      rows.map((row) => this.stand(row, FOREIGN_FIT * this.closest, cvrs[row]! * FOREIGN_LIFT, 1, { ctr: 1, cvr: 1 })),
     );
-    for (const category of world.categories) {
-      for (const surface of category.surfaces) {
-        for (const index of slotsOf(surface.kind)) {
-          const curve = this.curveOf(category, surface, SLOTS[index]!);
-          this.curves.push({ category, views: surface.volume, curve });
-        }
-      }
-    }
+    const curves = categories.flatMap((category) =>
+      category.surfaces.flatMap((surface) =>
+        slotsOf(surface.kind).map((slot): PlaceCurve => {
+          const figures = { ...SLOTS[slot]!, cvr: slotBuying[slot]! };
+          const curve = this.curveOf(category, surface, figures, cvrs, strangers);
+          return { category, slot, views: surface.volume, curve };
+        }),
+      ),
+    );
+    this.stretches.set(name, curves);
+    return curves;
   }
 
   /** What a row brings and costs a view won; caps of rates hold for it as in the market. */
-  private stand(row: number, fit: number, cvr: number, surfaceCtr: number, slot: Pick<Slot, "ctr" | "cvr">): Stand {
-    const { truth } = this.world;
-    const quality = truth.quality[row]!;
-    const clicks = clickRate(slot.ctr, surfaceCtr, quality, fit);
-    const share = this.counted.margins ? this.counted.margins[row]! * (1 + HALO) : 1;
-    const value = truth.price[row]! * (1 + EXTRA_UNITS) * (Number.isFinite(share) ? Math.max(0, share) : 0);
-    return { worth: clicks * orderRate(cvr * slot.cvr, fit) * value, cost: clicks / (quality * fit) };
+  private stand(row: number, fit: number, cvr: number, surfaceCtr: number, slot: SlotFigures): Stand {
+    const quality = this.world.truth.quality[row]!;
+    const close = felt(fit, this.world.nature.closeness);
+    const clicks = clickRate(slot.ctr, surfaceCtr, quality, close);
+    return {
+      worth: clicks * orderRate(cvr * slot.cvr, close) * this.values[row]!,
+      cost: clicks / (quality * fit),
+    };
   }
 
-  private curveOf({ rows }: Category, surface: Surface, slot: Slot): Curve {
+  private curveOf(
+    { rows }: Category,
+    surface: Surface,
+    slot: Slot & SlotFigures,
+    cvrs: Float64Array,
+    foreign: Stand[],
+  ): Curve {
     const { truth } = this.world;
+    // Of an order that is counted for what it adds, a part would have come anyway.
+    const counts = this.counted.margins ? surface.incremental + HALO : 1;
     const own = rows.flatMap((row, i) => {
       if (truth.inStock[row] === 0) return [];
-      const cvr = truth.cvr[row]! * surface.cvr * (surface.lift ? surface.lift[i]! : 1);
-      return [this.stand(row, surface.fit[i]! * CLOSEST, cvr, surface.ctr, slot)];
+      const cvr = cvrs[row]! * surface.cvr * (surface.lift ? surface.lift[i]! : 1);
+      return [this.stand(row, surface.fit[i]! * this.closest, cvr * counts, surface.ctr, slot)];
     });
     // Caps of rates only make strangers worth less than this.
-    const strangers = this.strangers.map(({ worth, cost }) => ({
-      worth: worth * slot.ctr * surface.ctr * slot.cvr * surface.cvr,
+    const strangers = foreign.map(({ worth, cost }) => ({
+      worth: worth * slot.ctr * surface.ctr * slot.cvr * surface.cvr * counts,
       cost: cost * slot.ctr * surface.ctr,
     }));
     const held = this.heldWorth(surface);
@@ -153,24 +204,26 @@ export class UpperBound {
   private heldWorth({ kind, ownRow, volume }: Surface): number {
     const { margins } = this.counted;
     if (!margins || kind !== "own-page" || ownRow < 0) return 0;
-    const { exposed, organic, price } = this.world.truth;
+    const { exposed, organic } = this.world.truth;
     const margin = margins[ownRow]!;
     if (!(margin > 0)) return 0;
-    return (exposed[ownRow]! * organic[ownRow]! * price[ownRow]! * (1 + EXTRA_UNITS) * margin) / volume;
+    return (exposed[ownRow]! * organic[ownRow]! * orderValue(this.world, ownRow) * margin) / volume;
   }
 
   /** Σ max (worth − price × cost) over all places and hours of some days. */
   private surplus(from: Day, to: Day, price: number): number {
+    const byHour = this.world.buyingByHour;
     let sum = 0;
     for (let day = from; day <= to; day++) {
       const ofCategory = new Map(
         this.world.categories.map((category) => [category, conditionsOn(this.world, category, day)]),
       );
-      for (const { category, views, curve } of this.curves) {
+      const begins = from + MOST_DAYS * Math.floor((day - from) / MOST_DAYS);
+      for (const { category, slot, views, curve } of this.curvesOf(begins, Math.min(to, begins + MOST_DAYS - 1))) {
         const { demand, rivals, buying } = ofCategory.get(category)!;
         const dearer = price * Math.exp(rivals);
         for (let hour = 0; hour < 24; hour++) {
-          const buys = buying * HOUR_CVR[hour]!;
+          const buys = buying * byHour[slot]![hour]!;
           const n = piecesAbove(curve.slopes, dearer / buys);
           sum +=
             views * demand * HOUR_SHARE[hour]! * (buys * (curve.free + curve.worths[n]!) - dearer * curve.costs[n]!);

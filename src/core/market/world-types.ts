@@ -71,7 +71,7 @@ export interface Category {
 export interface ItemTruth {
   /** How good its picture, title and page are; 1 is middling. Multiplies the bid into the score. */
   quality: Float64Array;
-  /** Orders a click for a shopper of middling intent. */
+  /** Orders a click for a shopper of middling intent, on a middling day; {@link conversionsOn} tells it of a day. */
   cvr: Float64Array;
   /** Store orders a day without any ad, in a middling season. */
   organic: Float64Array;
@@ -82,6 +82,15 @@ export interface ItemTruth {
   reviews: Float64Array;
   /** Share of organic orders that rivals take on the item's own page while nothing of ours stands there. */
   exposed: Float64Array;
+  /** Units an order beyond the first, and share of units that are sent back. */
+  extraUnits: Float64Array;
+  returned: Float64Array;
+  /** The rows that are bought in its place now and then: one of its family, one of its category; -1 for none. */
+  kin: Int32Array;
+  beside: Int32Array;
+  /** When its conversion swings: days a round, and where in it day 0 lies (radians). */
+  swingDays: Float64Array;
+  swingPhase: Float64Array;
   /** 1 when it can be bought. */
   inStock: Uint8Array;
   /** The day it came into the catalogue, NaN when it was always there. */
@@ -108,6 +117,9 @@ export interface World {
   seed: string;
   /** What sets it apart from the worlds of other seeds. */
   nature: Nature;
+  /** Conversion by slot and hour against the day's, and by slot against an item's own. */
+  buyingByHour: number[][];
+  slotBuying: number[];
   itemNo: Float64Array;
   truth: ItemTruth;
   categories: Category[];

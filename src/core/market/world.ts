@@ -3,10 +3,13 @@ import { asText, type Columns } from "../kit/columns";
 import { normal, randomFrom } from "../kit/random";
 import { quantile } from "../kit/stats";
 import { pageSurfaces } from "./listings";
+import { othersBought } from "./bought-instead";
+import { buyingByHour } from "./hours";
 import { MIDDLING, type Nature } from "./nature";
 import { makePlacements, placementSurfaces } from "./placements";
 import { querySurfaces } from "./queries";
 import { seasonOf } from "./seasons";
+import { slotBuying } from "./slot-figures";
 import type { Category, ItemTruth, Surface, World } from "./world-types";
 
 const UNNAMED_CATEGORY = "everything else";
@@ -33,7 +36,7 @@ function withoutGaps(prices: Float64Array): Float64Array {
  * Builds the world around a catalogue: hidden item truths, the queries of every category, rival, companion and own
  * pages, partner placements. Everything is seeded by the seed and the thing's own name, so that an item keeps its nature
  * when others come and go.
- * @param catalogue columns id, itemNo, title, brand, category, price, salePrice, availability
+ * @param catalogue columns id, itemNo, title, brand, category, family, price, salePrice, availability
  * @param since the day each row came into the catalogue, NaN when it was always there; left out: all were
  * @param nature what sets this world apart from others, as {@link natureOf} draws it; left out: a middling one
  */
@@ -47,6 +50,7 @@ export function buildWorld(catalogue: Columns, seed: string, since?: Float64Arra
   const titles = text("title");
   const brands = text("brand");
   const category = text("category");
+  const families = text("family");
   const availability = text("availability");
   const price = withoutGaps(paidPrices(catalogue));
   const rowsByCategory = new Map<string, number[]>();
@@ -65,6 +69,12 @@ export function buildWorld(catalogue: Columns, seed: string, since?: Float64Arra
     rating: column(),
     reviews: column(),
     exposed: column().fill(COMMON_LOSS),
+    extraUnits: column(),
+    returned: column(),
+    kin: new Int32Array(catalogue.length).fill(-1),
+    beside: new Int32Array(catalogue.length).fill(-1),
+    swingDays: column(),
+    swingPhase: column(),
     inStock: new Uint8Array(catalogue.length),
     since: since ?? column().fill(NaN),
   };
@@ -80,26 +90,29 @@ export function buildWorld(catalogue: Columns, seed: string, since?: Float64Arra
       rows.map((row) => price[row]!),
       0.5,
     ) as number;
+    const random = randomFrom(seed, "category", name);
+    const rivalsHere = normal(random);
+    const demandHere = Math.exp(0.5 * normal(random));
     rows.forEach((row, place) => {
       rowCategory[row] = categories.length;
       rowPlace[row] = place;
-      giveNature(truth, row, randomFrom(seed, "item", textOf(ids, row)), middle, nature);
+      const liking = nature.demand * demandHere;
+      giveNature(truth, row, randomFrom(seed, "item", textOf(ids, row)), middle, liking, nature);
       truth.inStock[row] = textOf(availability, row) === "out of stock" ? 0 : 1;
     });
-    const random = randomFrom(seed, "category", name);
     const parts = name.split(/\s*[>›|»]\s*/);
     const noun = (parts.at(-1) ?? name).toLowerCase();
     // Rivals pay for a click what a middling seller of such things can afford.
     const typicalCpc = nature.rivalry * (110 + 42 * Math.sqrt(middle / 1000));
-    const rivalMean = Math.log(typicalCpc) - 0.15 + 0.25 * normal(random);
-    const demand = nature.demand * (12 + 5.5 * Math.pow(rows.length, 0.75)) * Math.exp(0.5 * normal(random));
+    const rivalMean = Math.log(typicalCpc) - 0.15 + 0.25 * rivalsHere;
+    const demand = nature.demand * (12 + 5.5 * Math.pow(rows.length, 0.75)) * demandHere;
     const items = rows.map((row) => ({ title: textOf(titles, row).toLowerCase(), brand: textOf(brands, row) }));
     const id = (row: number) => textOf(ids, row);
     const title = (row: number) => textOf(titles, row);
     const own: Omit<Surface, "id">[] = [
-      ...querySurfaces(seed, name, noun, items, demand, rivalMean),
-      ...pageSurfaces(seed, name, noun, rows, id, title, truth, middle, demand, rivalMean),
-      ...placementSurfaces(seed, name, placements, demand / 1400, rows.length, rivalMean),
+      ...querySurfaces(seed, name, noun, items, demand, rivalMean, nature),
+      ...pageSurfaces(seed, name, noun, rows, id, title, truth, middle, demand, rivalMean, nature),
+      ...placementSurfaces(seed, name, placements, demand / 1400, rows.length, rivalMean, nature),
     ];
     const numbered = own.map((surface) => {
       const whole = { ...surface, id: surfaces.length };
@@ -108,10 +121,13 @@ export function buildWorld(catalogue: Columns, seed: string, since?: Float64Arra
       return whole;
     });
     categories.push({ name, rows, surfaces: numbered, ...seasonOf(seed, name) });
+    othersBought(truth, rows, (row) => textOf(ids, row), (row) => textOf(families, row), seed);
   }
   return {
     seed,
     nature,
+    buyingByHour: buyingByHour(nature),
+    slotBuying: slotBuying(nature),
     itemNo: numbers(catalogue, "itemNo"),
     truth,
     categories,
@@ -123,23 +139,47 @@ export function buildWorld(catalogue: Columns, seed: string, since?: Float64Arra
   };
 }
 
-/** The hidden nature of one item, from its own generator and how dear it is for its kind. */
+/** Organic orders a day of an item that converts as the middling one does, in a middling category. */
+const COMMON_ORGANIC = 0.03;
+const MIDDLING_CVR = 0.016;
+
+/** Days that an item's conversion takes to swing once round, at least and at most. */
+const SWING_DAYS = [70, 210] as const;
+
+/** Nothing is sent back more often than this, and no order holds more than so many units beyond the first. */
+const MOST_RETURNED = 0.6;
+const MOST_EXTRA = 3;
+
+/**
+ * The hidden nature of one item, from its own generator and how dear it is for its kind.
+ * @param liking how much its category is looked for, 1 in the middle
+ */
 function giveNature(
   truth: ItemTruth,
   row: number,
   random: () => number,
   middlePrice: number,
-  { qualitySpread, conversionSpread, organicSpread, priceSlope, kindSlope }: Nature,
+  liking: number,
+  nature: Nature,
 ): void {
   const price = truth.price[row]!;
   const pricePosition = Math.log(price / middlePrice || 1);
-  truth.quality[row] = Math.exp(qualitySpread * normal(random) - 0.04);
+  truth.quality[row] = Math.exp(nature.qualitySpread * normal(random) - 0.04);
   // Dearer things convert less, and an item dear for its kind less again.
-  const base = 0.016 * Math.pow(Math.max(price, 500) / 20_000, priceSlope);
-  truth.cvr[row] = Math.min(0.3, base * Math.exp(conversionSpread * normal(random) + kindSlope * pricePosition));
-  truth.organic[row] = 1.9 * (truth.cvr[row] as number) * Math.exp(organicSpread * normal(random));
+  const base = MIDDLING_CVR * Math.pow(Math.max(price, 500) / 20_000, nature.priceSlope);
+  truth.cvr[row] = Math.min(
+    0.3,
+    base * Math.exp(nature.conversionSpread * normal(random) + nature.kindSlope * pricePosition),
+  );
+  // The shop sells what is looked for, what is well known, and what converts; ads are only told of the last.
+  const known = Math.exp(nature.organicSpread * normal(random));
+  truth.organic[row] = COMMON_ORGANIC * liking * known * (truth.cvr[row] / MIDDLING_CVR) ** nature.organicSlope;
   truth.rating[row] = Math.min(5, Math.max(2.2, Math.round((4 + 0.45 * normal(random)) * 10) / 10));
   truth.reviews[row] = Math.round(Math.exp(2.6 + 1.1 * normal(random)));
+  truth.extraUnits[row] = Math.min(MOST_EXTRA, nature.basket * Math.exp(0.5 * normal(random) - 0.125));
+  truth.returned[row] = Math.min(MOST_RETURNED, nature.returns * Math.exp(0.5 * normal(random) - 0.125));
+  truth.swingDays[row] = SWING_DAYS[0] + (SWING_DAYS[1] - SWING_DAYS[0]) * random();
+  truth.swingPhase[row] = 2 * Math.PI * random();
 }
 
 /** Days until a newcomer stands as well as an item that was always there. */

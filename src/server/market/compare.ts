@@ -5,7 +5,7 @@ import { planAccount } from "@/core/market/running-account";
 import { simulateDay } from "@/core/market/day";
 import { firstState, type MarketState } from "@/core/market/day-types";
 import { bestFound } from "@/core/market/best-found";
-import { contributionOf, daysWithoutAds, truthOfAccount, type TrueDay } from "@/core/market/judge";
+import { contributionParts, daysWithoutAds, truthOfAccount, type TrueDay } from "@/core/market/judge";
 import { UpperBound } from "@/core/market/upper-bound";
 import type { World } from "@/core/market/world-types";
 import { Account } from "@/core/account/account";
@@ -34,8 +34,10 @@ export interface VersionResult {
   drawn: { cost: number; revenue: number; orders: number; clicks: number };
   /** Without noise: what it is worth in truth. */
   truth: { cost: number; revenue: number; orders: number; clicks: number; storeRevenue: number };
-  /** Sales added to the shop's × margin − spend, where costs of all items that sold are known; else null. */
+  /** Sales added to the shop's × margin − spend, over items whose costs are known; null where none are. */
   contribution: number | null;
+  /** What of it is sales that rivals were kept from on own pages. */
+  held: number | null;
   /** Ad sales that no account could pass for the money, and the most that a search which knows the truth found to reach. */
   bound: { sales: number; contribution: number | null };
   found: { sales: number };
@@ -182,13 +184,15 @@ async function runVersion(
   }
   const best = found.get(truth.cost) ?? sumOfBest(yardstick, truth.cost);
   found.set(truth.cost, best);
+  const parts = added && contributionParts(world, trueDays, added.without, added.margins);
   const round = <T extends Record<string, number>>(sums: T) =>
     Object.fromEntries(Object.entries(sums).map(([key, value]) => [key, Math.round(value)])) as T;
   return {
     name,
     drawn: round(drawn),
     truth: round(truth),
-    contribution: added && Math.round(contributionOf(world, trueDays, added.without, added.margins)),
+    contribution: parts && Math.round(parts.total),
+    held: parts && Math.round(parts.held),
     bound: {
       sales: Math.round(sales.sales(span.from, span.to, truth.cost)),
       contribution: added && Math.round(added.bound.contribution(span.from, span.to, truth.cost)),

@@ -10,7 +10,7 @@ import { remember } from "../read/memo";
 import type { WorkspaceInfo } from "../workspaces";
 
 /** The columns of the catalogue that the market's world is built from. */
-const WORLD_COLUMNS = ["id", "title", "brand", "category", "price", "salePrice", "availability"];
+const WORLD_COLUMNS = ["id", "title", "brand", "category", "family", "price", "salePrice", "availability"];
 
 /** The world around the catalogue in force, and the columns it and an account are read with. */
 export async function loadWorld(

@@ -85,8 +85,13 @@ function Versions({ comparison }: { comparison: Comparison }) {
     ["Store sales in truth", "All sales of the shop, with or without an ad.", ({ truth }) => money(truth.storeRevenue)],
     [
       "Contribution",
-      "Sales that ads added to the shop’s × margin − spend. What would have come anyway does not count.",
+      "Sales that ads added to the shop’s × margin − spend, over items whose costs are known. What would have come anyway or is sent back does not count.",
       ({ contribution }) => (contribution === null ? "costs not known" : money(contribution)),
+    ],
+    [
+      "of it own pages held",
+      "Sales on pages of our own items that rivals would have taken, × margin. No report shows it.",
+      ({ held }) => (held === null ? "–" : money(held)),
     ],
     [
       "Best account found",
