@@ -93,7 +93,9 @@ describe("effects", () => {
     const [x, y] = [new Float64Array(rows), new Float64Array(rows)].map((values) => values.map(() => normal(random)));
     const exposure = x!.map(() => 1 + 4 * random());
     const orders = exposure.map((mean, i) => poisson(random, mean * Math.exp(-0.6 * x![i]! + 0.3 * y![i]!)));
-    const [a, b] = fitEffects(orders, exposure, [x!, y!], 1000);
+    const {
+      effects: [a, b],
+    } = fitEffects(orders, exposure, [x!, y!], 1000);
     expect(a).toBeCloseTo(-0.6, 1);
     expect(b).toBeCloseTo(0.3, 1);
   });

@@ -1,10 +1,11 @@
 import type { TextColumn } from "../kit/columns";
 import type { RowSums } from "../results/window-sums";
 import type { Evidence } from "./evidence";
+import { orderPrices } from "./order-prices";
 import { poolAmounts } from "./pool-amounts";
 import { poolRates, seeOrders, type PooledRates } from "./pool-rates";
 import { shareIdle, unlucky } from "./idle";
-import { factorsOf, pooledCosts, toldByClicks } from "./kinds";
+import { factorsOf, pooledCosts } from "./kinds";
 
 /** What is known of items beside their ads, a value a row. */
 export interface ItemFacts {
@@ -20,10 +21,11 @@ export interface ItemFacts {
 }
 
 /**
- * So many clicks an item needs before their number tells of where they come from. Taken as they are, an item that nobody
- * clicked lies as far from one with ten clicks as that one from two hundred, and what was learned where clicks are is drawn
- * out to where there are none, which came out a fifth to two fifths too good.
+ * What clicks are worth hangs on where they come from, and that on bids, fit and price: an item that is shown much stands in
+ * broad places, one that is hardly shown in narrow ones. Views say so of items that nobody clicked yet as well, and are no
+ * matter of luck. Below so many of them their number says little; nor, where no file names views, do clicks below so many.
  */
+const FEW_VIEWS = 10;
 const FEW_CLICKS = 20;
 
 /** Levels of a category path that take part, from the deepest. */
@@ -45,15 +47,20 @@ export function itemEvidence(sums: RowSums, facts: ItemFacts): Evidence {
   const price = facts.paid.map((paid) => Math.log(paid));
   const organic = sums.storeOrders.map((orders, row) => Math.log(Math.max(0, orders - sums.orders[row]!) + 0.5));
   const costs = pooledCosts(sums.cost, sums.clicks, deepest, [price]).rows;
+  // Views tell where an item stands, clicks that somebody liked it there by chance; some files name no views.
+  const isViewed = total(sums.impressions) > total(sums.clicks);
   const [told, counts] = [new Float64Array(rows), new Float64Array(rows)];
   for (let row = 0; row < rows; row++) {
-    [told[row], counts[row]] = toldByClicks(sums.clicks[row]!, costs.mean[row]!, FEW_CLICKS);
+    told[row] = Math.log(costs.mean[row]!);
+    counts[row] = isViewed ? Math.log(sums.impressions[row]! + FEW_VIEWS) : Math.log(sums.clicks[row]! + FEW_CLICKS);
   }
   const known = [price, organic, facts.newness, told, counts];
-  const factors = factorsOf(sums.orders, clicks, categories, known).rows;
-  const exposure = clicks.map((count, row) => count * factors[row]!);
-  const rates = poolRates(sums.orders, exposure, [familyCodes(facts.family, deepest), ...categories]);
-  const value = poolAmounts(sums.revenue, sums.orders, { groups: deepest, base: facts.paid });
+  const factors = factorsOf(sums.orders, clicks, categories, known);
+  const exposure = clicks.map((count, row) => count * factors.rows[row]!);
+  const ladder = [familyCodes(facts.family, deepest), ...categories];
+  const rates = poolRates(sums.orders, exposure, ladder, factors.unsure);
+  const { prices } = orderPrices(sums.revenue, sums.orders, facts.paid, deepest);
+  const value = poolAmounts(sums.revenue, sums.orders, { groups: deepest, base: prices });
   const plain = poolAmounts(sums.revenue, sums.orders, { groups: deepest });
   const blank = () => new Float64Array(rows);
   const evidence: Evidence = {
@@ -62,9 +69,9 @@ export function itemEvidence(sums: RowSums, facts: ItemFacts): Evidence {
   };
   for (let row = 0; row < rows; row++) {
     const amounts = facts.paid[row]! > 0 ? value : plain;
-    const exposed = seen[row]! * factors[row]!;
+    const exposed = seen[row]! * factors.rows[row]!;
     if (mayBeIdle(row)) seeOrders(rates, row, 0, exposed);
-    evidence.orderRate[row] = factors[row]! * Math.exp(rates.log[row]! + rates.variance[row]! / 2);
+    evidence.orderRate[row] = factors.rows[row]! * Math.exp(rates.log[row]! + rates.variance[row]! / 2);
     evidence.orderValue[row] = amounts.mean[row]!;
     evidence.variance[row] = rates.variance[row]! + Math.log1p(amounts.unsure[row]!) + Math.log1p(costs.unsure[row]!);
     evidence.expected[row] = exposed * rates.priorMean[row]!;
@@ -125,4 +132,8 @@ function familyCodes(family: TextColumn | null, category: Uint32Array): Uint32Ar
     if (found === undefined) inCategory.set(code, (found = count++));
     return found;
   });
+}
+
+function total(values: Float64Array): number {
+  return values.reduce((sum, value) => sum + value, 0);
 }

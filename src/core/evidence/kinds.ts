@@ -1,4 +1,4 @@
-import { fitEffects } from "./effects";
+import { fitEffects, unsureAt, type Effects } from "./effects";
 import { fitAmounts, poolAmount, poolAmounts, type PooledAmounts } from "./pool-amounts";
 import { priorsOf } from "./pool-rates";
 
@@ -12,8 +12,15 @@ const WIDEST = 3;
 export interface Factors {
   /** One a row. */
   rows: Float64Array;
-  /** The factor of a row that was not among them; `group` its code. */
-  of: (known: number[], group?: number) => number;
+  /** How unsure the logarithm of each is, as a variance. */
+  unsure: Float64Array;
+  /** The factor of a row that was not among them, and how unsure it is; `group` its code. */
+  of: (known: number[], group?: number) => Factor;
+}
+
+interface Factor {
+  factor: number;
+  unsure: number;
 }
 
 /**
@@ -35,20 +42,21 @@ export function factorsOf(
     ladder[0],
   );
   const rows = new Float64Array(orders.length).fill(1);
-  let effects = centred.map(() => 0);
+  let fit: Effects = { effects: [], covariance: [] };
   for (let round = 0; round < ROUNDS; round++) {
     const exposure = rows.map((factor, row) => clicks[row]! * factor);
     const { priorMean, spread } = priorsOf(orders, exposure, ladder, ROUNDS);
     const bare = rows.map((_, row) => clicks[row]! * priorMean[row]!);
-    effects = fitEffects(
+    fit = fitEffects(
       orders,
       bare,
       centred.map(({ values }) => values),
       1 / Math.expm1(spread * spread),
     );
-    setFactors(rows, effects, centred);
+    setFactors(rows, fit.effects, centred);
   }
-  return { rows, of: outside(effects, centred) };
+  const unsure = rows.map((_, row) => unsureAt(fit.covariance, (a) => centred[a]!.values[row]!));
+  return { rows, unsure, of: outside(fit, centred) };
 }
 
 function factorOf(effects: number[], value: (a: number) => number): number {
@@ -68,9 +76,11 @@ function setFactors(rows: Float64Array, effects: number[], centred: Centred[]): 
   return rows;
 }
 
-function outside(effects: number[], centred: Centred[]): Factors["of"] {
-  return (known, group = 0) =>
-    factorOf(effects, (a) => (Number.isFinite(known[a]) ? known[a]! - (centred[a]!.means[group] || 0) : 0));
+function outside({ effects, covariance }: Effects, centred: Centred[]): Factors["of"] {
+  return (known, group = 0) => {
+    const value = (a: number) => (Number.isFinite(known[a]) ? known[a]! - (centred[a]!.means[group] || 0) : 0);
+    return { factor: factorOf(effects, value), unsure: unsureAt(covariance, value) };
+  };
 }
 
 /**
@@ -105,19 +115,19 @@ export function pooledCosts(
   // A row weighs as ten clicks at most, so that a few large ones don't decide for all.
   const weight = Float64Array.from(clicks, (clicked) => clicked / (1 + clicked / 10));
   const paid = weight.map((w, row) => (clicks[row]! > 0 ? (w * cost[row]!) / clicks[row]! / middle[row]! : 0));
-  const effects = fitEffects(
+  const paidEffects = fitEffects(
     paid,
     weight,
     centred.map(({ values }) => values),
     10,
   );
-  const base = setFactors(new Float64Array(weight.length), effects, centred);
+  const base = setFactors(new Float64Array(weight.length), paidEffects.effects, centred);
   const fit = fitAmounts(cost, clicks, { base });
-  const factor = outside(effects, centred);
+  const factorFor = outside(paidEffects, centred);
   return {
     rows: poolAmounts(cost, clicks, { groups, base }),
     of: (spent, clicked) => {
-      const scale = factor([Math.log(clicked + 0.5)]);
+      const scale = factorFor([Math.log(clicked + 0.5)]).factor;
       const { mean, unsure } = poolAmount(fit, fit.overall, spent / scale, clicked);
       return { mean: mean * scale, unsure };
     },

@@ -47,15 +47,14 @@ export function linesEvidence(all: Told[], goal: number) {
     orders[i]! > 0 ? [] : [unlucky(exposure[i]! * rates.priorMean[i]!, prior.variance)],
   );
   const idleShare = shareIdle(luck, lines.length);
-  const expectedOf = (line: Told, cpc: number, value: number) =>
-    line.seenClicks * factors.of([...toldByClicks(line.clicks, cpc), Math.log(value)]) * prior.mean;
   const believe = (line: Told): (ReturnBelief & { expected: number }) | null => {
     if (line.cost <= 0 || line.clicks <= 0) return null;
     const sold = Math.max(0, line.orders);
     const value = valueOf(values, line);
     const cost = costs.of(line.cost, line.clicks);
-    const expected = expectedOf(line, cost.mean, value.mean);
-    const rate = posteriorLog(sold, expected, prior.variance);
+    const { factor, unsure } = factors.of([...toldByClicks(line.clicks, cost.mean), Math.log(value.mean)]);
+    const expected = line.seenClicks * factor * prior.mean;
+    const rate = posteriorLog(sold, expected, prior.variance + unsure);
     const orderRate = Math.exp(rate.mean + rate.variance / 2) * (expected / line.seenClicks);
     const variance = rate.variance + Math.log1p(value.unsure) + Math.log1p(cost.unsure);
     const idle = sold > 0 ? 0 : idleShare / (idleShare + (1 - idleShare) * unlucky(expected, prior.variance));

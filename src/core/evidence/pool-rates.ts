@@ -45,14 +45,17 @@ interface Level {
  * level says of a member leaves the member's own orders out, or they would count twice.
  * @param ladder from finest to coarsest, a code a row; rows of one code have one code on every coarser level. Above the
  *   last stands one level for all.
+ * @param unsure how unsure each row's exposure is, as a variance of its logarithm
  */
 export function poolRates(
   orders: ArrayLike<number>,
   exposure: ArrayLike<number>,
   ladder: ArrayLike<number>[],
+  unsure?: ArrayLike<number>,
 ): PooledRates {
   const blank = () => new Float64Array(orders.length);
   const rates = { ...priorsOf(orders, exposure, ladder), log: blank(), variance: blank() };
+  if (unsure) for (let row = 0; row < orders.length; row++) rates.priorVariance[row]! += unsure[row]!;
   for (let row = 0; row < orders.length; row++) seeOrders(rates, row, orders[row]!, exposure[row]!);
   return rates;
 }

@@ -15,7 +15,7 @@ const MOST = 0.5;
  * `closeness`.
  */
 export function felt(fit: number, closeness: number): number {
-  return Math.min(1, fit) ** closeness;
+  return fit >= 1 ? 1 : fit ** closeness;
 }
 
 /** Clicks a view of an ad. @param fit as {@link felt} */

@@ -32,8 +32,16 @@ export interface Bought {
   share: number;
 }
 
+const kept = new WeakMap<World, Bought[][]>();
+
 /** What is bought after a click on a row: mostly itself, now and then another that can be bought. Shares sum to 1. */
-export function boughtAfter({ truth, nature }: World, row: number): Bought[] {
+export function boughtAfter(world: World, row: number): readonly Bought[] {
+  let known = kept.get(world);
+  if (!known) kept.set(world, (known = []));
+  return (known[row] ??= workOut(world, row));
+}
+
+function workOut({ truth, nature }: World, row: number): Bought[] {
   const could = (other: number) => other >= 0 && other !== row && truth.inStock[other] === 1;
   const kin = could(truth.kin[row]!) ? truth.kin[row]! : -1;
   const beside = could(truth.beside[row]!) ? truth.beside[row]! : -1;

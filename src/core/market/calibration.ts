@@ -4,7 +4,8 @@
  * run dry), not that of the model.
  */
 import { paidPrices } from "../catalogue/margins";
-import { pooledReturn, type ReturnInterval } from "../evidence/evidence";
+import { chanceOfGoal, pooledReturn, type ReturnInterval } from "../evidence/evidence";
+import { DEFAULT_HEAT_RULES, heatOf } from "../evidence/heat";
 import { categoryLadder, itemEvidence } from "../evidence/item-evidence";
 import { linesEvidence } from "../evidence/lines";
 import { asText } from "../kit/columns";
@@ -20,6 +21,9 @@ export interface Cell {
   below: number;
   /** Mean of the estimates ÷ mean of the truths. */
   bias: number;
+  /** Mean chance said of reaching the goal, and the share that reaches it. */
+  said: number;
+  reached: number;
   /** Squared error of the pooled estimates ÷ that of the raw ones, which are taken no higher than five times the mean. */
   error: number;
 }
@@ -28,6 +32,9 @@ export interface Cell {
 export interface Case extends ReturnInterval {
   truth: number;
   raw: number;
+  /** The chance it is said to have of reaching the goal, and whether it does. */
+  chance: number;
+  reaches: boolean;
   /** The cells it counts in. */
   kinds: string[];
 }
@@ -43,7 +50,7 @@ function sizeOf(clicks: number): string {
 /** Judges the evidence of items, families, categories, campaigns, terms and days of a world, case by case. */
 export function judgeEvidence(world: SeenWorld, goal = 3): Case[] {
   return [
-    ...judgeItems(world),
+    ...judgeItems(world, goal),
     ...judgeLines("families", inGroups(world, asText(world.shop.columns["family"]!).codes), goal),
     ...judgeLines("categories", inGroups(world, asText(world.shop.columns["category"]!).codes), goal),
     ...judgeLines("campaigns", world.campaigns, goal),
@@ -52,7 +59,7 @@ export function judgeEvidence(world: SeenWorld, goal = 3): Case[] {
   ];
 }
 
-function judgeItems({ shop, sums, seenClicks, trueReturn }: SeenWorld): Case[] {
+function judgeItems({ shop, sums, seenClicks, trueReturn }: SeenWorld, goal: number): Case[] {
   const column = (name: string) => asText(shop.columns[name]!);
   const availability = column("availability");
   const soldOut = Uint8Array.from(availability.codes, (code) => (availability.values[code] === "out of stock" ? 1 : 0));
@@ -81,7 +88,11 @@ function judgeItems({ shop, sums, seenClicks, trueReturn }: SeenWorld): Case[] {
     const kind =
       off[row]! < -0.5 ? "cheap for their kind" : off[row]! > 0.5 ? "dear for their kind" : "priced as their kind";
     const own = soldOut[row] ? ["items, sold out"] : ["items", `items, ${sizeOf(sums.clicks[row]!)}`, `items, ${kind}`];
-    cases.push({ ...interval, truth, raw: raw[row]!, kinds: [...own, ...byRaw(row), ...byPooled(row)] });
+    const chance = chanceOfGoal(evidence, row, goal);
+    const known = { clicks: sums.clicks[row]!, orders: sums.orders[row]!, expected: evidence.expected[row]! };
+    const heat = soldOut[row] ? [] : [`items, ${heatOf(chance, known, DEFAULT_HEAT_RULES)}`];
+    const reaches = { chance, reaches: truth >= goal };
+    cases.push({ ...interval, ...reaches, truth, raw: raw[row]!, kinds: [...own, ...heat, ...byRaw(row), ...byPooled(row)] });
   }
   return cases;
 }
@@ -121,7 +132,8 @@ function judgeLines(name: string, lines: Map<string, SeenLine>, goal: number): C
     const known = evidence.of(line);
     if (!known || !Number.isFinite(line.truth)) return [];
     const kinds = [name, `${name}, ${sizeOf(line.clicks)}`];
-    return [{ ...known, truth: line.truth, raw: line.revenue / line.cost, kinds }];
+    const reaches = { chance: known.chance, reaches: line.truth >= goal };
+    return [{ ...known, ...reaches, truth: line.truth, raw: line.revenue / line.cost, kinds }];
   });
 }
 
@@ -138,6 +150,8 @@ export function calibrationTable(cases: Case[]): Cell[] {
       cases: own.length,
       covered: mean((one) => (one.truth >= one.low && one.truth <= one.high ? 1 : 0)),
       below: mean((one) => (one.truth < one.low ? 1 : 0)),
+      said: mean(({ chance }) => chance),
+      reached: mean(({ reaches }) => (reaches ? 1 : 0)),
       bias: mean((one) => one.mean) / truth,
       error: mean((one) => (one.mean - one.truth) ** 2) / mean((one) => (rawOf(one) - one.truth) ** 2),
     };

@@ -2,7 +2,7 @@ import { AD_MEASURES } from "../kit/metrics";
 import { binomial, poisson, type Random } from "../kit/random";
 import { boughtAfter, orderValue, reportedValue } from "./bought-instead";
 import { LEAST_CPC } from "./auction";
-import type { Counts, Fact, Line, PlacementFact } from "./day-types";
+import type { Fact, Line, PlacementFact } from "./day-types";
 import type { World } from "./world-types";
 
 /**
@@ -110,8 +110,8 @@ export class Collector {
       const clicks = expected * line.ctr;
       const orders = clicks * cvr;
       const units = orders * this.unitsAfter(line.row);
-      const counts = { impressions: expected, clicks, cost: clicks * line.cpc, orders, units };
-      facts.push(this.factOf(line, { ...counts, revenue: orders * this.reportedAfter(line.row) }, -1));
+      const revenue = orders * this.reportedAfter(line.row);
+      facts.push(this.factOf(line, expected, clicks, clicks * line.cpc, orders, units, revenue, -1));
       return;
     }
     const impressions = poisson(random, expected * more);
@@ -126,15 +126,16 @@ export class Collector {
         const own = Math.min(ordersLeft, binomial(random, orders, likely));
         if (own === 0) continue;
         const paid = Math.floor((cost * own) / clicks);
-        facts.push(this.boughtFact(random, line, row, { impressions: own, clicks: own, cost: paid, orders: own }));
+        facts.push(this.boughtFact(random, line, row, own, own, paid, own));
         viewsLeft -= own;
         clicksLeft -= own;
         costLeft -= paid;
         ordersLeft -= own;
       }
     }
-    const left = { impressions: viewsLeft, clicks: clicksLeft, cost: costLeft, orders: ordersLeft };
-    if (viewsLeft > 0) facts.push(this.boughtFact(random, line, line.row, left));
+    if (viewsLeft > 0) {
+      facts.push(this.boughtFact(random, line, line.row, viewsLeft, clicksLeft, costLeft, ordersLeft));
+    }
   }
 
   /** A drawn fact whose orders are all of one row. */
@@ -142,11 +143,14 @@ export class Collector {
     random: Random,
     line: Line,
     row: number,
-    counts: Pick<Fact, "impressions" | "clicks" | "cost" | "orders">,
+    impressions: number,
+    clicks: number,
+    cost: number,
+    orders: number,
   ): DrawnFact {
     const { truth } = this.world;
-    const units = counts.orders + poisson(random, counts.orders * truth.extraUnits[row]!);
-    return this.factOf(line, { ...counts, units, revenue: units * truth.price[row]! }, row);
+    const units = orders === 0 ? 0 : orders + poisson(random, orders * truth.extraUnits[row]!);
+    return this.factOf(line, impressions, clicks, cost, orders, units, units * truth.price[row]!, row);
   }
 
   private readonly units = new Map<number, number>();
@@ -164,7 +168,16 @@ export class Collector {
     return remembered(this.reported, row, () => reportedValue(this.world, row));
   }
 
-  private factOf(line: Line, counts: Counts, boughtRow: number): DrawnFact {
+  private factOf(
+    line: Line,
+    impressions: number,
+    clicks: number,
+    cost: number,
+    orders: number,
+    units: number,
+    revenue: number,
+    boughtRow: number,
+  ): DrawnFact {
     const isPlacement = line.surface.kind === "placement";
     return {
       campaign: this.campaigns[line.campaign]!.key,
@@ -173,7 +186,12 @@ export class Collector {
       itemNo: this.world.itemNo[line.row]!,
       term: isPlacement ? "" : line.surface.label,
       slot: line.slot,
-      ...counts,
+      impressions,
+      clicks,
+      cost,
+      orders,
+      units,
+      revenue,
       row: line.row,
       boughtRow,
       placement: isPlacement ? line.surface.label : "",

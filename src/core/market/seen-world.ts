@@ -53,9 +53,9 @@ export function lightShop(items: number, seed: string): Columns {
 /**
  * How an account came to be: `apart`, bids far apart with money enough, as somebody who tries things out has it; `flat`, one
  * campaign of everything at one bid, its budget gone before the evening; `untidy`, several campaigns that overlap, some
- * old, some short of money.
+ * old, some short of money; `moved`, a flat one whose bids somebody has moved since by what items had brought.
  */
-export const ACCOUNT_WAYS = ["apart", "flat", "untidy"] as const;
+export const ACCOUNT_WAYS = ["apart", "flat", "untidy", "moved"] as const;
 export type AccountWay = (typeof ACCOUNT_WAYS)[number];
 
 const idsOf = (shop: Columns) => {
@@ -78,9 +78,8 @@ const ACCOUNTS: Record<AccountWay, (shop: Columns, seed: string) => Structure> =
     });
     return structure;
   },
-  flat(shop) {
-    return testCampaign("all", { dailyBudget: FLAT_BUDGET * shop.length }, idsOf(shop), 300);
-  },
+  flat: (shop) => flatAccount(shop),
+  moved: (shop) => flatAccount(shop),
   untidy(shop, seed) {
     const random = randomFrom("untidy account", seed);
     const ids = idsOf(shop);
@@ -106,6 +105,36 @@ const ACCOUNTS: Record<AccountWay, (shop: Columns, seed: string) => Structure> =
 /** Mills a day and item that a flat campaign may spend: gone before the evening in most worlds. */
 const FLAT_BUDGET = 120;
 
+function flatAccount(shop: Columns): Structure {
+  return testCampaign("all", { dailyBudget: FLAT_BUDGET * shop.length }, idsOf(shop), 300);
+}
+
+/** What somebody does to bids in a month of looking at returns: up or down by half at most, and off after many clicks in vain. */
+function moveBids(structure: Structure, shop: Columns, sums: RowSums, goal: number): Structure {
+  const rowOf = new Map(idsOf(shop).map((id, row) => [id, row]));
+  const bidOf = (id: string, bid: number) => {
+    const row = rowOf.get(id)!;
+    const [clicks, cost, revenue] = [sums.clicks[row]!, sums.cost[row]!, sums.revenue[row]!];
+    if (clicks < MOVED_FROM) return bid;
+    if (revenue === 0) return clicks > OFF_AFTER ? 0 : Math.round(bid / 1.5);
+    return Math.round(bid * Math.max(1 / 1.5, Math.min(1.5, (revenue / cost / goal) ** 0.5)));
+  };
+  return Object.fromEntries(
+    Object.entries(structure).map(([key, record]) => {
+      if (record.type !== "productGroup" || record.role !== "unit") return [key, record];
+      const bid = record.bid ?? (structure[record.adGroup] as { bid: number }).bid;
+      return [key, { ...record, bid: bidOf(record.value!, bid) }];
+    }),
+  );
+}
+
+/** Clicks from which somebody moves a bid, and from which without an order takes an item off. */
+const MOVED_FROM = 8;
+const OFF_AFTER = 35;
+/** Days between moves, and the return that they go by. */
+const MOVED_EVERY = 10;
+const MOVED_BY = 3;
+
 /** A line as seen, and its true return. */
 export type SeenLine = Told & { truth: number };
 
@@ -116,6 +145,8 @@ export interface SeenWorld {
   /** Clicks whose orders have come in, and expected sales ÷ expected cost, by row. */
   seenClicks: Float64Array;
   trueReturn: Float64Array;
+  /** Expected clicks, orders, cost and sales, by row. */
+  truth: Record<"impressions" | "clicks" | "orders" | "cost" | "revenue", Float64Array>;
   campaigns: Map<string, SeenLine>;
   terms: Map<string, SeenLine>;
   days: Map<string, SeenLine>;
@@ -127,6 +158,7 @@ interface Came {
   itemNo: number;
   campaign: string;
   term: string;
+  impressions: number;
   clicks: number;
   cost: number;
   orders: number;
@@ -135,7 +167,7 @@ interface Came {
 
 /** What one day's result says of that day and, by late orders, of earlier ones. */
 function came({ facts, arrived }: DayResult, day: number): Came[] {
-  return [...facts.map((fact) => ({ ...fact, day })), ...arrived.map((order) => ({ ...order, clicks: 0, cost: 0 }))];
+  return [...facts.map((fact) => ({ ...fact, day })), ...arrived.map((order) => ({ ...order, impressions: 0, clicks: 0, cost: 0 }))];
 }
 
 /**
@@ -152,19 +184,25 @@ export function seeWorld(
   const shop = lightShop(items, seed);
   const world = buildWorld(shop, seed, undefined, nature);
   const seenBy = seenByAge(world.nature);
-  const plan = planAccount(world, Account.fromStructure(ACCOUNTS[way](shop, seed)), shop);
+  let structure = ACCOUNTS[way](shop, seed);
+  let plan = planAccount(world, Account.fromStructure(structure), shop);
   const last = FIRST_DAY + days - 1;
   const sums = emptyRowSums(items);
   const seenClicks = new Float64Array(items);
-  const truth = { cost: new Float64Array(items), revenue: new Float64Array(items) };
+  const blank = () => new Float64Array(items);
+  const truth = { impressions: blank(), clicks: blank(), orders: blank(), cost: blank(), revenue: blank() };
   const lines = new Lines();
   let [state, expected] = [firstState(), firstState()];
   for (let day = FIRST_DAY; day <= last; day++) {
+    if (way === "moved" && day > FIRST_DAY && (day - FIRST_DAY) % MOVED_EVERY === 0) {
+      structure = moveBids(structure, shop, sums, MOVED_BY);
+      plan = planAccount(world, Account.fromStructure(structure), shop);
+    }
     const result = simulateDay(world, plan, day, state, { noise: true, seed });
     for (const fact of came(result, day)) {
       const row = fact.itemNo - 1;
       const seen = fact.clicks * seenBy[Math.min(seenBy.length - 1, last - fact.day)]!;
-      for (const key of ["clicks", "cost", "orders", "revenue"] as const) sums[key][row]! += fact[key];
+      for (const key of ["impressions", "clicks", "cost", "orders", "revenue"] as const) sums[key][row]! += fact[key];
       seenClicks[row]! += seen;
       lines.see(fact, seen);
     }
@@ -176,15 +214,14 @@ export function seeWorld(
     const real = simulateDay(world, plan, day, expected, { noise: false, seed });
     expected = real.state;
     // In the truth every order counts, also those that come in after the last day.
-    const late = day === last ? expected.late.map((order) => ({ ...order, clicks: 0, cost: 0 })) : [];
+    const late = day === last ? expected.late.map((order) => ({ ...order, impressions: 0, clicks: 0, cost: 0 })) : [];
     for (const fact of [...came(real, day), ...late]) {
-      truth.cost[fact.itemNo - 1]! += fact.cost;
-      truth.revenue[fact.itemNo - 1]! += fact.revenue;
+      for (const key of ["impressions", "clicks", "orders", "cost", "revenue"] as const) truth[key][fact.itemNo - 1]! += fact[key];
       lines.expect(fact);
     }
   }
   const trueReturn = truth.revenue.map((revenue, row) => revenue / truth.cost[row]!);
-  return { shop, sums, seenClicks, trueReturn, ...lines.finish() };
+  return { shop, sums, seenClicks, trueReturn, truth, ...lines.finish() };
 }
 
 /** Sums by campaign, term and day: as seen, and in truth. */
