@@ -38,8 +38,9 @@ export function factorsOf(
   known: ArrayLike<number>[],
 ): Factors {
   const centred = withLevels(
-    known.map((values) => centre(values, ladder[0])),
+    known.map((values) => centre(values, ladder[0], clicks)),
     ladder[0],
+    clicks,
   );
   const rows = new Float64Array(orders.length).fill(1);
   let fit: Effects = { effects: [], covariance: [] };
@@ -110,7 +111,7 @@ export function pooledCosts(
   known: ArrayLike<number>[] = [],
 ): PooledCosts {
   const count = Float64Array.from(clicks, (clicked) => Math.log(clicked + 0.5));
-  const centred = [count, ...known].map((values) => centre(values, groups));
+  const centred = [count, ...known].map((values) => centre(values, groups, clicks));
   const { middle } = poolAmounts(cost, clicks, { groups });
   // A row weighs as ten clicks at most, so that a few large ones don't decide for all.
   const weight = Float64Array.from(clicks, (clicked) => clicked / (1 + clicked / 10));
@@ -141,29 +142,41 @@ interface Centred {
 }
 
 /** The same once more as the means of groups, by which these differ among each other. */
-function withLevels(centred: Centred[], groups: ArrayLike<number> | undefined): Centred[] {
+function withLevels(
+  centred: Centred[],
+  groups: ArrayLike<number> | undefined,
+  clicks: ArrayLike<number>,
+): Centred[] {
   if (!groups) return centred;
   const levels = centred.map(({ means }) => {
     const values = new Float64Array(groups.length);
     for (let row = 0; row < values.length; row++) values[row] = means[groups[row]!]!;
-    return centre(values, undefined);
+    return centre(values, undefined, clicks);
   });
   return [...centred, ...levels];
 }
 
-/** Values less the mean of their group; 0 where there is none. */
-function centre(values: ArrayLike<number>, groups: ArrayLike<number> | undefined): Centred {
+/**
+ * Values less the mean of their group, 0 where a value is not known. Rows with clicks count, hardly more the more they have:
+ * how many items stand in a catalogue without one moves nothing. Where a group has none at all, its rows count alike.
+ */
+function centre(values: ArrayLike<number>, groups: ArrayLike<number> | undefined, clicks: ArrayLike<number>): Centred {
   let count = 1;
   if (groups) for (let row = 0; row < values.length; row++) count = Math.max(count, groups[row]! + 1);
-  const means = new Float64Array(count);
-  const known = new Float64Array(count);
+  const blank = () => new Float64Array(count);
+  const [plain, rows, means, weight] = [blank(), blank(), blank(), blank()];
   for (let row = 0; row < values.length; row++) {
     if (!Number.isFinite(values[row])) continue;
     const group = groups ? groups[row]! : 0;
-    means[group]! += values[row]!;
-    known[group]!++;
+    plain[group]! += values[row]!;
+    rows[group]!++;
+    const known = clicks[row]! / (1 + clicks[row]!);
+    means[group]! += known * values[row]!;
+    weight[group]! += known;
   }
-  for (let group = 0; group < count; group++) means[group] = means[group]! / known[group]!;
+  for (let group = 0; group < count; group++) {
+    means[group] = weight[group]! > 0 ? means[group]! / weight[group]! : plain[group]! / rows[group]!;
+  }
   const around = new Float64Array(values.length);
   for (let row = 0; row < values.length; row++) {
     if (Number.isFinite(values[row])) around[row] = values[row]! - means[groups ? groups[row]! : 0]!;
