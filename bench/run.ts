@@ -9,13 +9,14 @@ const only = process.argv
   ?.slice(7)
   .split(",");
 /** Parts that need no catalogue of the core. */
-const ALONE = ["market", "negatives", "calibration", "latency", "views"];
+const ALONE = ["market", "negatives", "calibration", "policies", "latency", "views"];
 const wants = (name: string) => !only || only.includes(name);
 const sizes: [rows: number, label: string][] = [
   [10_000, "10k"],
   [100_000, "100k"],
   ...(process.argv.includes("--million") ? [[1_000_000, "1M"] as [number, string]] : []),
 ];
+mkdirSync("bench/out", { recursive: true });
 const folder = mkdtempSync(path.join(tmpdir(), "hot-shelf-bench-"));
 const figures: Figure[] = [];
 /** What broke off; the parts after it are measured all the same. */
@@ -45,12 +46,12 @@ for (const [rows, label] of isOfCatalogue ? sizes : []) {
 await part("market", async () => (await import("./market")).benchMarket(folder));
 await part("negatives", async () => (await import("./negatives")).benchNegatives());
 await part("calibration", async () => (await import("./calibration")).benchCalibration());
+await part("policies", async () => (await import("./policies")).benchPolicies());
 await part("latency", async () => (await import("./latency")).benchLatency(folder));
 await part("views", async () => (await import("./views")).benchViews(folder));
 rmSync(folder, { recursive: true, force: true });
 const table = asTable(figures);
 console.log(`\n${table}\n`);
-mkdirSync("bench/out", { recursive: true });
 writeFileSync("bench/out/figures.json", JSON.stringify(figures, null, 1));
 writeFileSync("bench/out/figures.md", table);
 for (const one of broken) console.error(`Not measured: ${one}`);

@@ -1,4 +1,4 @@
-// npm run bench [-- --million] [-- --only=import,preview]: measures and prints a table; JSON goes to bench/out.
+// npm run bench [-- --million] [-- --only=import,preview] [-- --salt=abc]: measures and prints a table; JSON goes to bench/out.
 import { existsSync } from "node:fs";
 import path from "node:path";
 import { ensureBuilt, root } from "./build.mjs";

@@ -61,7 +61,12 @@ export function fitEffects(
 
 /** The inverse of a symmetric matrix, a column at a time. */
 function inverse(matrix: number[][]): number[][] {
-  return matrix.map((_, a) => solve(matrix, matrix.map((__, b) => (a === b ? 1 : 0))));
+  return matrix.map((_, a) =>
+    solve(
+      matrix,
+      matrix.map((__, b) => (a === b ? 1 : 0)),
+    ),
+  );
 }
 
 /**

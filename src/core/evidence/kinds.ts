@@ -142,11 +142,7 @@ interface Centred {
 }
 
 /** The same once more as the means of groups, by which these differ among each other. */
-function withLevels(
-  centred: Centred[],
-  groups: ArrayLike<number> | undefined,
-  clicks: ArrayLike<number>,
-): Centred[] {
+function withLevels(centred: Centred[], groups: ArrayLike<number> | undefined, clicks: ArrayLike<number>): Centred[] {
   if (!groups) return centred;
   const levels = centred.map(({ means }) => {
     const values = new Float64Array(groups.length);

@@ -65,7 +65,7 @@ export function accountOfPlan(plan: BestPlan, catalogue: Columns): Account {
       ...{ value: term, reason: "wasteful" },
     });
   }
-  if (plan.dayCap !== null) records.push({ type: "dayCap", key: "dayCap", dailyBudget: plan.dayCap });
+  if (plan.dayCap !== null) records.push({ type: "dayCap", key: "day-cap", dailyBudget: plan.dayCap });
   const structure: Structure = Object.fromEntries(
     records.map((record) => [record["key"] as string, recordSchema.parse(record)]),
   );

@@ -162,8 +162,8 @@ class Search {
     const worth = this.worths(day);
     const middle = middleOf(worth);
     const common = nature.genericNew + HALO;
-    const bids = worth.map(
-      (value) => (value > 0 ? setting.level * common * value * (value / middle) ** (setting.steepness - 1) : 0),
+    const bids = worth.map((value) =>
+      value > 0 ? setting.level * common * value * (value / middle) ** (setting.steepness - 1) : 0,
     );
     const course = HOUR_SHARE.map((_, hour) => (buyingByHour[0]![hour]! + buyingByHour[1]![hour]!) / 2);
     const turned = [setting.lead, 1, setting.pages, setting.partner];
@@ -171,8 +171,7 @@ class Search {
     const named = new Set(places.filter(({ kind }) => kind === "term").map(({ name }) => name));
     const keptOut = world.surfaces.filter(
       (surface) =>
-        surface.kind === "query" &&
-        (named.has(surface.label) || added(surface) < setting.leastAdded * common),
+        surface.kind === "query" && (named.has(surface.label) || added(surface) < setting.leastAdded * common),
     );
     return {
       bids,
@@ -187,7 +186,9 @@ class Search {
   /** What an order-bringing click on each row adds in a middling place, in mills × orders a click. */
   private worths(day: Day): Float64Array {
     const { world, margins } = this;
-    return conversionsOn(world, day).map((cvr, row) => cvr * world.truth.inStock[row]! * keptValue(world, row, margins));
+    return conversionsOn(world, day).map(
+      (cvr, row) => cvr * world.truth.inStock[row]! * keptValue(world, row, margins),
+    );
   }
 
   /** Queries and pages by name, each with the items whose clicks add most there, at what they add on average. */

@@ -92,7 +92,13 @@ function judgeItems({ shop, sums, seenClicks, trueReturn }: SeenWorld, goal: num
     const known = { clicks: sums.clicks[row]!, orders: sums.orders[row]!, expected: evidence.expected[row]! };
     const heat = soldOut[row] ? [] : [`items, ${heatOf(chance, known, DEFAULT_HEAT_RULES)}`];
     const reaches = { chance, reaches: truth >= goal };
-    cases.push({ ...interval, ...reaches, truth, raw: raw[row]!, kinds: [...own, ...heat, ...byRaw(row), ...byPooled(row)] });
+    cases.push({
+      ...interval,
+      ...reaches,
+      truth,
+      raw: raw[row]!,
+      kinds: [...own, ...heat, ...byRaw(row), ...byPooled(row)],
+    });
   }
   return cases;
 }

@@ -82,8 +82,6 @@ export function conditionsOn(world: World, category: Category, day: Day, pressur
     demand: demandFactor(world, category, day),
     rivals: RIVALS_SWING * wave("rivals") + nature.answer * (pressure[category.name] ?? 0),
     buying:
-      (1 + BUYING_SWING * wave("buying")) *
-      weekdayBuying(nature.weekend, day) *
-      warFactor(world, category.name, day),
+      (1 + BUYING_SWING * wave("buying")) * weekdayBuying(nature.weekend, day) * warFactor(world, category.name, day),
   };
 }

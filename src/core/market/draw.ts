@@ -1,6 +1,6 @@
 import { AD_MEASURES } from "../kit/metrics";
 import { binomial, poisson, type Random } from "../kit/random";
-import { boughtAfter, orderValue, reportedValue } from "./bought-instead";
+import { boughtAfter, reportedValue } from "./bought-instead";
 import { LEAST_CPC } from "./auction";
 import type { Fact, Line, PlacementFact } from "./day-types";
 import type { World } from "./world-types";
@@ -46,7 +46,9 @@ export class Collector {
     const share = hours.reduce((sum, of) => sum + of, 0);
     if (share <= 0 || part.length === 0) return;
     this.addHours(part, hours);
-    const buying = this.world.buyingByHour.map((byHour) => hours.reduce((sum, of, hour) => sum + of * byHour[hour]!, 0) / share);
+    const buying = this.world.buyingByHour.map(
+      (byHour) => hours.reduce((sum, of, hour) => sum + of * byHour[hour]!, 0) / share,
+    );
     this.pieces.push({ part, share, buying });
   }
 

@@ -5,10 +5,13 @@ import { Account, type Structure } from "../account/account";
 import type { Campaign } from "../account/records/campaign";
 import { planAccount } from "./running-account";
 import { firstState } from "./day-types";
+import { bestContribution } from "./best-contribution";
 import { bestFound } from "./best-found";
 import { upperHull } from "./hull";
 import { contributionOf, daysWithoutAds, truthOfAccount } from "./judge";
+import { natureOf } from "./nature";
 import { UpperBound } from "./upper-bound";
+import { warmState } from "./warm-state";
 import { QueryIndex } from "../channel/matching";
 import { RateBook } from "../channel/rate-card";
 import { clickPrice } from "./auction";
@@ -125,6 +128,46 @@ describe("the upper bound", () => {
       const { cost, revenue } = truth(testCampaign("one", {}, ["I3"], bid));
       if (cost > 0) expect(revenue).toBeLessThanOrEqual(bound.sales(DAY, DAY, cost));
     }
+  });
+});
+
+describe("the upper bound in worlds of other natures", () => {
+  // Every law at its widest in one of them or another: answers, wars, swings, halo, returns, exact keywords that gain much.
+  const natures = ["a", "b", "c", "d"].map((seed) => natureOf(`bound ${seed}`));
+  const worlds = natures.map((nature, i) => buildWorld(shop, `w${i}`, undefined, nature));
+  const bounds = worlds.map((one) => ({ sales: new UpperBound(one), added: new UpperBound(one, { margins }) }));
+  const without = worlds.map((one) => daysWithoutAds(one, shop, DAY, DAY + 1));
+
+  it("is passed by no account either", () => {
+    fc.assert(
+      fc.property(campaigns, fc.nat({ max: worlds.length - 1 }), (list, at) => {
+        const account = planAccount(worlds[at]!, Account.fromStructure(structureOf(list)), shop);
+        const { days } = truthOfAccount(worlds[at]!, account, DAY, DAY + 1, firstState());
+        const sum = (key: "cost" | "revenue") => days.reduce((total, day) => total + day[key], 0);
+        if (sum("cost") === 0) return;
+        expect(sum("revenue")).toBeLessThanOrEqual(bounds[at]!.sales.sales(DAY, DAY + 1, sum("cost")));
+        const gained = contributionOf(worlds[at]!, days, without[at]!, margins);
+        expect(gained).toBeLessThanOrEqual(bounds[at]!.added.contribution(DAY, DAY + 1, sum("cost")));
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  it("lies above the most that a search for contribution found, which adds more than plain accounts do", () => {
+    worlds.slice(0, 2).forEach((one, at) => {
+      const found = bestContribution(one, shop, margins, DAY, DAY);
+      expect(found.contribution).toBeLessThanOrEqual(bounds[at]!.added.contribution(DAY, DAY, 1e12));
+      for (const bid of [60, 150, 400]) {
+        const account = planAccount(one, Account.fromStructure(testCampaign("plain", {}, ALL, bid)), shop);
+        const { days } = truthOfAccount(one, account, DAY, DAY, warmState(one, account, DAY));
+        expect(found.contribution).toBeGreaterThan(contributionOf(one, days, without[at]!, margins));
+      }
+      // Within some money it adds no more, and spends no more.
+      const dayCap = Math.round(found.days[0]!.cost / 3);
+      const tight = bestContribution(one, shop, margins, DAY, DAY, dayCap);
+      expect(tight.days[0]!.cost).toBeLessThanOrEqual(dayCap * (1 + 1e-9));
+      expect(tight.contribution).toBeLessThanOrEqual(found.contribution * 1.02);
+    });
   });
 });
 

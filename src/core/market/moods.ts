@@ -19,7 +19,5 @@ export function conversionsOn(world: World, day: Day): Float64Array {
 
 /** The factor on one row's conversion on a day. */
 export function moodOn({ truth, nature }: World, row: number, day: Day): number {
-  return Math.exp(
-    nature.wander * Math.sin((2 * Math.PI * day) / truth.swingDays[row]! + truth.swingPhase[row]!),
-  );
+  return Math.exp(nature.wander * Math.sin((2 * Math.PI * day) / truth.swingDays[row]! + truth.swingPhase[row]!));
 }

@@ -90,7 +90,7 @@ const PARTS = {
   pageNew: { middling: 0.45, range: [0.1, 0.9] },
   genericNew: { middling: 0.95, range: [0.6, 1] },
   /** Share of a best seller's organic orders that rivals take on its page while nothing of ours stands there. */
-  exposure: { middling: 0.03, range: [0, 0.06] },
+  exposure: { middling: 0.02, range: [0, 0.042] },
 
   // What an order is.
   /** Units beyond the first. */

@@ -48,7 +48,9 @@ export interface Policy {
 /** Every way of the grid, in an order that stays. */
 export const POLICIES: Policy[] = (Object.keys(LEVELS) as Policy["level"][]).flatMap((level) =>
   (Object.keys(HOURS) as Policy["hours"][]).flatMap((hours) =>
-    Object.keys(PLACES).flatMap((places) => Object.keys(LEFT_OUT).map((leftOut) => ({ level, hours, places, leftOut }))),
+    Object.keys(PLACES).flatMap((places) =>
+      Object.keys(LEFT_OUT).map((leftOut) => ({ level, hours, places, leftOut })),
+    ),
   ),
 );
 
@@ -100,7 +102,10 @@ function accountOf(
   if (id?.kind !== "text") throw new Error("A shop without IDs has no items to bid for.");
   const ids = Array.from(id.codes, (code) => id.values[code]!);
   const rowOf = new Map(ids.map((name, row) => [name, row]));
-  const slots = Object.fromEntries(SLOT_KEYS.map((slot) => [slot, PLACES[places]![slot] ?? 1])) as Record<SlotKey, number>;
+  const slots = Object.fromEntries(SLOT_KEYS.map((slot) => [slot, PLACES[places]![slot] ?? 1])) as Record<
+    SlotKey,
+    number
+  >;
   const course = HOURS[hours];
   const byHour = course ? { hours: Array.from({ length: 24 }, (_, hour) => course(hour)) } : {};
   const structure: Structure = { ...testCampaign("policy", { dailyBudget, slots, ...byHour }, ids, 0) };

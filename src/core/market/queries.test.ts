@@ -10,7 +10,8 @@ const ITEMS = [
   { title: "Plastic Watering Can 10 l", brand: "" },
 ];
 
-const made = (seed = "seed", demand = 200) => querySurfaces(seed, "Watering > Cans", "watering cans", ITEMS, demand, 1, MIDDLING);
+const made = (seed = "seed", demand = 200) =>
+  querySurfaces(seed, "Watering > Cans", "watering cans", ITEMS, demand, 1, MIDDLING);
 const find = (label: string) => {
   const found = made().find((surface) => surface.label === label);
   if (!found) throw new Error(`no query "${label}"`);

@@ -167,7 +167,10 @@ interface Came {
 
 /** What one day's result says of that day and, by late orders, of earlier ones. */
 function came({ facts, arrived }: DayResult, day: number): Came[] {
-  return [...facts.map((fact) => ({ ...fact, day })), ...arrived.map((order) => ({ ...order, impressions: 0, clicks: 0, cost: 0 }))];
+  return [
+    ...facts.map((fact) => ({ ...fact, day })),
+    ...arrived.map((order) => ({ ...order, impressions: 0, clicks: 0, cost: 0 })),
+  ];
 }
 
 /**
@@ -216,7 +219,8 @@ export function seeWorld(
     // In the truth every order counts, also those that come in after the last day.
     const late = day === last ? expected.late.map((order) => ({ ...order, impressions: 0, clicks: 0, cost: 0 })) : [];
     for (const fact of [...came(real, day), ...late]) {
-      for (const key of ["impressions", "clicks", "orders", "cost", "revenue"] as const) truth[key][fact.itemNo - 1]! += fact[key];
+      for (const key of ["impressions", "clicks", "orders", "cost", "revenue"] as const)
+        truth[key][fact.itemNo - 1]! += fact[key];
       lines.expect(fact);
     }
   }

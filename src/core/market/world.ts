@@ -121,7 +121,13 @@ export function buildWorld(catalogue: Columns, seed: string, since?: Float64Arra
       return whole;
     });
     categories.push({ name, rows, surfaces: numbered, ...seasonOf(seed, name) });
-    othersBought(truth, rows, (row) => textOf(ids, row), (row) => textOf(families, row), seed);
+    othersBought(
+      truth,
+      rows,
+      (row) => textOf(ids, row),
+      (row) => textOf(families, row),
+      seed,
+    );
   }
   return {
     seed,

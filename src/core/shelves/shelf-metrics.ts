@@ -44,7 +44,14 @@ const MORE: More[] = [
     "Share of all store sales less share of all ad spend, in points: high is sold by the shop and neglected by ads.",
   ],
   ["contribution", "Contribution", "money", "Ads", true, "Ad sales × margin − spend. Needs a margin."],
-  ["chance", "Chance of the goal", "percent", "Evidence", false, "Chance that the true return reaches the goal."],
+  [
+    "chance",
+    "Chance of the goal",
+    "percent",
+    "Evidence",
+    false,
+    "Chance that the true return reaches the goal; of items that nobody clicked, by their kind.",
+  ],
   [
     "pooledReturn",
     "Pooled return",

@@ -79,7 +79,9 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
         </span>
       </div>
       <section>
-        <h3 className="mb-1 font-semibold">Return over {days} days</h3>
+        <h3 className="mb-1 font-semibold">
+          {item.sums.clicks === 0 ? "Return to expect, by its kind" : `Return over ${days} days`}
+        </h3>
         {item.pooled ? (
           <>
             <EvidenceBar {...item.pooled} goal={item.goal} />
@@ -87,8 +89,10 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
               {item.isLosing
                 ? "It costs as much as it sells for, so no return pays."
                 : `Chance of reaching ${item.goalFrom === "break-even" ? `its break-even of ${item.goal.toFixed(1)}, above the goal of ${goal}` : "the goal"}: ${formatShare(item.chance)}.`}{" "}
-              {item.sums.clicks < DEFAULT_HEAT_RULES.leastClicks &&
-                "So little evidence of its own leans on its category."}
+              {item.sums.clicks === 0
+                ? "Nobody clicked it yet: this is what its category, its price and where it was shown lead to expect."
+                : item.sums.clicks < DEFAULT_HEAT_RULES.leastClicks &&
+                  "So little evidence of its own leans on its kind."}
             </p>
           </>
         ) : (
