@@ -17,7 +17,7 @@ import type { QueryClass, World } from "./world-types";
  */
 
 /** Bids over the contribution of a click. */
-const LEVELS = { low: 0.35, middling: 0.7, full: 1, high: 1.4 } as const;
+const LEVELS = { low: 0.35, middling: 0.7, full: 1, high: 1.4, highest: 2 } as const;
 
 const HOURS = {
   "all day": null,

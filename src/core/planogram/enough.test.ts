@@ -1,17 +1,17 @@
 import { describe, expect, it } from "vitest";
 import { enoughWarnings, ordersAMonth } from "./enough";
-import type { PlannedCampaign, PlannedGroup } from "./planned-campaigns";
+import type { PlannedAdGroup, PlannedCampaign } from "./planned-campaigns";
 import type { Planogram } from "./planogram";
 
 const planogram = {
   ...{ goal: 4, campaignLine: 0, adGroupLine: 1, ladder: [{ by: "category1", largest: null }] },
 } as Planogram;
-const group = (name: string, orders: number, roas: number): PlannedGroup => ({
+const group = (name: string, orders: number, roas: number): PlannedAdGroup => ({
   ...{ key: `g:${name}`, name, value: name.toLowerCase(), node: 0, items: 10, productGroups: 1 },
-  ...{ orders, cost: 100_000, revenue: roas * 100_000 },
+  ...{ orders, cost: 100_000, revenue: roas * 100_000, bid: 300 },
 });
-const campaign = (name: string, ...adGroups: PlannedGroup[]): PlannedCampaign => {
-  const sum = (of: (one: PlannedGroup) => number) => adGroups.reduce((total, one) => total + of(one), 0);
+const campaign = (name: string, ...adGroups: PlannedAdGroup[]): PlannedCampaign => {
+  const sum = (of: (one: PlannedAdGroup) => number) => adGroups.reduce((total, one) => total + of(one), 0);
   return {
     ...{
       ...group(

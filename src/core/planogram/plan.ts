@@ -10,6 +10,8 @@ export interface RowMeasures {
   clicks?: Float64Array;
   revenue?: Float64Array;
   orders?: Float64Array;
+  /** Mills of sales that a click on the row is expected to bring, by evidence; NaN for unknown. */
+  worth?: Float64Array;
 }
 
 /**
@@ -26,6 +28,10 @@ export interface Plan {
   cost: Float64Array;
   revenue: Float64Array;
   orders: Float64Array;
+  /** Mean worth of a click over a node's items, each counted by its clicks and one more; NaN where nothing is known. */
+  worth: Float64Array;
+  /** The same over all that is planned. */
+  worthOfAll: number;
   /** First node of each level, with one more entry for the end. */
   levelStart: number[];
   /** The deepest node of each catalogue row, or -1 when a rule leaves the row out. */
@@ -166,6 +172,8 @@ function sumUp(parent: number[], home: Int32Array, measures: RowMeasures) {
   const cost = new Float64Array(parent.length);
   const revenue = new Float64Array(parent.length);
   const orders = new Float64Array(parent.length);
+  const worth = new Float64Array(parent.length);
+  const weight = new Float64Array(parent.length);
   for (let row = 0; row < home.length; row++) {
     const node = home[row]!;
     if (node < 0) continue;
@@ -173,6 +181,11 @@ function sumUp(parent: number[], home: Int32Array, measures: RowMeasures) {
     if (measures.cost) cost[node] = cost[node]! + measures.cost[row]!;
     if (measures.revenue) revenue[node] = revenue[node]! + measures.revenue[row]!;
     if (measures.orders) orders[node] = orders[node]! + measures.orders[row]!;
+    if (measures.worth && Number.isFinite(measures.worth[row])) {
+      const counted = 1 + (measures.clicks ? measures.clicks[row]! : 0);
+      worth[node] = worth[node]! + counted * measures.worth[row]!;
+      weight[node] = weight[node]! + counted;
+    }
   }
   for (let node = parent.length - 1; node >= 0; node--) {
     const above = parent[node]!;
@@ -181,15 +194,27 @@ function sumUp(parent: number[], home: Int32Array, measures: RowMeasures) {
     cost[above] = cost[above]! + cost[node]!;
     revenue[above] = revenue[above]! + revenue[node]!;
     orders[above] = orders[above]! + orders[node]!;
+    worth[above] = worth[above]! + worth[node]!;
+    weight[above] = weight[above]! + weight[node]!;
   }
-  return { items, cost, revenue, orders };
+  let [all, allWeight] = [0, 0];
+  parent.forEach((above, node) => {
+    if (above >= 0) return;
+    all += worth[node]!;
+    allWeight += weight[node]!;
+  });
+  const means = worth.map((sum, node) => sum / weight[node]!);
+  return { items, cost, revenue, orders, worth: means, worthOfAll: all / allWeight };
 }
 
-/** The codes that a split does not take, or null where it takes all. Items without a value are taken unless values are named by hand. */
+/**
+ * The codes that a split does not take, or null where it takes all. Items without a value are taken unless values are named
+ * by hand, or only the largest are wanted.
+ */
 function notTaken(
   column: TextColumn,
   isLeftOut: Uint8Array,
-  { largest, values }: Split,
+  { largest, values, others }: Split,
   measures: RowMeasures,
 ): Set<number> | null {
   if (values) {
@@ -197,7 +222,11 @@ function notTaken(
     const others = [...column.values.keys()].filter((code) => !wanted.has(column.values[code]!));
     return others.length === 0 ? null : new Set(others);
   }
-  return largest ? smallValues(column, isLeftOut, largest, measures) : null;
+  if (!largest) return null;
+  const small = smallValues(column, isLeftOut, largest, measures);
+  // Where only the largest are taken, what has no value is none of them; elsewhere it keeps a branch of its own, in sight.
+  if (others !== "closed" || column.values[0] !== "") return small;
+  return new Set([0, ...(small ?? [])]);
 }
 
 /** The codes outside the largest `count`, by the chosen measure; ties go to the value that comes first by name. */

@@ -5,6 +5,7 @@ import { renderName, settleNames, usesProduct, type NamePattern } from "./names"
 import { ancestorAt, nodeColumn, nodeLabel, nodePath, nodesAt, POOLED, type Plan } from "./plan";
 import { productName } from "./product-name";
 import { Ways } from "./ways";
+import { worthBid } from "./worth-bid";
 import type { Planogram } from "./planogram";
 import { CHANNEL_LIMITS } from "../channel/limits";
 import { REACH_KINDS } from "../account/records/reach";
@@ -77,7 +78,13 @@ export interface PlannedCampaign extends PlannedGroup {
   dailyBudget: number;
   /** Whether a person set the budget; the others share what is left of the total. */
   isSetByHand: boolean;
-  adGroups: PlannedGroup[];
+  adGroups: PlannedAdGroup[];
+}
+
+/** An ad group as planned, with what it bids: as somebody set it for it or its campaign, else as the plan has it. */
+export interface PlannedAdGroup extends PlannedGroup {
+  /** Mills a click. */
+  bid: number;
 }
 
 /** What a planogram makes campaigns of their own for beside the ladder: match types or kinds of reach; null where none. */
@@ -149,12 +156,20 @@ export function plannedCampaigns(
       variant,
       dailyBudget: budgets[i]!,
       isSetByHand: planogram.budgets?.[key] !== undefined,
-      adGroups: groupNodes.map((group, j) =>
-        groupAt(group, `g:${keyOf(group, variant)}`, groupNames.names[j]!, unitsOfGroup.get(group) ?? 0),
-      ),
+      adGroups: groupNodes.map((group, j) => {
+        const made = groupAt(group, `g:${keyOf(group, variant)}`, groupNames.names[j]!, unitsOfGroup.get(group) ?? 0);
+        return { ...made, bid: plannedBid(planogram, plan, group, made.key, key) };
+      }),
     };
   });
   return { campaigns, namesCut, namesNumbered };
+}
+
+function plannedBid(planogram: Planogram, plan: Plan, node: number, adGroup: string, campaign: string): number {
+  const { each, bidBy, goal, startingBid } = planogram;
+  const own = each?.[adGroup]?.startingBid ?? each?.[campaign]?.startingBid;
+  if (own !== undefined || bidBy !== "worth" || goal === null) return own ?? startingBid;
+  return worthBid(node < 0 ? plan.worthOfAll : plan.worth[node]!, goal, startingBid);
 }
 
 function valueOf(plan: Plan, node: number): string | null {

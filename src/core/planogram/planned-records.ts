@@ -31,7 +31,7 @@ export function plannedFrame(
   const adGroups = new Map<string | null, Map<number, string>>();
   const needs = new Needs(planogram, plan, catalogue);
   for (const campaign of campaigns) {
-    const { startingBid, ...own } = planogram.each?.[campaign.key] ?? {};
+    const { startingBid: _, ...own } = planogram.each?.[campaign.key] ?? {};
     records.set(campaign.key, {
       type: "campaign",
       key: campaign.key,
@@ -58,7 +58,7 @@ export function plannedFrame(
         campaign: campaign.key,
         name: group.name,
         status: "on",
-        bid: planogram.each?.[group.key]?.startingBid ?? startingBid ?? planogram.startingBid,
+        bid: group.bid,
       });
       for (const record of needs.of(group, campaign.variant)) records.set(record.key, record);
     }

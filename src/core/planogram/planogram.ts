@@ -90,6 +90,8 @@ export const planogramSchema = z
     budgets: z.record(z.string(), z.int().min(0).max(1_000_000_000)).optional(),
     /** Mills a click. */
     startingBid: z.int().min(0).max(1_000_000),
+    /** Whether all ad groups bid the same, or each by what a click on its items is worth. Left out: the same. */
+    bidBy: z.enum(["same", "worth"]).optional(),
     serveOrder: z.int().min(1).max(9),
     /**
      * Whether it is laid over the catalogue anew after every reading and move of shelves, once applied: the difference is
@@ -134,6 +136,10 @@ export const planogramSchema = z
   })
   .refine((p) => p.bidding !== "return" || p.goal !== null, {
     message: "Bidding towards a return needs a goal.",
+    path: ["goal"],
+  })
+  .refine((p) => p.bidBy !== "worth" || p.goal !== null, {
+    message: "Bids by what a click is worth need a goal.",
     path: ["goal"],
   })
   .refine(

@@ -102,7 +102,8 @@ describe("what a planogram does not take", () => {
           const taken = one.values
             ? new Set(one.values)
             : one.largest
-              ? new Set(["", ...bySize.slice(0, one.largest.count).map(([value]) => value)])
+              ? // What has no value is none of the largest.
+                new Set(bySize.slice(0, one.largest.count).map(([value]) => value))
               : null;
           if (one.others === "closed" && taken) drop(`not taken ${at + 1}`, (item) => !taken.has(item[field]));
         }

@@ -81,7 +81,7 @@ export const TEMPLATES: Template[] = [
     pays: "Pays once there are results: money goes where the return is likely, and winners can be pushed alone.",
     costs: "Costs calm: items move between campaigns as evidence comes in.",
     needs: [CHANCE],
-    change: () => laddered([all(CHANCE), all("category1")], 1, 2),
+    change: () => ({ ...laddered([all(CHANCE), all("category1")], 1, 2), bidBy: "worth" }),
   },
   {
     key: "midpoint",
@@ -105,7 +105,10 @@ export const TEMPLATES: Template[] = [
     pays: "Pays where a catch-all runs dry before its best items are done for the day.",
     costs: "Costs the catch-all its easiest orders; its own return will look worse.",
     needs: [ADS],
-    change: (base) => ({ ...laddered([only(ADS, ["ads-best"]), all("category1")], 1, 2), ...beside(base, 2) }),
+    change: (base) => ({
+      ...laddered([only(ADS, ["ads-best"]), all("category1")], 1, 2),
+      ...{ bidBy: "worth", ...beside(base, 2) },
+    }),
   },
   {
     key: "revive",
@@ -128,11 +131,12 @@ export const TEMPLATES: Template[] = [
     change: (base) => ({
       ...laddered([{ by: "family", largest: { count: SOLOS, measure: "revenue" }, others: "closed" }], 1, 1),
       // The whole family goes along, with variants that sold nothing yet; those that join it later go into the basket.
+      // A family bids what its clicks are worth and gets money by what it sold.
       where: {
         match: "any",
         of: ["Proven", "Proven as a family"].map((value) => ({ field: PROVEN, op: "is" as const, value })),
       },
-      ...{ purpose: "scale", shareBy: "evenly", keepStep: { how: "apply", most: NEWCOMERS } },
+      ...{ purpose: "scale", bidBy: "worth", keepStep: { how: "apply", most: NEWCOMERS } },
       ...beside(base, 1),
     }),
   },

@@ -33,7 +33,7 @@ async function run(context: JobContext, raw: unknown) {
   const missing = missingFields(planogram, catalogue);
   if (missing) throw new FailureError(missing);
   await context.progress(0, 3, "steps");
-  const measures = await rowMeasures(db);
+  const measures = await rowMeasures(db, planogram);
   const plan = planCatalogue(planogram, catalogue, measures, await wantedRows(db, planogram));
   const planned = plannedRecords(planogram, plan, catalogue);
   await context.progress(1, 3, "steps");

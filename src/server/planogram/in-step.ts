@@ -52,15 +52,15 @@ interface Step {
 }
 
 /**
- * What brings the account back in step with a planogram: its plan laid over the catalogue and shelves as they are now. Budgets
- * stay as they are, since nobody decided on them, and groups of items that are only sold out stay, so that they come back
+ * What brings the account back in step with a planogram: its plan laid over the catalogue and shelves as they are now. Budgets,
+ * and bids by worth, stay as they are, since nobody decided on them, and groups of items that are only sold out stay, so that they come back
  * with their stock. What the planogram took the place of is not paused once more.
  */
 async function stepOf(db: Database, planogram: Planogram, account: Account): Promise<Outcome<Step>> {
   const catalogue = await planningColumns(db, neededColumns(planogram));
   const missing = missingFields(planogram, catalogue);
   if (missing) return { ok: false, error: missing };
-  const [measures, wanted] = [await rowMeasures(db), await wantedRows(db, planogram)];
+  const [measures, wanted] = [await rowMeasures(db, planogram), await wantedRows(db, planogram)];
   const recordsOf = (one: Planogram) => plannedRecords(one, planCatalogue(one, catalogue, measures, wanted), catalogue);
   const records = recordsOf(planogram);
   if (planogram.inStockOnly) {
@@ -72,10 +72,13 @@ async function stepOf(db: Database, planogram: Planogram, account: Account): Pro
   }
   const before = await plansBefore(db, planogram.key);
   for (const [key, record] of records) {
-    const is = account.find("campaign", key);
-    const was = before.waiting?.get(key) ?? before.sent?.get(key);
-    if (record.type !== "campaign" || !is) continue;
-    records.set(key, { ...record, dailyBudget: was?.type === "campaign" ? was.dailyBudget : is.dailyBudget });
+    const [is, was] = [account.get(key), before.waiting?.get(key) ?? before.sent?.get(key)];
+    if (record.type === "campaign" && is?.type === "campaign") {
+      records.set(key, { ...record, dailyBudget: was?.type === "campaign" ? was.dailyBudget : is.dailyBudget });
+    }
+    if (record.type === "adGroup" && is?.type === "adGroup" && planogram.bidBy === "worth") {
+      records.set(key, { ...record, bid: was?.type === "adGroup" ? was.bid : is.bid });
+    }
   }
   const { draft, plan } = replan(account, records, before, planogram.key, []);
   const diff = draft.diff();

@@ -24,6 +24,7 @@ import { changedMeanwhile } from "../meanwhile";
 import { remember } from "../read/memo";
 import { loadCatalogue } from "../catalogue/load";
 import { rateBook } from "../channel/places";
+import { loadEvidence } from "../evidence/items";
 import { loadWindow, resultDays } from "../results/load";
 import { listShelfSets } from "../shelves/sets";
 import { shelfColumns } from "../shelves/view";
@@ -57,12 +58,15 @@ export async function wantedRows(db: Database, { where }: Planogram): Promise<Ui
   return matchRows(await loadTable(db, settings!.goal, results, fieldsIn(where)), where);
 }
 
-/** What the last 90 days brought, a value a row, for weighing. */
-export async function rowMeasures(db: Database): Promise<RowMeasures> {
+/** What the last 90 days brought, a value a row, for weighing; where a planogram bids by it, what a click is worth too. */
+export async function rowMeasures(db: Database, planogram?: Planogram): Promise<RowMeasures> {
   const days = await resultDays(db);
   if (!days) return {};
-  const { rows } = await loadWindow(db, windowEnding(days.to, MEASURE_DAYS));
-  return { cost: rows.cost, clicks: rows.clicks, revenue: rows.revenue, orders: rows.orders };
+  const results = await loadWindow(db, windowEnding(days.to, MEASURE_DAYS));
+  const { cost, clicks, revenue, orders } = results.rows;
+  if (planogram?.bidBy !== "worth") return { cost, clicks, revenue, orders };
+  const { orderRate, orderValue } = await loadEvidence(db, results);
+  return { cost, clicks, revenue, orders, worth: orderRate.map((rate, row) => rate * orderValue[row]!) };
 }
 
 export interface SplitField {
@@ -177,7 +181,8 @@ export async function planFor(
   }
   const missing = missingFields(planogram, catalogue);
   if (missing) return { ok: false, error: missing };
-  const [measures, wanted] = [await rowMeasures(db), await wantedRows(db, planogram)];
+  const wanted = await wantedRows(db, planogram);
+  const measures = await rowMeasures(db, planogram);
   return ok({ plan: planCatalogue(planogram, catalogue, measures, wanted), catalogue });
 }
 

@@ -36,7 +36,7 @@ import { MoneyInput } from "./money-input";
 import { MoreSettings } from "./more-settings";
 import { NamePatternEditor } from "./name-pattern";
 import { Preview } from "./preview";
-import { BIDDING_LABEL, SERVE_LABEL } from "./setting-words";
+import { BIDDING_LABEL, BIDS_BY, SERVE_LABEL } from "./setting-words";
 import { TemplatePicker } from "./template-picker";
 
 /** Names that follow the lines of the ladder, and what is made apart, as long as nobody wrote others. */
@@ -209,6 +209,23 @@ export function Builder({
                 value={draft.startingBid}
                 onChange={(startingBid) => set({ startingBid })}
               />
+              <Field
+                label="Bids"
+                hint={
+                  draft.bidBy === "worth"
+                    ? "What a click is worth ÷ goal, within a third and three times the starting bid."
+                    : "Every ad group at the starting bid."
+                }
+              >
+                {(props) => (
+                  <ChoiceSelect
+                    {...props}
+                    value={draft.bidBy ?? "same"}
+                    onChange={(bidBy) => set({ bidBy })}
+                    choices={BIDS_BY}
+                  />
+                )}
+              </Field>
               <Field label="Bidding">
                 {(props) => (
                   <ChoiceSelect
@@ -219,8 +236,11 @@ export function Builder({
                   />
                 )}
               </Field>
-              {draft.bidding === "return" && (
-                <Field label="Goal return" hint="The channel learns it.">
+              {(draft.bidding === "return" || draft.bidBy === "worth") && (
+                <Field
+                  label="Goal return"
+                  hint={draft.bidding === "return" ? "The channel learns it." : "Bids are set by it."}
+                >
                   {(props) => (
                     <TextInput
                       {...props}

@@ -95,7 +95,11 @@ export function EachDialog({
         <div className="grid grid-cols-2 gap-3">
           <Field
             label="Starting bid"
-            hint={`Empty: ${millsToField(planogram.startingBid)} as the plan.`}
+            hint={
+              planogram.bidBy === "worth"
+                ? "Empty: by what a click is worth."
+                : `Empty: ${millsToField(planogram.startingBid)} as the plan.`
+            }
             {...(parsed !== null && !parsed.ok ? { error: "An amount such as 0.30." } : {})}
           >
             {(props) => (

@@ -1,11 +1,11 @@
 import { describe, expect, it } from "vitest";
-import type { PlannedCampaign, PlannedGroup } from "@/core/planogram/planned-campaigns";
+import type { PlannedAdGroup, PlannedCampaign } from "@/core/planogram/planned-campaigns";
 import { plannedRows } from "./planned-rows";
 
-const group = (name: string, revenue: number): PlannedGroup => ({
-  ...{ key: name, name, node: 0, value: null, items: 1, productGroups: 1, cost: 10, revenue, orders: 1 },
+const group = (name: string, revenue: number): PlannedAdGroup => ({
+  ...{ key: name, name, node: 0, value: null, items: 1, productGroups: 1, cost: 10, revenue, orders: 1, bid: 300 },
 });
-const campaign = (name: string, revenue: number, ...adGroups: PlannedGroup[]): PlannedCampaign => ({
+const campaign = (name: string, revenue: number, ...adGroups: PlannedAdGroup[]): PlannedCampaign => ({
   ...{ ...group(name, revenue), dailyBudget: 5, isSetByHand: false, variant: null, adGroups },
 });
 const plan = [campaign("Hoses", 5, group("Oak", 2), group("Steel", 3)), campaign("Rakes", 9, group("Oak long", 9))];

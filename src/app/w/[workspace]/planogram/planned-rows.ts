@@ -5,6 +5,8 @@ export interface PlannedRow {
   group: PlannedGroup;
   /** The campaign itself, or null for an ad group. */
   campaign: PlannedCampaign | null;
+  /** What its ad groups bid, or it does itself; mills a click. */
+  bids: readonly number[];
   isOpen: boolean;
 }
 
@@ -45,8 +47,9 @@ export function plannedRows(
     const groups = isFound ? campaign.adGroups : campaign.adGroups.filter(has);
     if (!isFound && groups.length === 0) continue;
     const isOpen = open.has(campaign.key) || !isFound;
-    rows.push({ group: campaign, campaign, isOpen });
-    if (isOpen) for (const group of sorted(groups, sort)) rows.push({ group, campaign: null, isOpen: false });
+    rows.push({ group: campaign, campaign, bids: campaign.adGroups.map(({ bid }) => bid), isOpen });
+    if (!isOpen) continue;
+    for (const group of sorted(groups, sort)) rows.push({ group, campaign: null, bids: [group.bid], isOpen: false });
   }
   return rows;
 }

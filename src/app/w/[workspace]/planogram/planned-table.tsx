@@ -3,7 +3,7 @@
 import { ChevronRight } from "lucide-react";
 import { useState } from "react";
 import { formatCount, plural } from "@/core/kit/format";
-import { formatMoney, formatMoneyShort } from "@/core/kit/money";
+import { formatMoney, formatMoneyShort, millsToField } from "@/core/kit/money";
 import { LEAST_ORDERS, ordersAMonth } from "@/core/planogram/enough";
 import type { PlanogramPreview } from "@/core/planogram/preview";
 import type { Planogram } from "@/core/planogram/planogram";
@@ -115,6 +115,11 @@ export function PlannedTable({
         ),
     },
     {
+      ...{ key: "bid", label: "Bid", width: 78, align: "right" },
+      about: "What its ad groups bid a click.",
+      cell: ({ bids }) => bidWords(bids),
+    },
+    {
       ...{ key: "budget", label: "Budget", width: 84, align: "right", sort: "budget" },
       cell: ({ campaign }) => campaign && <BudgetCell campaign={campaign} onBudget={onBudget} />,
     },
@@ -143,6 +148,13 @@ export function PlannedTable({
       empty={<p className="p-4 text-sm text-soft">Nothing in the plan is called like that.</p>}
     />
   );
+}
+
+/** One bid, or from the least to the most of several. */
+function bidWords(bids: readonly number[]): string {
+  const [least, most] = [Math.min(...bids), Math.max(...bids)];
+  if (bids.length === 0) return "–";
+  return least === most ? millsToField(least) : `${millsToField(least)}–${millsToField(most)}`;
 }
 
 /** Tells that a campaign or ad group is set otherwise than the rest. */
