@@ -85,14 +85,14 @@ put({
   adGroup: "g:conquest",
   aim: { by: "listing", listing: "wainford plant supports no. 1" },
   status: "on",
-  bid: 900,
+  bid: 1_200,
 });
 
 // All four kinds of automatic reach at one price in one campaign.
 campaign(
   "discover",
   "Discovery, raised beds",
-  { kind: "discovery", purpose: "discover", dailyBudget: 10_000, serveOrder: 4 },
+  { kind: "discovery", purpose: "discover", dailyBudget: 7_500, serveOrder: 4 },
   380,
 );
 group("discover", "category1", "Raised beds", "closed");

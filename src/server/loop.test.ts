@@ -226,7 +226,10 @@ describe("the market's reports agree with each other", () => {
     expect(media![0]).toBe(media![1]);
     // The shop counts an order on the day it comes in and for the item it is of, which can be another than the one
     // clicked, so only over all days and items it has sold at least what ads brought.
-    const [sold] = await query(db, "SELECT (SELECT sum(orders) FROM item_facts), (SELECT sum(orders) FROM store_sales)");
+    const [sold] = await query(
+      db,
+      "SELECT (SELECT sum(orders) FROM item_facts), (SELECT sum(orders) FROM store_sales)",
+    );
     expect(Number(sold![1])).toBeGreaterThan(Number(sold![0]));
     const sums = "sum(impressions), sum(clicks), sum(cost), sum(orders), sum(units), sum(revenue)";
     const kinds = await Promise.all(

@@ -1,4 +1,5 @@
 import type { z } from "zod";
+import type { ClickWorth } from "../bids/worth";
 import type { Outcome } from "../kit/outcome";
 import type { Draft } from "./draft";
 
@@ -9,6 +10,8 @@ export interface ItemFacts {
   /** The family it belongs to, or "". */
   family: string;
   title: string;
+  /** What a click on it is worth; null where nothing is known of it, and left out where no act of the edit asks. */
+  worth?: ClickWorth | null;
 }
 
 /** Tells about an item by its ID; null for one that is not in the catalogue. */
@@ -35,6 +38,8 @@ export interface Act<S extends Asked = Asked> {
   /** Where it can be picked. */
   fits: readonly ActLevel[];
   affects: readonly Affected[];
+  /** What it asks of items beyond what is always told. */
+  asks?: readonly "worth"[];
   /** What was done, as the basket tells it. */
   words(asked: z.output<S>, currency: string): string;
   /** Makes it on a draft, or says why it can't be made; the draft is thrown away then. */

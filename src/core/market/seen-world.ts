@@ -102,6 +102,11 @@ const ACCOUNTS: Record<AccountWay, (shop: Columns, seed: string) => Structure> =
   },
 };
 
+/** The account of a way before its first day, by record keys. */
+export function startingAccount(way: AccountWay, shop: Columns, seed: string): Structure {
+  return ACCOUNTS[way](shop, seed);
+}
+
 /** Mills a day and item that a flat campaign may spend: gone before the evening in most worlds. */
 const FLAT_BUDGET = 120;
 
@@ -187,7 +192,7 @@ export function seeWorld(
   const shop = lightShop(items, seed);
   const world = buildWorld(shop, seed, undefined, nature);
   const seenBy = seenByAge(world.nature);
-  let structure = ACCOUNTS[way](shop, seed);
+  let structure = startingAccount(way, shop, seed);
   let plan = planAccount(world, Account.fromStructure(structure), shop);
   const last = FIRST_DAY + days - 1;
   const sums = emptyRowSums(items);

@@ -38,7 +38,7 @@ export function editAccount(
 ): Promise<Outcome<Edited>> {
   const words = editInWords(edit, currency);
   return commit(db, who, stamp, async ({ planned, version }) => {
-    const made = makeEdit(planned, edit, await itemFacts(db, planned), currency);
+    const made = makeEdit(planned, edit, await itemFacts(db, planned, edit), currency);
     if (!made.ok) return made;
     const draft = made.value;
     const diff = draft.diff();

@@ -8,6 +8,7 @@ import { previewReadBack } from "../dispatch/read-back";
 import { importFeed, liveStructure, plannedStructure, runToEnd, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
 import { ACT_EXAMPLES, ACT_FEED, actAccount } from "./act-examples.testing";
+import { storeAdDay } from "../results/ad-day.testing";
 import { addRecords } from "./commit";
 import { liveAccount } from "./state";
 
@@ -33,6 +34,7 @@ const send = async (takesBack: number | null) => {
 beforeAll(async () => {
   ({ db, info } = await testWorkspace());
   await importFeed({ db, info }, ACT_FEED);
+  await storeAdDay({ db }, 20_700, [[1, 400, 80_000, 9_000]]);
   await addRecords(db, actAccount(), "tester", "start");
   await send(null);
 });

@@ -64,7 +64,7 @@ const MOST_WORDS = 4;
 /** What an edit would change, from what is set now, and what it would do to the homes of items. */
 export async function lookAtEdit(db: Database, edit: Edit, currency: string): Promise<Outcome<EditLook>> {
   const { planned } = await readAccount(db);
-  const edited = makeEdit(planned, edit, await itemFacts(db, planned), currency);
+  const edited = makeEdit(planned, edit, await itemFacts(db, planned, edit), currency);
   if (!edited.ok) return edited;
   const diff = edited.value.diff();
   const words = changesInWords(planned, diff, currency);

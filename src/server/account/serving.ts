@@ -1,6 +1,7 @@
 import { splitColumns, type Account } from "@/core/account/account";
 import { firstHomes, isHomeKind, proveHomes, type HomesProof } from "@/core/account/homes";
 import type { FactsOf } from "@/core/account/act";
+import { asksWorth, type Edit } from "@/core/account/acts";
 import { cellText } from "@/core/kit/columns";
 import { Walker, type ServingGroup } from "@/core/account/walk";
 import { fieldsOf } from "@/core/account/records/assets";
@@ -10,6 +11,7 @@ import type { Database } from "@/db/client";
 import { listDerived } from "../catalogue/derived";
 import { rowsById } from "../catalogue/item-rows";
 import { loadCatalogue, type Catalogue } from "../catalogue/load";
+import { clickWorths } from "../evidence/click-worths";
 import { remember } from "../read/memo";
 
 export interface WalkedAccount {
@@ -88,11 +90,12 @@ async function walk(db: Database, account: Account, catalogue: Catalogue, toCome
   };
 }
 
-/** What edits ask about items, by their ID: the group that serves them first, and their family. */
-export async function itemFacts(db: Database, account: Account): Promise<FactsOf> {
+/** What an edit asks about items, by their ID: the group that serves them first, their family, and if it asks what a click is worth. */
+export async function itemFacts(db: Database, account: Account, edit: Edit): Promise<FactsOf> {
   const { serving, first } = await walkAccount(db, account);
   const rows = await rowsById(db);
   const { family, title } = (await loadCatalogue(db, ["family", "title"])).columns;
+  const worthOf = asksWorth(edit) ? await clickWorths(db) : null;
   return (item) => {
     const row = rows.get(item);
     if (row === undefined) return null;
@@ -101,6 +104,7 @@ export async function itemFacts(db: Database, account: Account): Promise<FactsOf
       home: home ? { group: home.group.key, bid: home.bid } : null,
       family: family ? cellText(family, row) : "",
       title: title ? cellText(title, row) : "",
+      ...(worthOf ? { worth: worthOf(row, home?.campaign.goal ?? null) } : {}),
     };
   };
 }

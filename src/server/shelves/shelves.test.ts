@@ -1,9 +1,7 @@
+import { storeAdDay as day } from "../results/ad-day.testing";
 import { beforeEach, describe, expect, it } from "vitest";
-import { encodeRollup, encodeStore } from "@/core/results/day-columns";
-import { rollUp, storeColumns } from "@/core/results/roll-up-days";
 import { returnByChance, returnTiers } from "@/core/shelves/ready-made";
 import type { Database } from "@/db/client";
-import { dayRollups } from "@/db/schema";
 import { importFeed, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
 import { shelfBlocks } from "./blocks";
@@ -15,27 +13,6 @@ import { shelfColumns, viewShelfSet } from "./view";
 import { loadWindow } from "../results/load";
 
 type Workspace = { db: Database; info: WorkspaceInfo };
-
-/** Stores a day on which items (by number) had these clicks, cost and revenue. */
-async function day(
-  { db }: Workspace,
-  at: number,
-  lines: [itemNo: number, clicks: number, cost: number, revenue: number][],
-) {
-  const facts = lines.map(([itemNo, clicks, cost, revenue]) => ({
-    campaign: 1,
-    adGroup: 2,
-    itemNo,
-    impressions: clicks * 20,
-    clicks,
-    cost,
-    orders: revenue > 0 ? 1 : 0,
-    units: 1,
-    revenue,
-  }));
-  const ads = Buffer.from(encodeRollup(rollUp(facts)).buffer);
-  await db.insert(dayRollups).values({ day: at, ads, store: Buffer.from(encodeStore(storeColumns([])).buffer) });
-}
 
 const FEED = "id,title,price,category\nA,Hose,50,Garden\nB,Rake,20,Garden\nC,Pot,10,Home\n";
 

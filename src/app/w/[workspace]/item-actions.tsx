@@ -8,7 +8,7 @@ import { plural } from "@/core/kit/format";
 import { parseMoney } from "@/core/kit/money";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
-import { Field, Select, TextInput } from "@/ui/field";
+import { ChoiceSelect, Field, TextInput } from "@/ui/field";
 import { SearchSelect } from "@/ui/search-select";
 import type { AccountView } from "@/server/planogram/workbench";
 import { apiSend, toastError, useApi } from "../../_lib/api";
@@ -62,31 +62,51 @@ export function ItemActionDialog({ action, ...props }: ItemActionProps & { actio
   );
 }
 
+const BID_WAYS = {
+  percent: "Change by percent",
+  fixed: "Set to an amount",
+  goal: "What a click is worth, towards the goal",
+  contribution: "What a click is worth, towards contribution",
+} as const;
+type BidWay = keyof typeof BID_WAYS;
+
+/** What is typed for each way to begin with. */
+const FIRST_TEXT: Record<BidWay, string> = { percent: "20", fixed: "", goal: "50", contribution: "50" };
+
+const isWorth = (way: BidWay) => way === "goal" || way === "contribution";
+
+/** What a bid form asks for, or what is wrong with what was typed. */
+function bidAsked(way: BidWay, text: string): { wanted: z.input<typeof itemActSchema> } | { error: string } {
+  if (way === "fixed") {
+    const amount = parseMoney(text);
+    if (!amount.ok || amount.mills <= 0) return { error: "An amount such as 0.45." };
+    return { wanted: { action: "item-bid", op: { how: "set", mills: amount.mills } } };
+  }
+  const percent = Number(text.replace(",", "."));
+  if (way === "percent") {
+    const isFine = text.trim() !== "" && percent >= -90 && percent <= 400 && percent !== 0;
+    if (!isFine) return { error: "A percentage from −90 to 400." };
+    return { wanted: { action: "item-bid", op: { how: "percent", percent } } };
+  }
+  if (!Number.isInteger(percent) || percent < 5 || percent > 400) return { error: "A whole percentage from 5 to 400." };
+  return { wanted: { action: "worth-bid", towards: way, most: percent } };
+}
+
 function BidForm({ onClose, ...chosen }: ItemFormProps) {
   const { currency } = useWorkspace();
   const edit = useItemEdit(chosen);
-  const [way, setWay] = useState<"percent" | "fixed">("percent");
-  const [text, setText] = useState("20");
-  const amount = parseMoney(text);
-  const percent = Number(text.replace(",", "."));
-  const error =
-    way === "fixed"
-      ? amount.ok && amount.mills > 0
-        ? undefined
-        : "An amount such as 0.45."
-      : Number.isFinite(percent) && percent >= -90 && percent <= 400 && percent !== 0
-        ? undefined
-        : "A percentage from −90 to 400.";
-  const wanted = {
-    action: "item-bid" as const,
-    op:
-      way === "fixed" && amount.ok
-        ? { how: "set" as const, mills: amount.mills }
-        : { how: "percent" as const, percent: error ? 0 : percent },
-  };
+  const [way, setWay] = useState<BidWay>("percent");
+  const [text, setText] = useState(FIRST_TEXT.percent);
+  const asked = bidAsked(way, text);
   const submit = async () => {
-    if (!error) await edit(wanted);
+    if ("wanted" in asked) await edit(asked.wanted);
   };
+  const label =
+    way === "fixed"
+      ? `Bid in ${currency} a click`
+      : isWorth(way)
+        ? "Largest step, percent"
+        : "Percent, minus for lower";
   return (
     <form
       className="space-y-3"
@@ -97,24 +117,35 @@ function BidForm({ onClose, ...chosen }: ItemFormProps) {
     >
       <Field label="How">
         {(props) => (
-          <Select {...props} value={way} onChange={(event) => setWay(event.target.value as typeof way)}>
-            <option value="percent">Change by percent</option>
-            <option value="fixed">Set to an amount</option>
-          </Select>
+          <ChoiceSelect
+            {...props}
+            value={way}
+            choices={BID_WAYS}
+            onChange={(next) => {
+              setWay(next);
+              setText(FIRST_TEXT[next]);
+            }}
+          />
         )}
       </Field>
-      <Field label={way === "fixed" ? `Bid in ${currency} a click` : "Percent, minus for lower"} error={error}>
+      <Field label={label} error={"error" in asked && text !== "" ? asked.error : undefined}>
         {(props) => <TextInput {...props} autoFocus value={text} onChange={(event) => setText(event.target.value)} />}
       </Field>
       <ClickPrices items={chosen.items} />
       <p className="text-sm text-soft">
+        {way === "goal" &&
+          "Each item bids the sales that a click on it brings ÷ the goal in force: its campaign’s or the workspace’s, never below break-even. "}
+        {way === "contribution" &&
+          "Each item bids four fifths of what a click on it leaves after costs; items whose costs are not known stay as they are. "}
+        {isWorth(way) &&
+          "Sales a click are those of the last 90 days by evidence; of items that nobody clicked, by their kind. "}
         Each item gets a bid of its own in the group that serves it first; the other items of that group stay together
         with the bid they have.
       </p>
-      {error === undefined && <ItemsEffect {...chosen} wanted={wanted} />}
+      {"wanted" in asked && <ItemsEffect {...chosen} wanted={asked.wanted} />}
       <div className="flex justify-end gap-2">
         <Button onClick={onClose}>Leave it</Button>
-        <Button look="ember" type="submit" disabled={error !== undefined}>
+        <Button look="ember" type="submit" disabled={"error" in asked}>
           Put into the basket
         </Button>
       </div>

@@ -25,6 +25,7 @@ import { settings } from "./settings";
 import { slotFactor } from "./slot-factor";
 import { solo } from "./solo";
 import { status } from "./status";
+import { worthBid } from "./worth-bid";
 
 /** Every act by the name under which forms, scripts and moves ask for it, in the order in which buttons show them. */
 export const ACTS = {
@@ -42,6 +43,7 @@ export const ACTS = {
   "move-groups": moveGroups,
   "move-target": moveTarget,
   "item-bid": itemBid,
+  "worth-bid": worthBid,
   exclude,
   include,
   solo,
@@ -56,6 +58,7 @@ export type ActName = keyof typeof ACTS;
 /** An edit of items without the items, which a filter may name. */
 export const itemActSchema = z.discriminatedUnion("action", [
   itemBid.schema.omit({ items: true }),
+  worthBid.schema.omit({ items: true }),
   exclude.schema.omit({ items: true }),
   include.schema.omit({ items: true }),
   solo.schema.omit({ items: true }),
@@ -76,6 +79,7 @@ const oneSchema = z.discriminatedUnion("action", [
   moveGroups.schema,
   moveTarget.schema,
   itemBid.schema,
+  worthBid.schema,
   exclude.schema,
   include.schema,
   solo.schema,
@@ -125,6 +129,11 @@ export function actsFor(level: ActLevel): ActName[] {
 /** Whether an edit can change who serves an item first, or what may be spent a day. */
 export function canAffect(edit: Pick<Edit, "action">, what: Act["affects"][number]): boolean {
   return edit.action === "several" || ACTS[edit.action].affects.includes(what);
+}
+
+/** Whether an edit asks what clicks on items are worth, which takes evidence. */
+export function asksWorth(edit: Edit): boolean {
+  return partsOf(edit).some(({ act }) => actOf(act).asks?.includes("worth"));
 }
 
 /** An edit in words, as it is told in the basket. */

@@ -65,7 +65,7 @@ async function run(context: JobContext, raw: unknown): Promise<EditedMany> {
   const intent = withItems(input.intent, items);
   const words = editInWords(intent, info.currency);
   const outcome = await commit<EditedMany>(db, who, input.seen, async ({ planned }) => {
-    const edited = makeEdit(planned, intent, await itemFacts(db, planned), info.currency);
+    const edited = makeEdit(planned, intent, await itemFacts(db, planned, intent), info.currency);
     if (!edited.ok) return edited;
     const diff = edited.value.diff();
     const changes = diffSize(diff);
