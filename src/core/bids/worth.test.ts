@@ -14,7 +14,7 @@ describe("a bid by what a click is worth", () => {
 
   it("moves no further than one step, and not below the least", () => {
     expect(bidByWorth({ sales: 90_000, margin: 0.4, goal: 3 }, "goal", 400, 0.5, 10)).toBe(600);
-    expect(bidByWorth({ sales: 0, margin: 0.4, goal: 3 }, "goal", 400, 0.5, 10)).toBe(267);
+    expect(bidByWorth({ sales: 0, margin: 0.4, goal: 3 }, "goal", 400, 0.5, 10)).toBe(270);
     expect(bidByWorth({ sales: 500, margin: -0.2, goal: 3 }, "contribution", 400, 1, 10)).toBe(200);
     expect(bidByWorth({ sales: 0, margin: 0.4, goal: 3 }, "goal", 12, 3, 10)).toBe(10);
     // A goal that no return reaches is worth no bid.

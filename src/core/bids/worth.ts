@@ -1,3 +1,5 @@
+import { wholeCents } from "../kit/money";
+
 /** What a click on an item is worth, as an edit of its bid asks. Money in mills. */
 export interface ClickWorth {
   /** Sales a click is expected to bring, by evidence. */
@@ -23,7 +25,7 @@ export const CAUTION = 0.8;
  * more than a share, and never below the least.
  * @param most largest step, as a share of the present bid: 0.5 lets 0.40 become 0.27 to 0.60
  * @param least mills
- * @returns whole mills; null where the costs that it takes are not known
+ * @returns mills, in whole cents; null where the costs that it takes are not known
  */
 export function bidByWorth(
   { sales, margin, goal }: ClickWorth,
@@ -36,5 +38,5 @@ export function bidByWorth(
   // An item that loses money on every sale is worth no bid; it goes down as far as one step may.
   const wanted = towards === "goal" ? sales / goal : CAUTION * sales * Math.max(0, margin as number);
   const held = Math.max(present / (1 + most), Math.min(present * (1 + most), wanted));
-  return Math.max(least, Math.round(held));
+  return Math.max(least, wholeCents(held));
 }

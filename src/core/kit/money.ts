@@ -190,3 +190,8 @@ export function millsToField(amount: number): string {
   const text = millsToDecimal(amount);
   return /\.\d{3}$/.test(text) ? `${text}0` : text;
 }
+
+/** Mills rounded to a whole cent, which is how bids are thought of. */
+export function wholeCents(mills: number): number {
+  return 10 * Math.round(mills / 10);
+}

@@ -9,10 +9,10 @@ import { worthBid } from "./worth-bid";
 
 describe("a bid by what a click is worth", () => {
   it("is worth ÷ goal on steps of an eighth, within a third and three times the starting bid", () => {
-    // 1.80 a click at a goal of 3 is 0.60: two steps over 0.48 are 0.48 × 1.12² = 0.602.
-    expect(worthBid(1_800, 3, 480)).toBe(602);
-    expect(worthBid(90_000, 3, 480)).toBe(Math.round(480 * 1.12 ** 10));
-    expect(worthBid(0, 3, 480)).toBe(Math.round(480 * 1.12 ** -10));
+    // 1.80 a click at a goal of 3 is 0.60: two steps over 0.48 are 0.48 × 1.12² = 0.602, in whole cents 0.60.
+    expect(worthBid(1_800, 3, 480)).toBe(600);
+    expect(worthBid(90_000, 3, 480)).toBe(1_490);
+    expect(worthBid(0, 3, 480)).toBe(150);
     expect(worthBid(NaN, 3, 480)).toBe(480);
     expect(worthBid(1, 3, 20)).toBe(CHANNEL_LIMITS.lowestBid);
   });

@@ -1,4 +1,5 @@
 import { CHANNEL_LIMITS } from "../channel/limits";
+import { wholeCents } from "../kit/money";
 
 /** A bid by worth goes no further than this from the starting bid, up or down, until somebody has looked at it. */
 const WIDEST = 3;
@@ -17,5 +18,5 @@ export function worthBid(worth: number, goal: number, startingBid: number): numb
   if (!Number.isFinite(worth) || startingBid <= 0) return startingBid;
   const wanted = Math.max(startingBid / WIDEST, Math.min(startingBid * WIDEST, worth / goal));
   const steps = Math.round(Math.log(wanted / startingBid) / Math.log(STEP));
-  return Math.max(CHANNEL_LIMITS.lowestBid, Math.round(startingBid * STEP ** steps));
+  return Math.max(CHANNEL_LIMITS.lowestBid, wholeCents(startingBid * STEP ** steps));
 }

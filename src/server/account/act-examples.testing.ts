@@ -41,8 +41,8 @@ export const ACT_EXAMPLES: Record<ActName, { edit: object; leaves: [key: string,
     leaves: ["c:rake-words", { name: "Rake words", dailyBudget: 7_000, kind: "keyword" }],
   },
   "item-bid": { edit: { items: ["1"], op: set(640) }, leaves: ["p:c:a/1", { bid: 640 }] },
-  // What a click on it is worth lies far below the bid, so it goes down by one step: 500 ÷ 1.5.
-  "worth-bid": { edit: { items: ["1"], towards: "goal", most: 50 }, leaves: ["p:c:a/1", { bid: 333 }] },
+  // What a click on it is worth lies far below the bid, so it goes down by one step: 500 ÷ 1.5, in whole cents.
+  "worth-bid": { edit: { items: ["1"], towards: "goal", most: 50 }, leaves: ["p:c:a/1", { bid: 330 }] },
   exclude: {
     edit: { items: ["2"], reason: "unsafe", campaign: "c:a" },
     leaves: ["x:c:a/2", { campaign: "c:a", item: "2", reason: "unsafe" }],

@@ -17,7 +17,7 @@ import { plannedRows, type PlannedRow } from "./planned-rows";
 
 /** The plan as a tree in a table of any size: what each campaign and ad group holds, what that brought, whether it is enough to learn from. */
 export function PlannedTable({
-  planogram: { each = {} },
+  planogram: { each = {}, bidBy },
   preview: { campaigns, days },
   q,
   unfolded: { open, turn },
@@ -77,11 +77,18 @@ export function PlannedTable({
         </button>
       ),
     },
-    {
-      ...{ key: "groups", label: "Groups", width: 64, align: "right", sort: "groups" },
-      about: "Product groups that it forms.",
-      cell: ({ group }) => formatCount(group.productGroups),
-    },
+    // Where each ad group bids for itself, that is what is looked at; the groups they form stand below the table.
+    bidBy === "worth"
+      ? {
+          ...{ key: "bid", label: "Bid", width: 92, align: "right" },
+          about: "What its ad groups bid a click.",
+          cell: ({ bids }) => bidWords(bids),
+        }
+      : {
+          ...{ key: "groups", label: "Groups", width: 64, align: "right", sort: "groups" },
+          about: "Product groups that it forms.",
+          cell: ({ group }) => formatCount(group.productGroups),
+        },
     {
       ...{ key: "revenue", label: "Sales", width: 72, align: "right", sort: "revenue" },
       about: `What its items sold by ads in the last ${plural(days, "day")}.`,
@@ -113,11 +120,6 @@ export function PlannedTable({
         ) : (
           <Expected group={group} days={days} isCampaign={campaign !== null} />
         ),
-    },
-    {
-      ...{ key: "bid", label: "Bid", width: 78, align: "right" },
-      about: "What its ad groups bid a click.",
-      cell: ({ bids }) => bidWords(bids),
     },
     {
       ...{ key: "budget", label: "Budget", width: 84, align: "right", sort: "budget" },
