@@ -162,3 +162,31 @@ test("what waits is told apart from what is live, asks on its day, and is put ba
   await page.keyboard.press("Escape");
   await expect(page.getByRole("contentinfo")).toContainText("Basket empty");
 });
+
+test("items bid what their clicks are worth, each for its reason", async ({ page }) => {
+  await page.goto(`${DEMO}/catalogue?days=90&sort=-cost`);
+  for (const row of [1, 2, 3]) {
+    await page.getByRole("checkbox", { name: `Select row ${row}`, exact: true }).click();
+  }
+  await page.getByRole("button", { name: "Set bid" }).first().click();
+  const dialog = page.getByRole("dialog", { name: "Bid for 3 items" });
+  await dialog.getByLabel("How").selectOption({ label: "What a click is worth, towards the goal" });
+  await dialog.getByLabel("Largest step, percent").fill("500");
+  await expect(dialog.getByText("A whole percentage from 5 to 400.")).toBeVisible();
+  await expect(dialog.getByRole("button", { name: "Put into the basket" })).toBeDisabled();
+  await dialog.getByLabel("Largest step, percent").fill("30");
+  await expect(dialog.getByRole("status", { name: "What that changes" })).toContainText("a click");
+  await expectAccessible(page);
+  await dialog.getByRole("button", { name: "Put into the basket" }).click();
+  await expect(dialog).toBeHidden();
+  const basket = await api<{ changes: { cause: number; reason: string; text: string }[]; total: number }>(
+    page,
+    "quillmoor/basket?limit=50",
+  );
+  expect(basket.total).toBeGreaterThan(2);
+  const reasons = basket.changes.map(({ reason }) => reason).filter((reason) => reason.startsWith("A click is worth"));
+  expect(reasons.length).toBeGreaterThan(2);
+  expect(
+    reasons.every((reason) => /^A click is worth \d+\.\d\d of sales by evidence; the goal is \d/.test(reason)),
+  ).toBe(true);
+});

@@ -16,7 +16,7 @@ export type BidTowards = (typeof BID_TOWARDS)[number];
 
 /**
  * For contribution bids stand at this share of what a click leaves: part of what looks good was luck, and more of one's own
- * ads meet at higher bids (`docs/formulas.md` 6).
+ * ads meet at higher bids (`docs/formulas.md` 5).
  */
 export const CAUTION = 0.8;
 

@@ -6,6 +6,7 @@ import { Account } from "../account/account";
 import { namesByLevels } from "./names";
 import { planogramSchema, type Planogram } from "./planogram";
 import { proveAccount } from "./testing";
+import { JUDGED, judgedWords } from "./judged";
 import { TEMPLATES } from "./templates";
 
 const base: Planogram = planogramSchema.parse({
@@ -54,6 +55,15 @@ describe("templates", () => {
       expect(new Set(campaigns.map(({ name }) => name)).size).toBe(campaigns.length);
     },
   );
+
+  it("say what came of them in test worlds, each of them, as a warning where it was often a loss", () => {
+    expect(Object.keys(JUDGED.lost).sort()).toEqual(TEMPLATES.map(({ key }) => key).sort());
+    for (const [key, lost] of Object.entries(JUDGED.lost)) {
+      expect(lost).toBeLessThanOrEqual(JUDGED.worlds);
+      expect(judgedWords(key)).toMatchObject({ isWarning: 3 * lost > JUDGED.worlds });
+    }
+    expect(judgedWords("no such structure")).toBeNull();
+  });
 
   it("ask for sets that are ready-made, and for shelves that these have", () => {
     const made = new Map(READY_MADE.map((one) => [one.key, one.make(3)]));

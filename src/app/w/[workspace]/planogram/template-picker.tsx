@@ -4,6 +4,7 @@ import { useState } from "react";
 import { shelfColumn, shelfSetOf } from "@/core/account/records/labels";
 import { columnLabel } from "@/core/catalogue/catalogue-columns";
 import type { Planogram } from "@/core/planogram/planogram";
+import { judgedWords } from "@/core/planogram/judged";
 import { TEMPLATES, type Template } from "@/core/planogram/templates";
 import { READY_MADE } from "@/core/shelves/ready-made";
 import type { SplitField } from "@/server/planogram/planograms";
@@ -30,6 +31,7 @@ export function TemplatePicker({
   const [before, setBefore] = useState<Partial<Planogram>>({});
   const [busy, setBusy] = useState(false);
   const template = TEMPLATES.find(({ key }) => key === chosen);
+  const judged = template ? judgedWords(template.key) : null;
   const missing = template?.needs.filter((need) => !fields.some(({ by }) => by === need)) ?? [];
   const choose = (key: string, added: string[] = []) => {
     setChosen(key);
@@ -82,6 +84,7 @@ export function TemplatePicker({
         <div className="mt-2 space-y-1 text-sm">
           <p>{template.pays}</p>
           <p className="text-soft">{template.costs}</p>
+          {judged && <p className={judged.isWarning ? "font-semibold text-ember" : "text-soft"}>{judged.text}</p>}
           {missing.length > sets.length && (
             <p className="font-semibold text-ember">
               The catalogue has not got what it divides by:{" "}
