@@ -10,7 +10,7 @@ import type { Account } from "@/core/account/account";
 import type { Transaction } from "@libsql/client";
 import type { Database } from "@/db/client";
 import { commit } from "./commit";
-import { itemFacts } from "./serving";
+import { itemFacts, type WorthsOf } from "./serving";
 import { diffRows } from "./state";
 
 /** The account's version that a person saw, sent along with a change. */
@@ -35,10 +35,11 @@ export function editAccount(
   stamp: number | null,
   edit: Edit,
   currency: string,
+  worths?: WorthsOf,
 ): Promise<Outcome<Edited>> {
   const words = editInWords(edit, currency);
   return commit(db, who, stamp, async ({ planned, version }) => {
-    const made = makeEdit(planned, edit, await itemFacts(db, planned, edit), currency);
+    const made = makeEdit(planned, edit, await itemFacts(db, planned, edit, worths), currency);
     if (!made.ok) return made;
     const draft = made.value;
     const diff = draft.diff();

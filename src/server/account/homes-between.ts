@@ -3,7 +3,7 @@ import { budgetChange, changesInWords } from "@/core/account/words";
 import { diffSize } from "@/core/kit/diff";
 import { ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
-import { itemFacts, walkAccount, type WalkedAccount } from "./serving";
+import { itemFacts, walkAccount, type WalkedAccount, type WorthsOf } from "./serving";
 import { readAccount } from "./state";
 
 /** What a change of the account does to the homes of items. */
@@ -62,9 +62,14 @@ export interface EditLook {
 const MOST_WORDS = 4;
 
 /** What an edit would change, from what is set now, and what it would do to the homes of items. */
-export async function lookAtEdit(db: Database, edit: Edit, currency: string): Promise<Outcome<EditLook>> {
+export async function lookAtEdit(
+  db: Database,
+  edit: Edit,
+  currency: string,
+  worths?: WorthsOf,
+): Promise<Outcome<EditLook>> {
   const { planned } = await readAccount(db);
-  const edited = makeEdit(planned, edit, await itemFacts(db, planned, edit), currency);
+  const edited = makeEdit(planned, edit, await itemFacts(db, planned, edit, worths), currency);
   if (!edited.ok) return edited;
   const diff = edited.value.diff();
   const words = changesInWords(planned, diff, currency);

@@ -2,6 +2,7 @@ import { splitColumns, type Account } from "@/core/account/account";
 import { firstHomes, isHomeKind, proveHomes, type HomesProof } from "@/core/account/homes";
 import type { FactsOf } from "@/core/account/act";
 import { asksWorth, type Edit } from "@/core/account/acts";
+import type { ClickWorth } from "@/core/bids/worth";
 import { cellText } from "@/core/kit/columns";
 import { Walker, type ServingGroup } from "@/core/account/walk";
 import { fieldsOf } from "@/core/account/records/assets";
@@ -11,7 +12,6 @@ import type { Database } from "@/db/client";
 import { listDerived } from "../catalogue/derived";
 import { rowsById } from "../catalogue/item-rows";
 import { loadCatalogue, type Catalogue } from "../catalogue/load";
-import { clickWorths } from "../evidence/click-worths";
 import { remember } from "../read/memo";
 
 export interface WalkedAccount {
@@ -90,12 +90,19 @@ async function walk(db: Database, account: Account, catalogue: Catalogue, toCome
   };
 }
 
-/** What an edit asks about items, by their ID: the group that serves them first, their family, and if it asks what a click is worth. */
-export async function itemFacts(db: Database, account: Account, edit: Edit): Promise<FactsOf> {
+/** Tells what a click on a catalogue row is worth, towards a campaign's own goal where it has one. Rooms that know results make it. */
+export type WorthsOf = (db: Database) => Promise<(row: number, campaignGoal: number | null) => ClickWorth | null>;
+
+/**
+ * What an edit asks about items, by their ID: the group that serves them first, their family, and if it asks what a click is
+ * worth.
+ * @param worths asked where the edit needs it; left out, nothing is known of that
+ */
+export async function itemFacts(db: Database, account: Account, edit: Edit, worths?: WorthsOf): Promise<FactsOf> {
   const { serving, first } = await walkAccount(db, account);
   const rows = await rowsById(db);
   const { family, title } = (await loadCatalogue(db, ["family", "title"])).columns;
-  const worthOf = asksWorth(edit) ? await clickWorths(db) : null;
+  const worthOf = worths && asksWorth(edit) ? await worths(db) : null;
   return (item) => {
     const row = rows.get(item);
     if (row === undefined) return null;

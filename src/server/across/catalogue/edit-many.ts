@@ -10,6 +10,7 @@ import { bulkEdits } from "@/db/schema";
 import { commit } from "../../account/commit";
 import { takeBackEdit } from "../../account/edits";
 import { itemFacts } from "../../account/serving";
+import { clickWorths } from "../../evidence/click-worths";
 import { enqueueJob, type JobView } from "../../jobs/jobs";
 import type { JobContext, JobHandler } from "../../jobs/work";
 import { windowOfDays, windowSchema } from "../../results/window";
@@ -65,7 +66,7 @@ async function run(context: JobContext, raw: unknown): Promise<EditedMany> {
   const intent = withItems(input.intent, items);
   const words = editInWords(intent, info.currency);
   const outcome = await commit<EditedMany>(db, who, input.seen, async ({ planned }) => {
-    const edited = makeEdit(planned, intent, await itemFacts(db, planned, intent), info.currency);
+    const edited = makeEdit(planned, intent, await itemFacts(db, planned, intent, clickWorths), info.currency);
     if (!edited.ok) return edited;
     const diff = edited.value.diff();
     const changes = diffSize(diff);

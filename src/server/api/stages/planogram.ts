@@ -26,6 +26,7 @@ import { planogramSchema } from "@/core/planogram/planogram";
 import { resultDays } from "../../results/load";
 import type { Account } from "@/core/account/account";
 import { STRUCTURE_HEADINGS, structureRows } from "@/core/dispatch/export";
+import { clickWorths } from "../../evidence/click-worths";
 import { windowOfDays } from "../../results/window";
 import { z } from "zod";
 import { sinceSchema } from "../../meanwhile";
@@ -210,7 +211,8 @@ export const planogramEndpoints: BoundEndpoint[] = [
       query: stamped,
       body: editSchema,
     },
-    async ({ db, info, who, query, body }) => editAccount(db, who, query.version ?? null, body, info.currency),
+    async ({ db, info, who, query, body }) =>
+      editAccount(db, who, query.version ?? null, body, info.currency, clickWorths),
   ),
   inWorkspace(
     {
@@ -223,7 +225,7 @@ export const planogramEndpoints: BoundEndpoint[] = [
         "What an edit would change, from what is set now, and what it would do to the homes of items, before it is made.",
       body: editSchema,
     },
-    async ({ db, info, body }) => lookAtEdit(db, body, info.currency),
+    async ({ db, info, body }) => lookAtEdit(db, body, info.currency, clickWorths),
   ),
   inWorkspace(
     {
