@@ -70,7 +70,7 @@ export function PlannedTable({
         ),
     },
     {
-      ...{ key: "items", label: "Items", width: 62, align: "right", sort: "items" },
+      ...{ key: "items", label: "Items", width: 56, align: "right", sort: "items" },
       cell: ({ group }) => (
         <button type="button" className="text-petrol hover:underline num" onClick={() => onItems(group)}>
           {formatCount(group.items)}
@@ -80,7 +80,7 @@ export function PlannedTable({
     // Where each ad group bids for itself, that is what is looked at; the groups they form stand below the table.
     bidBy === "worth"
       ? {
-          ...{ key: "bid", label: "Bid", width: 92, align: "right" },
+          ...{ key: "bid", label: "Bid", width: 74, align: "right" },
           about: "What its ad groups bid a click.",
           cell: ({ bids }) => bidWords(bids),
         }
@@ -90,7 +90,7 @@ export function PlannedTable({
           cell: ({ group }) => formatCount(group.productGroups),
         },
     {
-      ...{ key: "revenue", label: "Sales", width: 72, align: "right", sort: "revenue" },
+      ...{ key: "revenue", label: "Sales", width: 66, align: "right", sort: "revenue" },
       about: `What its items sold by ads in the last ${plural(days, "day")}.`,
       cell: ({ group }) => (
         <span
