@@ -30,12 +30,14 @@ interface Factor {
  * @param ladder groups from finest to coarsest, a code a row
  * @param known one array a covariate; NaN where it is not known. Each counts around its mean in the finest group, so that
  *   groups keep their own level
+ * @param trust share of each covariate's effect that is taken, where part of it is another's; left out: all
  */
 export function factorsOf(
   orders: ArrayLike<number>,
   clicks: ArrayLike<number>,
   ladder: ArrayLike<number>[],
   known: ArrayLike<number>[],
+  trust: number[] = known.map(() => 1),
 ): Factors {
   const centred = withLevels(
     known.map((values) => centre(values, ladder[0], clicks)),
@@ -54,10 +56,20 @@ export function factorsOf(
       centred.map(({ values }) => values),
       1 / Math.expm1(spread * spread),
     );
+    fit = trusted(fit, trust);
     setFactors(rows, fit.effects, centred);
   }
   const unsure = rows.map((_, row) => unsureAt(fit.covariance, (a) => centred[a]!.values[row]!));
   return { rows, unsure, of: outside(fit, centred) };
+}
+
+/** Effects of which only a share is taken; those of groups' means stand behind those within groups, in the same order. */
+function trusted({ effects, covariance }: Effects, trust: number[]): Effects {
+  const share = (a: number) => trust[a % trust.length]!;
+  return {
+    effects: effects.map((effect, a) => share(a) * effect),
+    covariance: covariance.map((row, a) => row.map((value, b) => share(a) * share(b) * value)),
+  };
 }
 
 function factorOf(effects: number[], value: (a: number) => number): number {
