@@ -5,7 +5,8 @@ import { normal, poisson, randomFrom } from "../kit/random";
 import { toldNothing, type Told } from "../results/told";
 import { emptyRowSums, type RowSums } from "../results/window-sums";
 import { chanceOf, chanceOfGoal, intervalOf, pooledReturn } from "./evidence";
-import { fitEffects } from "./effects";
+import { fitEffects, unsureAt } from "./effects";
+import { factorsOf } from "./kinds";
 import { DEFAULT_HEAT_RULES, heatOf } from "./heat";
 import { shareIdle } from "./idle";
 import { categoryLadder, itemEvidence, type ItemFacts } from "./item-evidence";
@@ -98,6 +99,43 @@ describe("effects", () => {
     } = fitEffects(orders, exposure, [x!, y!], 1000);
     expect(a).toBeCloseTo(-0.6, 1);
     expect(b).toBeCloseTo(0.3, 1);
+  });
+
+  it("are as unsure as they miss by over many draws, the more the further a row lies from all others", () => {
+    const x = Float64Array.from({ length: 300 }, (_, i) => (i % 21) / 10 - 1);
+    const exposure = new Float64Array(300).fill(0.5);
+    const found = Array.from({ length: 200 }, (_, draw) => {
+      const random = randomFrom("unsure", draw);
+      const orders = exposure.map((mean, i) => poisson(random, mean * Math.exp(-0.5 * x[i]!)));
+      return fitEffects(orders, exposure, [x], 1000);
+    });
+    const mean = found.reduce((sum, { effects }) => sum + effects[0]!, 0) / found.length;
+    const scatter = found.reduce((sum, { effects }) => sum + (effects[0]! - mean) ** 2, 0) / (found.length - 1);
+    const said = found.reduce((sum, { covariance }) => sum + covariance[0]![0]!, 0) / found.length;
+    // A variance from 200 draws is known to a tenth (standard error √(2 ÷ 199)).
+    expect(Math.abs(said / scatter - 1)).toBeLessThan(0.3);
+    const { covariance } = found[0]!;
+    expect(unsureAt(covariance, () => 3)).toBeCloseTo(9 * covariance[0]![0]!, 12);
+  });
+
+  it("are taken by the share they are trusted, with as large a share of what is unsure, for rows and lines alike", () => {
+    const random = randomFrom("trust");
+    const rows = 2000;
+    const x = Float64Array.from({ length: rows }, () => normal(random));
+    const clicks = new Float64Array(rows).fill(40);
+    const orders = x.map((value) => poisson(random, 2 * Math.exp(0.5 * value)));
+    const [whole, half] = [1, 0.5].map((trust) => factorsOf(orders, clicks, [], [x], [trust]));
+    const slope = ({ of }: ReturnType<typeof factorsOf>) => Math.log(of([1]).factor / of([0]).factor);
+    expect(slope(whole!)).toBeCloseTo(0.5, 1);
+    expect(slope(half!) / slope(whole!)).toBeGreaterThan(0.4);
+    expect(slope(half!) / slope(whole!)).toBeLessThan(0.6);
+    for (const made of [whole!, half!]) {
+      for (let row = 0; row < 50; row++) {
+        const one = made.of([x[row]!]);
+        expect(made.rows[row]).toBeCloseTo(one.factor, 10);
+        expect(made.unsure[row]).toBeCloseTo(one.unsure, 10);
+      }
+    }
   });
 });
 

@@ -38,11 +38,16 @@ const LEAST_SUPPORT = 0.02;
 
 /** Values no lower than where clicks are: what was learned there is not drawn out to where there are none. */
 function supported(values: Float64Array, clicks: ArrayLike<number>): Float64Array {
-  const order = Float64Array.from(values.keys()).sort((a, b) => values[a]! - values[b]!);
+  const clicked: number[] = [];
   let all = 0;
-  for (let row = 0; row < clicks.length; row++) all += clicks[row]!;
+  for (let row = 0; row < clicks.length; row++) {
+    if (!(clicks[row]! > 0)) continue;
+    clicked.push(row);
+    all += clicks[row]!;
+  }
+  clicked.sort((a, b) => values[a]! - values[b]!);
   let below = 0;
-  const first = order.find((row) => (below += clicks[row]!) > LEAST_SUPPORT * all);
+  const first = clicked.find((row) => (below += clicks[row]!) > LEAST_SUPPORT * all);
   return first === undefined ? values : values.map((value) => Math.max(values[first]!, value));
 }
 

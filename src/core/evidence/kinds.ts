@@ -59,8 +59,7 @@ export function factorsOf(
     fit = trusted(fit, trust);
     setFactors(rows, fit.effects, centred);
   }
-  const unsure = rows.map((_, row) => unsureAt(fit.covariance, (a) => centred[a]!.values[row]!));
-  return { rows, unsure, of: outside(fit, centred) };
+  return { rows, unsure: unsureRows(fit.covariance, centred, rows.length), of: outside(fit, centred) };
 }
 
 /** Effects of which only a share is taken; those of groups' means stand behind those within groups, in the same order. */
@@ -87,6 +86,19 @@ function setFactors(rows: Float64Array, effects: number[], centred: Centred[]): 
   });
   for (let row = 0; row < rows.length; row++) rows[row] = Math.exp(Math.max(-WIDEST, Math.min(WIDEST, rows[row]!)));
   return rows;
+}
+
+/** {@link unsureAt} of all rows, one pair of covariates after the other: a loop over three arrays runs fastest. */
+function unsureRows(covariance: readonly number[][], centred: Centred[], rows: number): Float64Array {
+  const unsure = new Float64Array(rows);
+  for (let a = 0; a < covariance.length; a++) {
+    for (let b = 0; b <= a; b++) {
+      const times = (a === b ? 1 : 2) * covariance[a]![b]!;
+      const [x, y] = [centred[a]!.values, centred[b]!.values];
+      for (let row = 0; row < rows; row++) unsure[row]! += times * x[row]! * y[row]!;
+    }
+  }
+  return unsure.map((value) => Math.max(0, value));
 }
 
 function outside({ effects, covariance }: Effects, centred: Centred[]): Factors["of"] {
