@@ -1,0 +1,29 @@
+import { describe, expect, it } from "vitest";
+import { storeAdDay } from "../results/ad-day.testing";
+import { loadWindow } from "../results/load";
+import { importFeed, testWorkspace } from "../testing";
+import { clickWorths } from "./click-worths";
+import { loadEvidence } from "./items";
+
+describe("what a click on an item is worth", () => {
+  it("is nothing anybody knows without results, then orders × value by evidence, towards the campaign's own goal", async () => {
+    const workspace = await testWorkspace(3);
+    await importFeed(workspace, "id,title,price,category\nA,Hose,50,Garden\nB,Rake,20,Garden\n");
+    expect((await clickWorths(workspace.db))(0, null)).toBeNull();
+    await storeAdDay(workspace, 20_700, [
+      [1, 100, 30_000, 50_000],
+      [2, 100, 30_000, 20_000],
+    ]);
+    const worthOf = await clickWorths(workspace.db);
+    const { orderRate, orderValue } = await loadEvidence(
+      workspace.db,
+      await loadWindow(workspace.db, { from: 20_700 - 89, to: 20_700 }),
+    );
+    for (const row of [0, 1]) {
+      const sales = orderRate[row]! * orderValue[row]!;
+      expect(worthOf(row, null)).toEqual({ sales: expect.closeTo(sales, 9), margin: null, goal: 3 });
+      expect(worthOf(row, 4.5)).toMatchObject({ goal: 4.5 });
+    }
+    expect(worthOf(0, null)!.sales).toBeGreaterThan(worthOf(1, null)!.sales);
+  });
+});
