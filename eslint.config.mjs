@@ -75,6 +75,18 @@ const config = [
     },
   },
   ...walls,
+  {
+    files: ["e2e/**/*.ts"],
+    rules: {
+      "no-restricted-properties": [
+        "error",
+        {
+          property: "toBeHidden",
+          message: "A dialog's outermost element has no height, so this passes while it is open. Use toHaveCount(0).",
+        },
+      ],
+    },
+  },
 ];
 
 export default config;

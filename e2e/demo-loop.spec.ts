@@ -53,7 +53,7 @@ test("items are found, filtered, sorted and opened", async ({ page }) => {
   await expect(panel.getByText("Why it is where it is")).toBeVisible();
   await expect(panel.getByText(/Served first by (All products|LED panels)/)).toBeVisible();
   await page.keyboard.press("Escape");
-  await expect(panel).toBeHidden();
+  await expect(panel).toHaveCount(0);
 });
 
 test("the command palette finds items and stages", async ({ page }) => {

@@ -44,7 +44,7 @@ test("the item table works without a mouse", async ({ page }) => {
   await page.keyboard.press("e");
   await expect(dialog).toContainText("Exclude");
   await page.keyboard.press("Escape");
-  await expect(dialog).toBeHidden();
+  await expect(dialog).toHaveCount(0);
   await page.keyboard.press("?");
   await expect(dialog).toContainText("Next and previous row");
   await expectAccessible(page);

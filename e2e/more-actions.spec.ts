@@ -8,7 +8,9 @@ const bar = (page: Page) => page.getByRole("group", { name: "Picked lines" });
 const waiting = async (page: Page) => (await api<{ total: number }>(page, "quillmoor/basket?limit=1")).total;
 
 test.afterEach(async ({ page }) => {
-  await page.request.post("/api/v1/quillmoor/basket/remove", { data: { keys: "all" } });
+  // A connection that was kept open may be closed just as it is used again; emptying twice does no harm.
+  const emptied = { data: { keys: "all" }, maxRetries: 2 };
+  expect((await page.request.post("/api/v1/quillmoor/basket/remove", emptied)).ok()).toBe(true);
 });
 
 /** Opens results of a level and picks a line by keys. */
@@ -178,7 +180,7 @@ test("items bid what their clicks are worth, each for its reason", async ({ page
   await expect(dialog.getByRole("status", { name: "What that changes" })).toContainText("a click");
   await expectAccessible(page);
   await dialog.getByRole("button", { name: "Put into the basket" }).click();
-  await expect(dialog).toBeHidden();
+  await expect(dialog).toHaveCount(0);
   const basket = await api<{ changes: { cause: number; reason: string; text: string }[]; total: number }>(
     page,
     "quillmoor/basket?limit=50",
