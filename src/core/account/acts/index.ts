@@ -14,9 +14,11 @@ import { folder } from "./folder";
 import { hourFactor } from "./hour-factor";
 import { include } from "./include";
 import { itemBid } from "./item-bid";
+import { keepOut } from "./keep-out";
 import { keptOut } from "./kept-out";
 import { moveGroups } from "./move-groups";
 import { moveTarget } from "./move-target";
+import { namePlace } from "./name-place";
 import { pool } from "./pool";
 import { rename } from "./rename";
 import { renameValue } from "./rename-value";
@@ -48,6 +50,8 @@ export const ACTS = {
   include,
   solo,
   "kept-out": keptOut,
+  "keep-out": keepOut,
+  "name-place": namePlace,
   assets,
   amounts,
   "rename-value": renameValue,
@@ -84,6 +88,8 @@ const oneSchema = z.discriminatedUnion("action", [
   include.schema,
   solo.schema,
   keptOut.schema,
+  keepOut.schema,
+  namePlace.schema,
   assets.schema,
   amounts.schema,
   renameValue.schema,

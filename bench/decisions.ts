@@ -1,0 +1,130 @@
+// npm run bench -- --only=decisions [--salt=abc] [--worlds=12] [--items=300]: how much of what ads can add policies reach that
+// act each week on reports alone, in worlds drawn from a salt; every lever of Hot Shelf's moves left out in turn.
+import { mkdirSync, writeFileSync } from "node:fs";
+import { Account } from "@/core/account/account";
+import { makeEdit } from "@/core/account/acts";
+import type { FactsOf } from "@/core/account/act";
+import { quantile } from "@/core/kit/stats";
+import { randomFrom } from "@/core/kit/random";
+import { bestContribution } from "@/core/market/best-contribution";
+import { simulateDay } from "@/core/market/day";
+import { firstState, type MarketState } from "@/core/market/day-types";
+import { contributionOf, daysWithoutAds, truthOfAccount, type TrueDay } from "@/core/market/judge";
+import { natureOf } from "@/core/market/nature";
+import { planAccount } from "@/core/market/running-account";
+import { lightShop, startingAccount } from "@/core/market/seen-world";
+import { buildWorld } from "@/core/market/world";
+import { editOfMoves } from "@/core/moves/accept";
+import type { Ground } from "@/core/moves/ground";
+import { proposeMoves, PROPOSER_KEYS, type ProposerKey } from "@/core/moves/proposers";
+import { Reports } from "./decision-ground";
+import { countOption, SALT } from "./salt";
+import { thumbs } from "./thumbs";
+
+const FIRST = 20_500;
+const BEFORE = 60;
+const DAYS = 90;
+const EVERY = 7;
+
+/** What a policy makes of an account in a week, by what reports say. */
+export type Policy = (ground: Ground, week: number) => Account;
+
+function acceptAll(leaveOut: ReadonlySet<ProposerKey>): Policy {
+  return (ground) => {
+    const edit = editOfMoves(proposeMoves(ground, leaveOut));
+    if (!edit) return ground.account;
+    const made = makeEdit(ground.account, edit, factsOf(ground), ground.currency);
+    if (!made.ok) throw new Error(`${made.error.code}: ${made.error.message}`);
+    return made.value.after();
+  };
+}
+
+function factsOf(ground: Ground): FactsOf {
+  const rowOf = new Map(Array.from({ length: ground.rows }, (_, row) => [ground.idOf(row), row]));
+  return (item) => {
+    const row = rowOf.get(item);
+    if (row === undefined) return null;
+    const home = ground.homes[ground.first[row]!];
+    return { home: home ? { group: home.group.key, bid: home.bid } : null, family: "", title: item };
+  };
+}
+
+export const POLICIES: Record<string, Policy> = {
+  leave: ({ account }) => account,
+  thumbs,
+  moves: acceptAll(new Set()),
+  ...Object.fromEntries(PROPOSER_KEYS.map((key) => [`without ${key}`, acceptAll(new Set([key]))])),
+};
+
+/** A shop's margins, a row: between a quarter and more than half. */
+function marginsOf(items: number, seed: string): Float64Array {
+  const random = randomFrom("margins", seed);
+  return Float64Array.from({ length: items }, () => 0.25 + 0.3 * random());
+}
+
+export interface WorldResult {
+  salt: string;
+  items: number;
+  bestFound: number;
+  policies: Record<string, number>;
+}
+
+/** @param bestOf mills a day of the best that is known, where it is kept from before */
+export function judgeWorld(salt: string, at: number, items: number, names: string[], bestOf?: number): WorldResult {
+  const seed = `${salt} ${at}`;
+  const shop = lightShop(items, seed);
+  const world = buildWorld(shop, seed, undefined, natureOf(seed));
+  const margins = marginsOf(items, seed);
+  const begins = FIRST + BEFORE;
+  const ends = begins + DAYS - 1;
+  const without = daysWithoutAds(world, shop, begins, ends);
+  const run = (policy: Policy): number => {
+    const reports = new Reports(world, shop, margins);
+    let account = Account.fromStructure(startingAccount("untidy", shop, seed));
+    let [shown, certain]: MarketState[] = [firstState(), firstState()];
+    const days: TrueDay[] = [];
+    for (let day = FIRST; day <= ends; day++) {
+      if (day >= begins && (day - begins) % EVERY === 0)
+        account = policy(reports.ground(account, day), (day - begins) / EVERY);
+      const ready = planAccount(world, account, shop);
+      const result = simulateDay(world, ready, day, shown!, { noise: true, seed });
+      shown = result.state;
+      reports.see(day, result);
+      const truth = truthOfAccount(world, ready, day, day, certain!);
+      certain = truth.state;
+      if (day >= begins) days.push(truth.days[0]!);
+    }
+    return contributionOf(world, days, without, margins) / DAYS;
+  };
+  const policies = Object.fromEntries(names.map((name) => [name, run(POLICIES[name]!)]));
+  const bestFound = bestOf ?? bestContribution(world, shop, margins, begins, ends).contribution / DAYS;
+  return { salt, items, bestFound, policies };
+}
+
+/** The table of results, as it stands in the README. */
+export function tableOf(results: WorldResult[]): string {
+  const names = Object.keys(results[0]!.policies);
+  const shares = (name: string) => results.map(({ bestFound, policies }) => policies[name]! / bestFound);
+  const row = (name: string) => {
+    const all = shares(name);
+    return `| ${name} | ${(quantile(all, 0.5) as number).toFixed(2)} | ${Math.min(...all).toFixed(2)} | ${Math.max(...all).toFixed(2)} |`;
+  };
+  return [
+    "| policy | of the best found, median | worst world | best world |",
+    "| --- | ---: | ---: | ---: |",
+    ...names.map(row),
+  ].join("\n");
+}
+
+if (process.argv[1]?.endsWith("decisions.ts")) {
+  const worlds = countOption("worlds", 12);
+  const items = countOption("items", 300);
+  const results = Array.from({ length: worlds }, (_, at) => {
+    const result = judgeWorld(SALT, at, items, Object.keys(POLICIES));
+    console.error(`world ${at + 1} of ${worlds}`);
+    return result;
+  });
+  mkdirSync("bench/out", { recursive: true });
+  writeFileSync("bench/out/decisions.json", JSON.stringify(results, null, 1));
+  console.log(`Salt ${SALT}, ${worlds} worlds of ${items} items.\n\n${tableOf(results)}`);
+}

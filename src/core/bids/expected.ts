@@ -1,0 +1,58 @@
+import type { Ground } from "../moves/ground";
+import type { Between, Expected } from "../moves/move";
+import { normalQuantile } from "../kit/stats";
+import { atBid, landscapeOfClicks } from "./landscape";
+import type { Worths } from "./worths";
+
+/** 80 % of a normal distribution lie within so many standard deviations on both sides. */
+const WITHIN = normalQuantile(0.9);
+/** How unsure the landscape is: standard deviation of the logarithm of clicks for a change of the bid by e. */
+const LANDSCAPE_UNSURE = 0.5;
+
+/** An interval around a mean from its variance. */
+export function between(mean: number, variance: number): Between {
+  const reach = WITHIN * Math.sqrt(variance);
+  return { mean, low: mean - reach, high: mean + reach };
+}
+
+/**
+ * What another bid for some rows is expected to change a day: clicks and their cost by the landscape that the present bid
+ * was seen in, cut off where the campaign's money ends now and then; worth by evidence.
+ */
+export function expectedOfBid(
+  ground: Ground,
+  worths: Worths,
+  campaign: string,
+  rows: readonly number[],
+  present: number,
+  bid: number,
+): Expected {
+  const { sums, days, evidence } = ground;
+  const alive = worths.alive.get(campaign) ?? 1;
+  const then = Math.min(
+    1,
+    worths.full > 0 ? worths.money / (worths.full * (worths.factor.next / worths.factor.now)) : 1,
+  );
+  let [clicks, cost, revenue, mean, variance, isKnown] = [0, 0, 0, 0, 0, true];
+  for (const row of rows) {
+    const seen = sums.clicks[row]! / days;
+    if (seen <= 0) continue;
+    const cpc = sums.cost[row]! / sums.clicks[row]!;
+    const landscape = landscapeOfClicks(Math.max(present, cpc), cpc);
+    const full = seen / Math.max(0.05, alive);
+    const next = atBid(landscape, { bid: Math.max(present, cpc), clicks: full, cpc }, bid);
+    const after = next.clicks * then;
+    clicks += after - seen;
+    cost += after * next.cpc - seen * cpc;
+    revenue += (after - seen) * worths.sales[row]!;
+    const left = worths.left[row]!;
+    if (Number.isNaN(left)) {
+      isKnown = false;
+      continue;
+    }
+    mean += after * (left - next.cpc) - seen * (left - cpc);
+    const unsureClicks = LANDSCAPE_UNSURE * Math.log(bid / Math.max(present, cpc)) * after * (left - next.cpc);
+    variance += (after - seen) ** 2 * left ** 2 * Math.expm1(evidence.variance[row]!) + unsureClicks ** 2;
+  }
+  return { clicks, cost, revenue, contribution: isKnown ? between(mean, variance) : null };
+}

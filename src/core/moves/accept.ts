@@ -1,0 +1,32 @@
+import type { Edit } from "../account/acts";
+import type { Move, MoveAct } from "./move";
+
+/** Amounts in one act at most. */
+const MOST_AMOUNTS = 50_000;
+
+/**
+ * Moves as one edit: acts in the order of the moves, each for its move's reason; amounts of the same kind that follow each
+ * other as one act, since each has its reason of its own.
+ */
+export function editOfMoves(moves: readonly Move[]): Edit | null {
+  const acts: { act: MoveAct; reason?: string }[] = [];
+  for (const move of moves) {
+    for (const act of move.acts) {
+      const last = acts[acts.length - 1]?.act;
+      if (
+        act.action === "amounts" &&
+        last?.action === "amounts" &&
+        last.of === act.of &&
+        last.amounts.length + act.amounts.length <= MOST_AMOUNTS
+      ) {
+        last.amounts.push(...act.amounts);
+      } else {
+        acts.push({
+          act: act.action === "amounts" ? { ...act, amounts: [...act.amounts] } : act,
+          reason: move.why.slice(0, 300),
+        });
+      }
+    }
+  }
+  return acts.length === 0 ? null : { action: "several", acts };
+}

@@ -1,0 +1,83 @@
+import type { Account } from "../account/account";
+import type { ServingGroup } from "../account/walk";
+import type { Evidence } from "../evidence/evidence";
+import type { AdMeasure } from "../kit/metrics";
+import type { RowSums } from "../results/window-sums";
+import type { HouseRules } from "./house-rules";
+
+/** What a line of a report says of a window. Orders and sales are those seen so far; money in mills. */
+export type LineCounts = Record<
+  Extract<AdMeasure, "impressions" | "clicks" | "cost" | "orders" | "revenue">,
+  number
+> & {
+  /** Clicks whose orders have come in. */
+  seenClicks: number;
+};
+
+/** A line of the term report: what one target brought at one term or page. */
+export interface PlaceLine extends LineCounts {
+  campaign: string;
+  adGroup: string;
+  target: string;
+  /** The term, or the listing whose page it was. */
+  place: string;
+}
+
+export interface SlotLine extends LineCounts {
+  campaign: string;
+  adGroup: string;
+  /** Place in `SLOT_KEYS`. */
+  slot: number;
+}
+
+export interface HourLine extends LineCounts {
+  campaign: string;
+  hour: number;
+}
+
+/** What a campaign spent on one of the last days. */
+export interface PurseDay {
+  campaign: string;
+  /** Mills. */
+  budget: number;
+  cost: number;
+  /** Hour with fraction at which its money was gone, or null. */
+  dryAt: number | null;
+}
+
+/** All that proposers look at. None of them changes anything in it. */
+export interface Ground {
+  account: Account;
+  /** Groups of campaigns that are homes, and of those that aim; for each row the place in `homes` of what serves it first, or −1. */
+  homes: readonly ServingGroup[];
+  aimed: readonly ServingGroup[];
+  first: Int32Array;
+  rows: number;
+  idOf(row: number): string;
+  titleOf(row: number): string;
+  /** The deepest category of a row, as a code. */
+  categoryOf: ArrayLike<number>;
+  /** Days of the window that the figures are of. */
+  days: number;
+  sums: RowSums;
+  evidence: Evidence;
+  /** Of the last weeks alone, a row: orders seen, and clicks whose orders have come in. */
+  recent: { orders: ArrayLike<number>; seenClicks: ArrayLike<number> };
+  /** Share of sales left after costs, a row; NaN where costs are not known. */
+  margin: ArrayLike<number>;
+  /** The return in force for a row where its margin is not known: sales per unit of cost. */
+  goalOf(row: number): number;
+  /** Whether a row can be bought. */
+  isBuyable(row: number): boolean;
+  places: readonly PlaceLine[];
+  slots: readonly SlotLine[];
+  hours: readonly HourLine[];
+  /** The last days of each campaign. */
+  purses: readonly PurseDay[];
+  /** Whether a place of the term report is a listing's page; null where nobody knows. */
+  isListing(place: string): boolean | null;
+  /** Whether a term names a brand of one's own. */
+  isOwnBrand(place: string): boolean;
+  rules: HouseRules;
+  currency: string;
+}

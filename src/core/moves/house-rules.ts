@@ -1,0 +1,154 @@
+import { z } from "zod";
+
+/** A number that proposals go by. */
+interface Rule {
+  label: string;
+  /** What the number is of, as it is shown behind it. */
+  unit: "percent" | "clicks" | "times" | "orders" | "days" | "items" | "changes";
+  preset: number;
+  least: number;
+  most: number;
+  isWhole?: true;
+  /** Why this number, and what another one would do. */
+  reason: string;
+}
+
+/**
+ * Every number that a proposal goes by, in one table: a proposer has none of its own. Practitioners disagree about them, so a
+ * workspace sets each; what stands here is what did well in worlds that differ (`npm run bench -- --only=decisions`).
+ */
+export const HOUSE_RULES = {
+  caution: {
+    ...{
+      label: "Share of a click’s worth that is bid",
+      unit: "percent",
+      preset: 80,
+      least: 20,
+      most: 120,
+      isWhole: true,
+    },
+    reason: "Part of what looks good was luck, and at higher bids more of one’s own ads meet. More buys dearer clicks.",
+  },
+  largestStep: {
+    ...{ label: "Largest step of a bid", unit: "percent", preset: 100, least: 5, most: 400, isWhole: true },
+    reason:
+      "A bid goes up by this at most, and down as far the other way: 100 % is from half to double. Smaller steps are safer and later.",
+  },
+  leastChange: {
+    ...{ label: "Least change of a bid", unit: "percent", preset: 8, least: 0, most: 50, isWhole: true },
+    reason: "Less than this is within what nobody knows; it would only hide what a bid brings.",
+  },
+  liftFrom: {
+    ...{
+      label: "Clicks from which an item gets a bid of its own",
+      unit: "clicks",
+      preset: 5,
+      least: 0,
+      most: 1000,
+      isWhole: true,
+    },
+    reason: "In a group of many, what hardly anybody clicked shares a bid by what its kind is worth.",
+  },
+  covered: {
+    ...{
+      label: "Share of items served elsewhere too, from which a campaign is in the way",
+      unit: "percent",
+      preset: 90,
+      least: 50,
+      most: 100,
+      isWhole: true,
+    },
+    reason:
+      "Two campaigns for the same items bid twice for one place, and the one that serves first is not the better one.",
+  },
+  placeClicks: {
+    ...{
+      label: "Clicks at a term or page from which it is aimed at by name",
+      unit: "clicks",
+      preset: 12,
+      least: 1,
+      most: 1000,
+      isWhole: true,
+    },
+    reason: "By name it can bid what clicks there are worth; with fewer clicks nobody knows what that is.",
+  },
+  placeItems: {
+    ...{
+      label: "Items shown at a term or page aimed at by name",
+      unit: "items",
+      preset: 8,
+      least: 1,
+      most: 50,
+      isWhole: true,
+    },
+    reason: "The best of it; more of them only stand in each other’s way.",
+  },
+  placeApart: {
+    ...{
+      label: "How far a click there must be from the usual worth",
+      unit: "percent",
+      preset: 20,
+      least: 0,
+      most: 200,
+      isWhole: true,
+    },
+    reason: "What is worth as much as elsewhere needs no bid of its own.",
+  },
+  placePatience: {
+    ...{ label: "Usual orders laid beside those of a term or page", unit: "orders", preset: 3, least: 0, most: 50 },
+    reason: "So many orders at the usual rate are added to what was seen, so that two lucky orders don’t make a place.",
+  },
+  brandNew: {
+    ...{
+      label: "Share of orders by one’s own brand that would not have come anyway",
+      unit: "percent",
+      preset: 50,
+      least: 0,
+      most: 100,
+      isWhole: true,
+    },
+    reason:
+      "Who types a brand’s name often buys without an ad. Reports count such orders in full; a fortnight without ads there tells.",
+  },
+  slotPatience: {
+    ...{ label: "Usual orders laid beside those of a slot or hour", unit: "orders", preset: 10, least: 0, most: 200 },
+    reason: "The same for slots and hours, which differ less than terms do.",
+  },
+  mostFactor: {
+    ...{ label: "Largest factor of a slot or hour", unit: "times", preset: 3, least: 1, most: 10 },
+    reason: "Bids are multiplied with both; what is far out is rarely as far as it looks.",
+  },
+  falseAlarms: {
+    ...{ label: "False alarms among what is kept out", unit: "percent", preset: 10, least: 1, most: 50, isWhole: true },
+    reason:
+      "Of all terms, pages and items that are proposed to be kept out so many may be ones that had no luck (Benjamini and Hochberg).",
+  },
+  pace: {
+    ...{
+      label: "How much of a gap between money and a full day is closed a week",
+      unit: "percent",
+      preset: 70,
+      least: 10,
+      most: 100,
+      isWhole: true,
+    },
+    reason: "Where money is gone before the evening bids come down so far that it lasts; all at once overshoots.",
+  },
+} as const satisfies Record<string, Rule>;
+
+export type RuleKey = keyof typeof HOUSE_RULES;
+export const RULE_KEYS = Object.keys(HOUSE_RULES) as RuleKey[];
+
+/** A number for each rule. */
+export type HouseRules = Record<RuleKey, number>;
+
+export const PRESET_RULES: HouseRules = Object.fromEntries(
+  RULE_KEYS.map((key) => [key, HOUSE_RULES[key].preset]),
+) as HouseRules;
+
+/** The number of one rule, within what it may be. */
+export function ruleSchema(key: RuleKey): z.ZodType<number> {
+  const { least, most, ...rule }: Rule = HOUSE_RULES[key];
+  const number = rule.isWhole ? z.int("A whole number.") : z.number();
+  return number.min(least, `At least ${least}.`).max(most, `At most ${most}.`);
+}

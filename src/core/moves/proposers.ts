@@ -1,0 +1,39 @@
+import { itemBids } from "../bids/item-bids";
+import { hourFactors, slotFactors } from "../bids/slots-hours";
+import { overlaps } from "../budgets/overlap";
+import { wastedPlaces } from "../exclusions/waste";
+import { namedPlaces, targetBids } from "../targets/place-moves";
+import type { Ground } from "./ground";
+import { atStake, type Move } from "./move";
+
+/** All that proposes moves, each with its name, in the order in which their moves are made when all are accepted. */
+export const PROPOSERS = {
+  overlap: { name: "Overlapping campaigns", propose: overlaps },
+  waste: { name: "Terms and pages that only cost", propose: wastedPlaces },
+  places: { name: "Terms and pages by name", propose: namedPlaces },
+  "target-bids": { name: "Bids of keywords and listings", propose: targetBids },
+  "item-bids": { name: "Bids of items", propose: itemBids },
+  slots: { name: "Slots", propose: slotFactors },
+  hours: { name: "Hours", propose: hourFactors },
+} as const satisfies Record<string, { name: string; propose(ground: Ground): Move[] }>;
+
+export type ProposerKey = keyof typeof PROPOSERS;
+export const PROPOSER_KEYS = Object.keys(PROPOSERS) as ProposerKey[];
+
+/**
+ * All moves of a ground. Of moves that touch the same only the first proposer's stands: what is kept out needs no bid.
+ * @param leaveOut proposers that are not asked
+ */
+export function proposeMoves(ground: Ground, leaveOut: ReadonlySet<ProposerKey> = new Set()): Move[] {
+  const touched = new Set<string>();
+  return PROPOSER_KEYS.filter((key) => !leaveOut.has(key)).flatMap((key) => {
+    const moves = PROPOSERS[key].propose(ground).filter(({ touches }) => !touches.some((name) => touched.has(name)));
+    for (const move of moves) for (const name of move.touches) touched.add(name);
+    return moves;
+  });
+}
+
+/** Moves by money at stake, the most first. */
+export function byStake(moves: readonly Move[]): Move[] {
+  return [...moves].sort((a, b) => atStake(b) - atStake(a) || (a.key < b.key ? -1 : 1));
+}

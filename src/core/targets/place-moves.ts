@@ -1,0 +1,218 @@
+import { NAMED } from "../account/acts/name-place";
+import { TARGET_TYPES, type Target } from "../account/records";
+import { holdBid, inWords, isMoved } from "../bids/item-bids";
+import { patientFactor, worthsOf, type PlaceWorth, type Worths } from "../bids/worths";
+import { expectedOfBid, between } from "../bids/expected";
+import { plural } from "../kit/format";
+import { formatMoney, wholeCents } from "../kit/money";
+import { CHANNEL_LIMITS } from "../channel/limits";
+import type { Ground } from "../moves/ground";
+import type { Expected, Move } from "../moves/move";
+
+/**
+ * Terms and pages at which clicks are worth clearly more or less than on the same items elsewhere: an exact keyword or a
+ * listing target for the best items there, with a bid of its own (`docs/formulas.md` 6).
+ */
+export function namedPlaces(ground: Ground): Move[] {
+  const { rules, account } = ground;
+  const worths = worthsOf(ground);
+  const aimed = aimedByName(ground);
+  const mainOf = mainCategory(ground);
+  const moves: Move[] = [];
+  for (const place of worths.places.values()) {
+    if (place.clicks < rules.placeClicks || aimed.has(place.place.toLowerCase())) continue;
+    if (place.factor < 1 + rules.placeApart / 100) continue;
+    const isListing = ground.isListing(place.place);
+    if (isListing === null || isOwnItem(ground, place.place)) continue;
+    const chosen = bestRows(ground, worths, place, mainOf(place));
+    if (chosen.length === 0) continue;
+    const bidOf = (row: number) => {
+      const wanted = worths.bid[row]! * place.factor * worths.factor.next;
+      return Math.min(CHANNEL_LIMITS.highestBid, Math.max(CHANNEL_LIMITS.lowestBid, wholeCents(wanted)));
+    };
+    const shown = chosen.map(({ row }) => ({ id: ground.idOf(row), bid: bidOf(row) }));
+    const bid = Math.max(...shown.map((one) => one.bid));
+    const what = isListing ? "listing" : "term";
+    const dailyBudget = account.find("campaign", NAMED[what].key)?.dailyBudget ?? worths.money;
+    const serveOrder = ground.homes[ground.first[chosen[0]!.row]!]!.campaign.serveOrder;
+    moves.push({
+      ...{ key: `place/${what}/${place.place}`, proposer: "places", about: place.place, campaign: NAMED[what].key },
+      what: `${isListing ? "Listing target" : "Exact keyword"} at ${formatMoney(bid, ground.currency)} a click, for ${plural(chosen.length, "item")}`,
+      why: `${plural(place.orders, "order")} of ${plural(place.clicks, "click")}, where its items usually bring ${place.expected.toFixed(1)}`,
+      acts: [{ action: "name-place", what, value: place.place, items: shown, dailyBudget, serveOrder }],
+      ...{ amount: { from: 0, to: bid }, limitedBy: null },
+      stands: { clicks: place.clicks, orders: place.orders },
+      expected: expectedOfPlace(ground, worths, place, chosen, bid),
+      touches: [`place/${place.place}`],
+    });
+  }
+  return moves;
+}
+
+const isOwnItem = (ground: Ground, place: string) => ownItems(ground).has(place);
+const items = new WeakMap<Ground, Set<string>>();
+function ownItems(ground: Ground): Set<string> {
+  let found = items.get(ground);
+  if (!found) {
+    found = new Set(Array.from({ length: ground.rows }, (_, row) => ground.idOf(row)));
+    items.set(ground, found);
+  }
+  return found;
+}
+
+/** Exact keywords and listings that are aimed at already, whether they run or not. */
+function aimedByName({ account }: Ground): Set<string> {
+  const exact = account.all("keyword").flatMap(({ match, text }) => (match === "exact" ? [text.toLowerCase()] : []));
+  const listings = account
+    .all("listingTarget")
+    .flatMap(({ aim }) => (aim.by === "listing" ? [aim.listing.toLowerCase()] : []));
+  return new Set([...exact, ...listings]);
+}
+
+interface Chosen {
+  row: number;
+  weight: number;
+}
+
+/** The category that most clicks of a place went to. */
+function mainCategory({ categoryOf }: Ground) {
+  return ({ clicksOf }: PlaceWorth): number => {
+    const sums = new Map<number, number>();
+    for (const [row, clicks] of clicksOf) sums.set(categoryOf[row]!, (sums.get(categoryOf[row]!) ?? 0) + clicks);
+    return [...sums].reduce((best, one) => (one[1] > best[1] ? one : best), [-1, 0])[0];
+  };
+}
+
+/** An item of the place's category that nobody clicked there yet counts as clicked so often. */
+const UNCLICKED = 0.3;
+
+/** The items whose clicks leave most at a place, by how often they are clicked there. */
+function bestRows(ground: Ground, worths: Worths, { clicksOf }: PlaceWorth, category: number): Chosen[] {
+  const found: (Chosen & { value: number })[] = [];
+  for (const row of rowsIn(ground, category, clicksOf)) {
+    if (!ground.isBuyable(row) || ground.first[row]! < 0) continue;
+    const isKind = ground.categoryOf[row] === category;
+    const weight = (clicksOf.get(row) ?? 0) + (isKind ? UNCLICKED : 0);
+    const value = weight * worths.bid[row]!;
+    if (value > 0) found.push({ row, weight, value });
+  }
+  return found.sort((a, b) => b.value - a.value || a.row - b.row).slice(0, ground.rules.placeItems);
+}
+
+const byCategory = new WeakMap<Ground, Map<number, number[]>>();
+function rowsIn(ground: Ground, category: number, clicksOf: ReadonlyMap<number, number>): Set<number> {
+  let lists = byCategory.get(ground);
+  if (!lists) {
+    byCategory.set(ground, (lists = new Map()));
+    for (let row = 0; row < ground.rows; row++) {
+      const code = ground.categoryOf[row]!;
+      const list = lists.get(code);
+      if (list) list.push(row);
+      else lists.set(code, [row]);
+    }
+  }
+  return new Set([...(lists.get(category) ?? []), ...clicksOf.keys()]);
+}
+
+function meanBid({ bid }: Worths, chosen: readonly Chosen[]): number {
+  const all = chosen.reduce((sum, { weight }) => sum + weight, 0);
+  return chosen.reduce((sum, { row, weight }) => sum + weight * bid[row]!, 0) / all;
+}
+
+/** What a bid of its own at a place is expected to change there, against the mean of what its items bid now. */
+function expectedOfPlace(
+  ground: Ground,
+  worths: Worths,
+  place: PlaceWorth,
+  chosen: readonly Chosen[],
+  bid: number,
+): Expected {
+  const { days } = ground;
+  const clicks = place.clicks / days;
+  const cpc = place.cost / place.clicks;
+  const mean = (of: Float64Array) =>
+    (place.factor * chosen.reduce((sum, { row, weight }) => sum + weight * of[row]!, 0)) /
+    chosen.reduce((sum, { weight }) => sum + weight, 0);
+  const [sales, left] = [mean(worths.sales), mean(worths.left)];
+  // Clicks follow bids as in slots: see there.
+  const ratio = Math.min(5, Math.max(0.1, bid / Math.max(1, cpc * 1.3)));
+  const after = clicks * ratio ** 0.7;
+  const then = Math.min(bid, cpc * ratio ** 0.4);
+  const gain = after * (left - then) - clicks * (left - cpc);
+  return {
+    ...{ clicks: after - clicks, cost: after * then - clicks * cpc, revenue: (after - clicks) * sales },
+    contribution: Number.isNaN(left)
+      ? null
+      : between(gain, ((after - clicks) * left) ** 2 / (1 + place.expected) + (0.3 * gain) ** 2),
+  };
+}
+
+/** Bids of keywords, listing targets and kinds of reach that are there, by what clicks on them are worth. */
+export function targetBids(ground: Ground): Move[] {
+  const worths = worthsOf(ground);
+  const rowsOf = new Map<string, Uint32Array[]>();
+  for (const { adGroup, rows } of ground.aimed) rowsOf.set(adGroup.key, [...(rowsOf.get(adGroup.key) ?? []), rows]);
+  const own = ownLines(ground);
+  return TARGET_TYPES.flatMap((type) => ground.account.all(type) as readonly Target[]).flatMap((target): Move[] => {
+    const adGroup = ground.account.find("adGroup", target.adGroup);
+    const campaign = ground.account.find("campaign", adGroup?.campaign ?? null);
+    const rows = rowsOf.get(target.adGroup)?.flatMap((part) => [...part]);
+    if (!adGroup || !campaign || !rows || target.status !== "on" || campaign.bidding === "return") return [];
+    const weights = rows.map((row) => ({ row, weight: 1 + ground.sums.clicks[row]! }));
+    const seen = own.get(target.key) ?? { clicks: 0, orders: 0, seenClicks: 0 };
+    const usual = weights.reduce((sum, { row, weight }) => sum + weight * ground.evidence.orderRate[row]!, 0);
+    const all = weights.reduce((sum, { weight }) => sum + weight, 0);
+    const named = worths.places.get(nameOf(target));
+    const expected = (seen.seenClicks * usual) / all;
+    const factor = named?.factor ?? patientFactor({ orders: seen.orders, expected }, ground.rules.placePatience);
+    const present = target.bid ?? adGroup.bid;
+    const { bid, limitedBy } = holdBid(meanBid(worths, weights) * factor * worths.factor.next, present, ground.rules);
+    if (!isMoved(bid, present, ground.rules)) return [];
+    const why = `Clicks there bring ${Math.round(100 * factor)} % of the orders that its items usually bring`;
+    const one = expectedOfBid(ground, worths, campaign.key, rows, present, bid);
+    return [
+      {
+        ...{ key: `target-bid/${target.key}`, proposer: "target-bids", about: nameOf(target), campaign: campaign.key },
+        ...{ what: inWords(present, bid, ground.currency), why, limitedBy },
+        acts: [{ action: "amounts", of: "bid", amounts: [{ key: target.key, mills: bid, reason: why }] }],
+        amount: { from: present, to: bid },
+        stands: { clicks: seen.clicks, orders: seen.orders },
+        expected: scaled(one, shareOfClicks(ground, rows, seen.clicks)),
+        touches: [target.key],
+      },
+    ];
+  });
+}
+
+function shareOfClicks({ sums }: Ground, rows: readonly number[], clicks: number): number {
+  const all = rows.reduce((sum, row) => sum + sums.clicks[row]!, 0);
+  return all > 0 ? Math.min(1, clicks / all) : 0;
+}
+
+function scaled({ clicks, cost, revenue, contribution }: Expected, share: number): Expected {
+  return {
+    ...{ clicks: clicks * share, cost: cost * share, revenue: revenue * share },
+    contribution: contribution && {
+      ...{ mean: contribution.mean * share, low: contribution.low * share, high: contribution.high * share },
+    },
+  };
+}
+
+function nameOf(target: Target): string {
+  if (target.type === "keyword") return target.text;
+  if (target.type === "reach") return target.kind;
+  return target.aim.by === "listing" ? target.aim.listing : `listings of ${target.aim.category}`;
+}
+
+function ownLines({ places }: Ground) {
+  const own = new Map<string, { clicks: number; orders: number; seenClicks: number }>();
+  for (const { target, clicks, orders, seenClicks } of places) {
+    const sum = own.get(target) ?? { clicks: 0, orders: 0, seenClicks: 0 };
+    own.set(target, {
+      clicks: sum.clicks + clicks,
+      orders: sum.orders + orders,
+      seenClicks: sum.seenClicks + seenClicks,
+    });
+  }
+  return own;
+}
