@@ -16,7 +16,7 @@ import { lightShop, startingAccount } from "@/core/market/seen-world";
 import { buildWorld } from "@/core/market/world";
 import { editOfMoves } from "@/core/moves/accept";
 import type { Ground } from "@/core/moves/ground";
-import { proposeMoves, PROPOSER_KEYS, type ProposerKey } from "@/core/moves/proposers";
+import { proposeMoves, PROPOSER_KEYS, type ProposerKey } from "@/core/proposers/proposers";
 import { Reports } from "./decision-ground";
 import { countOption, SALT } from "./salt";
 import { thumbs } from "./thumbs";

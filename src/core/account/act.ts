@@ -1,5 +1,5 @@
 import type { z } from "zod";
-import type { ClickWorth } from "../bids/worth";
+import type { ClickWorth } from "../goals/click-worth";
 import type { Outcome } from "../kit/outcome";
 import type { Draft } from "./draft";
 

@@ -15,6 +15,8 @@ export const CAUSE_KINDS = {
   file: "file",
   /** Records put in by a script or for what has no act. */
   records: "records",
+  /** Moves that were accepted together: the number under which they are kept. */
+  move: "moves",
   /** Changes of a dispatch taken back through the basket: its number. */
   "take-back": "dispatch taken back",
 } as const;

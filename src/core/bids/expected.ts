@@ -1,19 +1,10 @@
 import type { Ground } from "../moves/ground";
-import type { Between, Expected } from "../moves/move";
-import { normalQuantile } from "../kit/stats";
+import { between, type Expected } from "../moves/move";
 import { atBid, landscapeOfClicks } from "./landscape";
 import type { Worths } from "./worths";
 
-/** 80 % of a normal distribution lie within so many standard deviations on both sides. */
-const WITHIN = normalQuantile(0.9);
 /** How unsure the landscape is: standard deviation of the logarithm of clicks for a change of the bid by e. */
 const LANDSCAPE_UNSURE = 0.5;
-
-/** An interval around a mean from its variance. */
-export function between(mean: number, variance: number): Between {
-  const reach = WITHIN * Math.sqrt(variance);
-  return { mean, low: mean - reach, high: mean + reach };
-}
 
 /**
  * What another bid for some rows is expected to change a day: clicks and their cost by the landscape that the present bid

@@ -74,6 +74,7 @@ function bidOfItem(ground: Ground, worths: Worths, home: ServingGroup, row: numb
     amount: { from: home.bid, to: bid },
     stands: { clicks: sums.clicks[row]!, orders: sums.orders[row]! },
     expected: expectedOfBid(ground, worths, home.campaign.key, [row], home.bid, bid),
+    rows: [row],
     touches: [home.group.key],
   };
 }
@@ -100,6 +101,7 @@ function bidOfGroup(ground: Ground, worths: Worths, home: ServingGroup, rows: nu
     amount: { from: home.bid, to: bid },
     stands: { clicks, orders },
     expected: expectedOfBid(ground, worths, home.campaign.key, rows, home.bid, bid),
+    rows,
     touches: [key],
   };
 }

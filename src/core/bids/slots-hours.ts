@@ -1,8 +1,7 @@
 import { SLOT_KEYS, SLOT_LABEL } from "../kit/slots";
 import type { Campaign } from "../account/records/campaign";
 import type { Ground } from "../moves/ground";
-import { NOTHING_EXPECTED, sumExpected, type Expected, type Move, type MoveAct } from "../moves/move";
-import { between } from "./expected";
+import { between, NOTHING_EXPECTED, sumExpected, type Expected, type Move, type MoveAct } from "../moves/move";
 import { worthsOf } from "./worths";
 
 /** Factors are told and sent in steps of so much: finer ones would say more than is known. */
@@ -37,6 +36,7 @@ export function slotFactors(ground: Ground): Move[] {
         ...{ amount: null, limitedBy: wanted >= ground.rules.mostFactor ? "mostFactor" : null },
         stands: countsOf(lines),
         expected: expectedOfFactor(ground, lines, before, wanted, slots[at]!),
+        rows: [],
         touches: moved.map(({ key }) => `${key}/slot/${slot}`),
       },
     ];
@@ -76,6 +76,7 @@ export function hourFactors(ground: Ground): Move[] {
       ...{ acts, amount: null, limitedBy: null },
       stands: countsOf(ground.hours),
       expected: sumExpected(parts),
+      rows: [],
       touches: moved.map((key) => `${key}/hours`),
     },
   ];

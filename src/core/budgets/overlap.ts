@@ -54,6 +54,7 @@ export function overlaps(ground: Ground): Move[] {
         ...{ amount: null, limitedBy: null, stands: { clicks, orders } },
         // What the other one brings there instead is as unsure as its bid's place in the auctions; only the means are told.
         expected: { clicks: sum("clicks"), cost: sum("cost"), revenue: sum("revenue"), contribution: widely(expected) },
+        rows: covered,
         touches: [campaign.key],
       },
     ];

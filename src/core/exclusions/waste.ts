@@ -58,6 +58,7 @@ export function wastedPlaces(ground: Ground): Move[] {
             high: place.cost / ground.days,
           },
         },
+        rows: [],
         touches: [`place/${place.place}`],
       },
     ];

@@ -1,4 +1,5 @@
 import type { Edit } from "../account/acts";
+import { normalCdf, normalQuantile } from "../kit/stats";
 import type { RuleKey } from "./house-rules";
 
 /** A mean, and what holds the truth with a chance of 80 %. */
@@ -6,6 +7,15 @@ export interface Between {
   mean: number;
   low: number;
   high: number;
+}
+
+/** 80 % of a normal distribution lie within so many standard deviations on both sides. */
+const WITHIN = normalQuantile(0.9);
+
+/** An interval around a mean from its variance. */
+export function between(mean: number, variance: number): Between {
+  const reach = WITHIN * Math.sqrt(variance);
+  return { mean, low: mean - reach, high: mean + reach };
 }
 
 /** What a move is expected to change, a day. Money in mills; contribution null where costs are not known. */
@@ -64,6 +74,8 @@ export interface Move {
   /** Clicks and orders that it stands on. */
   stands: { clicks: number; orders: number };
   expected: Expected;
+  /** Catalogue rows whose results tell what came of it; none where it is about a place or the whole account. */
+  rows: number[];
   /** Names of what it touches: moves that touch the same are not made without looking again. */
   touches: string[];
 }
@@ -77,8 +89,7 @@ export function atStake({ expected }: Move): number {
   if (!contribution) return 0;
   const { mean, low, high } = contribution;
   if (mean <= 0) return 0;
-  // The 80 % of a normal distribution lie within 1.2816 standard deviations on both sides.
-  const spread = (high - low) / (2 * 1.2816);
-  const chance = spread > 0 ? 1 / (1 + Math.exp((-1.702 * mean) / spread)) : 1;
+  const spread = (high - low) / (2 * WITHIN);
+  const chance = spread > 0 ? normalCdf(mean / spread) : 1;
   return MONTH * mean * chance;
 }

@@ -1,11 +1,9 @@
 import { z } from "zod";
-import { CHANNEL_LIMITS } from "../channel/limits";
 import { amountSchema, keySchema, nameSchema } from "../account/records/basics";
 import { MATCH_TYPES } from "../channel/match-types";
 import { listingTargetSchema } from "../account/records/listing-target";
 import { PURPOSES } from "../account/records/campaign";
-import { plural } from "../kit/format";
-import { comparedWords } from "../channel/matching";
+import { keywordFault } from "../channel/keyword-fault";
 
 /** Something to aim at. A keyword with several match types becomes a keyword for each. */
 export const aimSchema = z.discriminatedUnion("what", [
@@ -65,15 +63,7 @@ export function aimFault(aim: Aim, isOwn: (listing: string) => boolean, purpose:
     }
     return null;
   }
-  const text = aim.text.trim();
-  const { keywordLength, keywordWords } = CHANNEL_LIMITS;
-  const shown = text.length > 40 ? `${text.slice(0, 40)}…` : text;
-  if (comparedWords(text).length === 0) return `“${shown}” has no word in it, so nothing could match it.`;
-  if (text.length > keywordLength) {
-    return `“${shown}” has ${text.length} characters; the channel takes ${keywordLength} for a keyword.`;
-  }
-  const words = text.split(/\s+/).length;
-  return words > keywordWords ? `“${shown}” has ${plural(words, "word")}; the channel takes ${keywordWords}.` : null;
+  return keywordFault(aim.text);
 }
 
 /** How an aim is called. */

@@ -2,12 +2,12 @@ import { NAMED } from "../account/acts/name-place";
 import { TARGET_TYPES, type Target } from "../account/records";
 import { holdBid, inWords, isMoved } from "../bids/item-bids";
 import { patientFactor, worthsOf, type PlaceWorth, type Worths } from "../bids/worths";
-import { expectedOfBid, between } from "../bids/expected";
+import { expectedOfBid } from "../bids/expected";
 import { plural } from "../kit/format";
 import { formatMoney, wholeCents } from "../kit/money";
 import { CHANNEL_LIMITS } from "../channel/limits";
 import type { Ground } from "../moves/ground";
-import type { Expected, Move } from "../moves/move";
+import { between, type Expected, type Move } from "../moves/move";
 
 /**
  * Terms and pages at which clicks are worth clearly more or less than on the same items elsewhere: an exact keyword or a
@@ -43,6 +43,7 @@ export function namedPlaces(ground: Ground): Move[] {
       ...{ amount: { from: 0, to: bid }, limitedBy: null },
       stands: { clicks: place.clicks, orders: place.orders },
       expected: expectedOfPlace(ground, worths, place, chosen, bid),
+      rows: [],
       touches: [`place/${place.place}`],
     });
   }
@@ -178,6 +179,7 @@ export function targetBids(ground: Ground): Move[] {
         amount: { from: present, to: bid },
         stands: { clicks: seen.clicks, orders: seen.orders },
         expected: scaled(one, shareOfClicks(ground, rows, seen.clicks)),
+        rows: [],
         touches: [target.key],
       },
     ];

@@ -9,3 +9,4 @@ export * from "./results";
 export * from "./market";
 export * from "./assets";
 export * from "./channel";
+export * from "./moves";

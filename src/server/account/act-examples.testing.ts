@@ -32,6 +32,18 @@ export const ACT_EXAMPLES: Record<ActName, { edit: object; leaves: [key: string,
     edit: { keys: ["c:a"], hours: [0], factor: 0 },
     leaves: ["c:a", { hours: [0, ...Array.from({ length: 23 }, () => 1)] }],
   },
+  "keep-out": {
+    edit: {
+      scope: "c:a",
+      values: [{ what: "term", match: "phrase", value: "pictures" }],
+      ...{ reason: "off-topic", reviewOn: "2027-03-01" },
+    },
+    leaves: ["n:c:a/term/phrase/pictures", { value: "pictures", reason: "off-topic", reviewOn: "2027-03-01" }],
+  },
+  "name-place": {
+    edit: { what: "term", value: "elm rake", items: [{ id: "4", bid: 700 }], dailyBudget: 9000, serveOrder: 5 },
+    leaves: ["t:g:terms-by-name/elm rake/4/exact", { text: "elm rake", match: "exact", bid: 700 }],
+  },
   settings: { edit: { keys: ["c:a"], settings: { goal: 4.5 } }, leaves: ["c:a", { goal: 4.5 }] },
   folder: { edit: { keys: ["c:a"], folder: "Spring" }, leaves: ["c:a", { folder: "Spring" }] },
   rename: { edit: { keys: ["c:a"], name: "Rakes" }, leaves: ["c:a", { name: "Rakes" }] },

@@ -4,6 +4,8 @@ import type { AccountRecord } from "@/core/account/records";
 import { sameValue } from "@/core/kit/diff";
 import { randomFrom } from "@/core/kit/random";
 import type { Database } from "@/db/client";
+import { clickWorths } from "../evidence/click-worths";
+import { storeAdDay } from "../results/ad-day.testing";
 import { takeBackDispatch } from "../dispatch/dispatches";
 import { putBack, removeFromBasket } from "../dispatch/take-out";
 import { importFeed, liveStructure, plannedStructure, runToEnd, runWaiting, testWorkspace } from "../testing";
@@ -30,7 +32,7 @@ type State = Record<string, AccountRecord>;
 
 const act = async (name: ActName) => {
   const edit = editSchema.parse({ action: name, ...ACT_EXAMPLES[name].edit });
-  return editAccount(db, "ann", null, edit, info.currency);
+  return editAccount(db, "ann", null, edit, info.currency, clickWorths);
 };
 
 async function send(): Promise<number> {
@@ -55,6 +57,8 @@ beforeEach(async () => {
   ({ db, info } = await testWorkspace());
   await importFeed({ db, info }, ACT_FEED);
   await runWaiting(db, info);
+  // What clicks are worth has to be known, for the act that bids by it.
+  await storeAdDay({ db }, 20_700, [[1, 400, 80_000, 9_000]]);
   await addRecords(db, actAccount(), "tester", "start");
   await send();
 });

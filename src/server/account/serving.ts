@@ -2,7 +2,7 @@ import { splitColumns, type Account } from "@/core/account/account";
 import { firstHomes, isHomeKind, proveHomes, type HomesProof } from "@/core/account/homes";
 import type { FactsOf } from "@/core/account/act";
 import { asksWorth, type Edit } from "@/core/account/acts";
-import type { ClickWorth } from "@/core/bids/worth";
+import type { ClickWorth } from "@/core/goals/click-worth";
 import { cellText } from "@/core/kit/columns";
 import { Walker, type ServingGroup } from "@/core/account/walk";
 import { fieldsOf } from "@/core/account/records/assets";

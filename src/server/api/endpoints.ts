@@ -12,6 +12,7 @@ import { itemEndpoints } from "./stages/items";
 import { shelfEndpoints } from "./stages/shelves";
 import { exclusionEndpoints } from "./stages/exclusions";
 import { exportEndpoints } from "./stages/exports";
+import { movesEndpoints } from "./stages/moves";
 import { planogramEndpoints } from "./stages/planogram";
 import { reportEndpoints } from "./stages/reports";
 import { runEndpoints } from "./stages/run";
@@ -72,6 +73,7 @@ export const ENDPOINTS: BoundEndpoint[] = [
   ...assetEndpoints,
   ...exportEndpoints,
   ...targetEndpoints,
+  ...movesEndpoints,
   ...exclusionEndpoints,
   ...reportEndpoints,
   ...runEndpoints,

@@ -1,4 +1,4 @@
-import type { ClickWorth } from "@/core/bids/worth";
+import type { ClickWorth } from "@/core/goals/click-worth";
 import { goalInForce } from "@/core/goals/goals";
 import { windowEnding } from "@/core/kit/days";
 import type { Database } from "@/db/client";

@@ -1,7 +1,6 @@
 import { z } from "zod";
 import { EXCLUSION_REASONS, keySchema, reviewOnSchema } from "@/core/account/records/basics";
-import type { Negative } from "@/core/account/records/negative";
-import { shortKey } from "@/core/account/keys";
+import { negativeKey, type Negative } from "@/core/account/records/negative";
 import {
   negativeFault,
   plainAddress,
@@ -46,10 +45,6 @@ function thoughtOf({ what, match, values, scope }: Asked): ThoughtOf[] {
   }));
 }
 
-function keyOf({ what, match, value, scope }: ThoughtOf): string {
-  return shortKey(`n:${scope ?? ""}/${what}/${match}/${value}`);
-}
-
 /** Why some values can't be kept out; null when they can. */
 function faultOf(asked: Asked, exists: (key: string) => boolean): Outcome<never> | null {
   for (const negative of thoughtOf(asked)) {
@@ -85,7 +80,7 @@ export async function previewNegatives(db: Database, asked: Asked): Promise<Outc
     ...replay,
     days: found?.days ?? 0,
     keywords: keywords.map(({ text, match }) => `${text} (${match})`),
-    known: negatives.filter((negative) => planned.get(keyOf(negative)) !== undefined).length,
+    known: negatives.filter((negative) => planned.get(negativeKey(negative)) !== undefined).length,
   });
 }
 
@@ -97,7 +92,7 @@ export async function keepNegatives(db: Database, who: string, version: number |
   const { reason, reviewOn } = asked;
   const records = thoughtOf(asked).map((negative): Negative => ({
     type: "negative",
-    key: keyOf(negative),
+    key: negativeKey(negative),
     ...negative,
     reason,
     reviewOn,

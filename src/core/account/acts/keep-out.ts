@@ -1,9 +1,8 @@
 import { z } from "zod";
 import { ok } from "../../kit/outcome";
 import { defineAct } from "../act";
-import { shortKey } from "../keys";
 import { exclusionReasonSchema, keySchema, reviewOnSchema } from "../records/basics";
-import { negativeSchema } from "../records/negative";
+import { negativeKey, negativeSchema } from "../records/negative";
 
 const negative = negativeSchema.pick({ what: true, match: true, value: true });
 
@@ -26,11 +25,9 @@ export const keepOut = defineAct({
       : `Kept out of ${values.length} places: ${reason}`,
   apply: (draft, { scope, values, reason, reviewOn }) => {
     for (const { what, match, value } of values) {
-      const isThere = draft
-        .all("negative")
-        .some((one) => one.scope === scope && one.what === what && one.match === match && one.value === value);
-      if (isThere) continue;
-      const key = shortKey(`n:${scope ?? ""}/${what}/${match}/${value}`);
+      const key = negativeKey({ scope, what, match, value });
+      // What is kept out already keeps its reason and its day.
+      if (draft.get(key)) continue;
       draft.put({ type: "negative", key, scope, what, match, value, reason, reviewOn });
     }
     return ok(draft);

@@ -1,10 +1,10 @@
 import { z } from "zod";
 import { fail, ok } from "../../kit/outcome";
-import { aimFault, type Aim } from "../../targets/aims";
-import { targetsOf } from "../../targets/aim-records";
+import { keywordFault } from "../../channel/keyword-fault";
 import { defineAct } from "../act";
 import { shortKey } from "../keys";
 import { putTree } from "../own-tree";
+import type { Target } from "../records";
 import { amountSchema } from "../records/basics";
 
 /** Where what is aimed at by name stands: a campaign for terms, one for pages. */
@@ -34,10 +34,15 @@ export const namePlace = defineAct({
   affects: ["budgets"],
   words: ({ what, value }) => `${what === "term" ? "Exact keyword" : "Listing target"} with a bid of its own: ${value}`,
   apply: (draft, { what, value, items, dailyBudget, serveOrder }, factsOf) => {
-    const aim: Aim =
-      what === "term" ? { what: "keyword", text: value, matches: ["exact"] } : { what: "listing", listing: value };
-    const fault = aimFault(aim, (listing) => factsOf(listing) !== null, "scale");
+    const fault = what === "term" ? keywordFault(value) : null;
     if (fault) return fail("aim-unfit", fault);
+    if (what === "listing" && factsOf(value) !== null) {
+      return fail(
+        "aim-unfit",
+        `“${value}” is an item of your own.`,
+        "Aim at it in a campaign whose purpose is to defend.",
+      );
+    }
     const gone = items.find(({ id }) => factsOf(id) === null);
     if (gone !== undefined)
       return fail("aim-item-gone", `The catalogue has no item “${gone.id}”.`, "Choose another one.");
@@ -56,8 +61,15 @@ export const namePlace = defineAct({
       const title = items.length === 1 ? value : `${value} · ${id}`;
       draft.put({ type: "adGroup", key: adGroup, campaign: key, name: title.slice(0, 120), status: "on", bid });
       putTree(draft, adGroup, "id", [id]);
-      for (const target of targetsOf([aim], adGroup, () => bid)) draft.put(target);
+      draft.put(targetOf(what, value, adGroup, bid));
     }
     return ok(draft);
   },
 });
+
+function targetOf(what: "term" | "listing", value: string, adGroup: string, bid: number): Target {
+  const base = { adGroup, status: "on", bid } as const;
+  return what === "term"
+    ? { ...base, type: "keyword", key: shortKey(`t:${adGroup}/exact`), text: value, match: "exact" }
+    : { ...base, type: "listingTarget", key: shortKey(`t:${adGroup}/listing`), aim: { by: "listing", listing: value } };
+}

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { BID_TOWARDS, bidByWorth, type BidTowards } from "../../bids/worth";
+import { BID_TOWARDS, bidByWorth, type BidTowards } from "../../goals/click-worth";
 import { CHANNEL_LIMITS } from "../../channel/limits";
 import { fail } from "../../kit/outcome";
 import { toUnits } from "../../kit/money";

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { shortKey } from "../keys";
 import { defineKind } from "../record-kind";
 import { exclusionReasonSchema, keySchema, reviewOnSchema } from "./basics";
 
@@ -17,6 +18,16 @@ export const negativeSchema = z.object({
 });
 
 export type Negative = z.infer<typeof negativeSchema>;
+
+/** The key of a negative: the same thing kept out of the same place is one record. */
+export function negativeKey({
+  what,
+  match,
+  value,
+  scope,
+}: Pick<Negative, "what" | "match" | "value" | "scope">): string {
+  return shortKey(`n:${scope ?? ""}/${what}/${match}/${value}`);
+}
 
 export const negativeKind = defineKind<Negative>({
   schema: negativeSchema as z.ZodType<Negative>,

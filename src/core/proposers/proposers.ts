@@ -3,8 +3,8 @@ import { hourFactors, slotFactors } from "../bids/slots-hours";
 import { overlaps } from "../budgets/overlap";
 import { wastedPlaces } from "../exclusions/waste";
 import { namedPlaces, targetBids } from "../targets/place-moves";
-import type { Ground } from "./ground";
-import { atStake, type Move } from "./move";
+import type { Ground } from "../moves/ground";
+import { atStake, type Move } from "../moves/move";
 
 /** All that proposes moves, each with its name, in the order in which their moves are made when all are accepted. */
 export const PROPOSERS = {

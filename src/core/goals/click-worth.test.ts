@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { BID_TOWARDS, bidByWorth } from "./worth";
+import { BID_TOWARDS, bidByWorth } from "./click-worth";
 
 describe("a bid by what a click is worth", () => {
   it("is sales ÷ goal, or four fifths of what is left of them", () => {

@@ -1,0 +1,177 @@
+import { between } from "drizzle-orm";
+import type { Account } from "@/core/account/account";
+import { isBuyable } from "@/core/catalogue/field-changes";
+import { categoryLadder } from "@/core/evidence/item-evidence";
+import { goalInForce } from "@/core/goals/goals";
+import { asText, cellText } from "@/core/kit/columns";
+import { windowEnding, type Window } from "@/core/kit/days";
+import { fail, ok, type Outcome } from "@/core/kit/outcome";
+import type { Ground, LineCounts, PurseDay } from "@/core/moves/ground";
+import type { HouseRules } from "@/core/moves/house-rules";
+import type { Cube, CubeDimension } from "@/core/results/cube";
+import type { Source } from "@/core/results/levels";
+import type { Database } from "@/db/client";
+import { campaignDays } from "@/db/schema";
+import { walkAccount } from "../account/serving";
+import { loadCatalogue } from "../catalogue/load";
+import { loadEvidence } from "../evidence/items";
+import { loadCube } from "../results/cubes";
+import { codeTexts, loadCodes, loadMeasures, loadWindow, resultDays } from "../results/load";
+import { seenClicks } from "../results/told";
+import { knownListings } from "../targets/listings";
+import type { WorkspaceInfo } from "../workspaces";
+
+/** Days of results that moves look back on: fewer cost a tenth of what bids can bring. */
+const WINDOW_DAYS = 90;
+/** Days that show first what has changed, and days that say how money lasts. */
+const RECENT_DAYS = 21;
+const PURSE_DAYS = 7;
+
+/** A ground with the window it is of. */
+export interface LoadedGround {
+  ground: Ground;
+  window: Window;
+}
+
+/** All that proposers look at, as it is now. Fails in words where there is nothing to propose by. */
+export async function loadGround(
+  db: Database,
+  info: WorkspaceInfo,
+  account: Account,
+  rules: HouseRules,
+): Promise<Outcome<LoadedGround>> {
+  const days = await resultDays(db);
+  if (!days) {
+    return fail(
+      "moves-no-results",
+      "There are no results yet, so nothing can be proposed.",
+      "Read a report in, or run days of the test market.",
+    );
+  }
+  const window = windowEnding(days.to, WINDOW_DAYS);
+  const results = await loadWindow(db, window);
+  const recent = await loadMeasures(db, windowEnding(days.to, RECENT_DAYS), "all");
+  const evidence = await loadEvidence(db, results);
+  const { serving, aimed, first } = await walkAccount(db, account);
+  const catalogue = await loadCatalogue(db, [
+    "id",
+    "title",
+    "brand",
+    "category",
+    "availability",
+    "margin",
+    "breakEven",
+  ]);
+  const { columns, length } = catalogue;
+  const text = (name: string) => (columns[name] ? asText(columns[name]) : null);
+  const number = (name: string) =>
+    columns[name]?.kind === "number" ? columns[name].values : new Float64Array(length).fill(NaN);
+  const [id, title, availability, breakEven] = [
+    text("id")!,
+    text("title"),
+    columns["availability"],
+    number("breakEven"),
+  ];
+  const listings = new Set((await knownListings(db)).map(({ listing }) => listing));
+  const ids = new Set(id.values);
+  return ok({
+    window,
+    ground: {
+      ...{ account, homes: serving, aimed, first, rows: length, sums: results.rows, evidence, rules },
+      days: days.to - Math.max(window.from, days.from) + 1,
+      idOf: (row) => id.values[id.codes[row]!]!,
+      titleOf: (row) => (title ? title.values[title.codes[row]!]! : "") || id.values[id.codes[row]!]!,
+      categoryOf: categoryLadder(text("category"), length)[0]!,
+      margin: number("margin"),
+      goalOf: (row) => {
+        const campaign = serving[first[row]!]?.campaign.goal ?? null;
+        return goalInForce({ workspace: info.goal, campaign, breakEven: breakEven[row] }).goal;
+      },
+      isBuyable: (row) => !availability || isBuyable(cellText(availability, row)),
+      recent: { orders: recent.rows.orders, seenClicks: await seenClicks(db, recent) },
+      places: await linesOf<Ground["places"][number]>(db, "term", window, {
+        campaign: "campaign",
+        adGroup: "adGroup",
+        target: "target",
+        term: "place",
+      }),
+      slots: await linesOf<Ground["slots"][number]>(db, "slot", window, {
+        campaign: "campaign",
+        adGroup: "adGroup",
+        slot: "slot",
+      }),
+      hours: await linesOf<Ground["hours"][number]>(db, "hour", window, { campaign: "campaign", hour: "hour" }),
+      purses: await pursesOf(db, windowEnding(days.to, PURSE_DAYS)),
+      isListing: (place) => (listings.has(place) || ids.has(place) ? true : looksLikeCode(place) ? null : false),
+      isOwnBrand: brandFinder(text("brand")?.values ?? []),
+      currency: info.currency,
+    },
+  });
+}
+
+/** One word with digits in it may be a listing's code as well as a term; nobody knows unless it is known as a listing. */
+function looksLikeCode(place: string): boolean {
+  return /^\S{6,}$/.test(place) && /\d/.test(place) && !/[a-z]{4}/.test(place);
+}
+
+/** Numbers in place of texts: these dimensions count. */
+const COUNTED: readonly CubeDimension[] = ["slot", "hour"];
+
+/** The lines of a report over a window, its codes as the texts they stand for, under the names that proposers know. */
+async function linesOf<T extends LineCounts>(
+  db: Database,
+  source: Source,
+  window: Window,
+  names: Partial<Record<CubeDimension, keyof T & string>>,
+): Promise<T[]> {
+  const { ads } = await loadCube(db, source, window, false);
+  const { texts } = await loadCodes(db);
+  const read = Object.entries(names).map(
+    ([dimension, name]) => [name as string, readerOf(ads, dimension as CubeDimension, texts)] as const,
+  );
+  return Array.from({ length: ads.length }, (_, i) => {
+    const { impressions, clicks, cost, orders, revenue } = ads.sums;
+    const keys = Object.fromEntries(read.map(([name, of]) => [name, of(i)]));
+    return {
+      ...keys,
+      ...{ impressions: impressions[i]!, clicks: clicks[i]!, cost: cost[i]!, orders: orders[i]!, revenue: revenue[i]! },
+      seenClicks: ads.seenClicks[i]!,
+    } as unknown as T;
+  });
+}
+
+function readerOf({ dimensions }: Cube, dimension: CubeDimension, texts: ReadonlyMap<number, string>) {
+  const codes = dimensions[dimension];
+  if (COUNTED.includes(dimension)) return (i: number) => codes?.[i] ?? 0;
+  return (i: number) => texts.get(codes?.[i] ?? -1) ?? "";
+}
+
+async function pursesOf(db: Database, { from, to }: Window): Promise<PurseDay[]> {
+  const names = await codeTexts(db, "campaign");
+  const rows = await db
+    .select()
+    .from(campaignDays)
+    .where(between(campaignDays.day, from, to));
+  return rows.map(({ campaign, budget, cost, dryAt }) => ({
+    campaign: names.get(campaign) ?? "",
+    budget,
+    cost,
+    dryAt,
+  }));
+}
+
+/** Tells whether a term has one of the shop's brands in it, word by word. */
+function brandFinder(brands: readonly string[]): (term: string) => boolean {
+  const byFirst = new Map<string, string[]>();
+  for (const brand of brands) {
+    const name = brand.toLowerCase().trim();
+    const [first] = name.split(/\s+/);
+    if (first) byFirst.set(first, [...(byFirst.get(first) ?? []), name]);
+  }
+  return (term) => {
+    const words = term.toLowerCase().split(/\s+/);
+    return words.some((word, at) =>
+      (byFirst.get(word) ?? []).some((name) => words.slice(at, at + name.split(/\s+/).length).join(" ") === name),
+    );
+  };
+}
