@@ -154,9 +154,12 @@ export function describeDiff(live: Account, diff: Diff<AccountRecord>, currency:
   return sentences;
 }
 
-/** Mills a day of all running campaigns, before and after a diff. */
+/** Mills a day of all running campaigns, and of the day cap where that is less, before and after a diff. */
 export function budgetChange(live: Account, diff: Diff<AccountRecord>): { before: number; after: number } {
-  const budget = (account: Account) =>
-    account.all("campaign").reduce((sum, { status, dailyBudget }) => sum + (status === "on" ? dailyBudget : 0), 0);
+  const budget = (account: Account) => {
+    const running = account.all("campaign").filter(({ status }) => status === "on");
+    const sum = running.reduce((all, { dailyBudget }) => all + dailyBudget, 0);
+    return Math.min(sum, account.all("dayCap")[0]?.dailyBudget ?? Infinity);
+  };
   return { before: budget(live), after: budget(live.with(diff)) };
 }

@@ -30,3 +30,15 @@ export function editOfMoves(moves: readonly Move[]): Edit | null {
   }
   return acts.length === 0 ? null : { action: "several", acts };
 }
+
+/** A move with another amount than the proposed one; several amounts go along with it. Moves without an amount stay as they are. */
+export function adjusted(move: Move, amount: number): Move {
+  if (!move.amount) return move;
+  const ratio = amount / move.amount.to;
+  const acts = move.acts.map((act): MoveAct => {
+    if (act.action === "amounts") return { ...act, amounts: act.amounts.map((one) => ({ ...one, mills: amount })) };
+    if (act.action !== "name-place") return act;
+    return { ...act, items: act.items.map(({ id, bid }) => ({ id, bid: Math.max(1, Math.round(bid * ratio)) })) };
+  });
+  return { ...move, acts, amount: { ...move.amount, to: amount } };
+}

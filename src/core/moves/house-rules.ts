@@ -22,7 +22,7 @@ export const HOUSE_RULES = {
     ...{
       label: "Share of a click’s worth that is bid",
       unit: "percent",
-      preset: 80,
+      preset: 60,
       least: 20,
       most: 120,
       isWhole: true,
@@ -76,7 +76,7 @@ export const HOUSE_RULES = {
     ...{
       label: "Items shown at a term or page aimed at by name",
       unit: "items",
-      preset: 8,
+      preset: 4,
       least: 1,
       most: 50,
       isWhole: true,

@@ -4,7 +4,7 @@ import { overlaps } from "../budgets/overlap";
 import { wastedPlaces } from "../exclusions/waste";
 import { namedPlaces, targetBids } from "../targets/place-moves";
 import type { Ground } from "../moves/ground";
-import { atStake, type Move } from "../moves/move";
+import { atStake, type Expected, type Move } from "../moves/move";
 
 /** All that proposes moves, each with its name, in the order in which their moves are made when all are accepted. */
 export const PROPOSERS = {
@@ -27,11 +27,16 @@ export const PROPOSER_KEYS = Object.keys(PROPOSERS) as ProposerKey[];
 export function proposeMoves(ground: Ground, leaveOut: ReadonlySet<ProposerKey> = new Set()): Move[] {
   const touched = new Set<string>();
   return PROPOSER_KEYS.filter((key) => !leaveOut.has(key)).flatMap((key) => {
-    const moves = PROPOSERS[key].propose(ground).filter(({ touches }) => !touches.some((name) => touched.has(name)));
+    const moves = PROPOSERS[key]
+      .propose(ground)
+      .filter(({ touches, expected }) => !touches.some((name) => touched.has(name)) && !isLoss(expected));
     for (const move of moves) for (const name of move.touches) touched.add(name);
     return moves;
   });
 }
+
+/** What is expected to lose contribution is not proposed, whatever its rule says. */
+const isLoss = ({ contribution }: Expected) => contribution !== null && contribution.mean < 0;
 
 /** Moves by money at stake, the most first. */
 export function byStake(moves: readonly Move[]): Move[] {

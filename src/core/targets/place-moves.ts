@@ -4,8 +4,7 @@ import { holdBid, inWords, isMoved } from "../bids/item-bids";
 import { patientFactor, worthsOf, type PlaceWorth, type Worths } from "../bids/worths";
 import { expectedOfBid } from "../bids/expected";
 import { plural } from "../kit/format";
-import { formatMoney, wholeCents } from "../kit/money";
-import { CHANNEL_LIMITS } from "../channel/limits";
+import { formatMoney } from "../kit/money";
 import type { Ground } from "../moves/ground";
 import { between, type Expected, type Move } from "../moves/move";
 
@@ -28,9 +27,11 @@ export function namedPlaces(ground: Ground): Move[] {
     if (chosen.length === 0) continue;
     const bidOf = (row: number) => {
       const wanted = worths.bid[row]! * place.factor * worths.factor.next;
-      return Math.min(CHANNEL_LIMITS.highestBid, Math.max(CHANNEL_LIMITS.lowestBid, wholeCents(wanted)));
+      // What nobody tried yet begins no further from what the item bids now than any bid may move at once.
+      return holdBid(wanted, ground.homes[ground.first[row]!]!.bid, rules);
     };
-    const shown = chosen.map(({ row }) => ({ id: ground.idOf(row), bid: bidOf(row) }));
+    const held = chosen.map(({ row }) => bidOf(row));
+    const shown = chosen.map(({ row }, i) => ({ id: ground.idOf(row), bid: held[i]!.bid }));
     const bid = Math.max(...shown.map((one) => one.bid));
     const what = isListing ? "listing" : "term";
     const dailyBudget = account.find("campaign", NAMED[what].key)?.dailyBudget ?? worths.money;
@@ -40,7 +41,7 @@ export function namedPlaces(ground: Ground): Move[] {
       what: `${isListing ? "Listing target" : "Exact keyword"} at ${formatMoney(bid, ground.currency)} a click, for ${plural(chosen.length, "item")}`,
       why: `${plural(place.orders, "order")} of ${plural(place.clicks, "click")}, where its items usually bring ${place.expected.toFixed(1)}`,
       acts: [{ action: "name-place", what, value: place.place, items: shown, dailyBudget, serveOrder }],
-      ...{ amount: { from: 0, to: bid }, limitedBy: null },
+      ...{ amount: { from: 0, to: bid }, limitedBy: held.find((one) => one.bid === bid)!.limitedBy },
       stands: { clicks: place.clicks, orders: place.orders },
       expected: expectedOfPlace(ground, worths, place, chosen, bid),
       rows: [],

@@ -6,7 +6,7 @@ import { dayAt, formatDay } from "@/core/kit/days";
 import { daySchema } from "@/core/kit/day-schema";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { versionOf } from "@/core/kit/version-of";
-import { editOfMoves } from "@/core/moves/accept";
+import { adjusted, editOfMoves } from "@/core/moves/accept";
 import { worthsOf } from "@/core/bids/worths";
 import { atStake, type Move } from "@/core/moves/move";
 import { byStake, PROPOSER_KEYS, PROPOSERS, proposeMoves, type ProposerKey } from "@/core/proposers/proposers";
@@ -231,15 +231,6 @@ export async function chooseMoves(db: Database, info: WorkspaceInfo, which: Whic
     else moves.push(amount === undefined ? move : adjusted(move, amount));
   }
   return ok({ all, moves, changed });
-}
-
-/** A move with another amount than the proposed one; moves without an amount stay as they are. */
-export function adjusted(move: Move, amount: number): Move {
-  if (!move.amount) return move;
-  const acts = move.acts.map((act) =>
-    act.action === "amounts" ? { ...act, amounts: act.amounts.map((one) => ({ ...one, mills: amount })) } : act,
-  );
-  return { ...move, acts, amount: { ...move.amount, to: amount } };
 }
 
 /** What accepting moves would change in the account, before it is done; and the sum of what is expected of them. */

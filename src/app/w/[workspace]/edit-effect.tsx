@@ -11,7 +11,6 @@ import type { Edit } from "./use-edit";
 /** What an act changes, from what is set now, and what becomes of the items and the budgets that it is about. */
 export function EditEffect({ edit }: { edit: Edit }) {
   const apiPath = useApiPath();
-  const { currency } = useWorkspace();
   const asked = useSettled(JSON.stringify(edit), 300);
   const effect = useAsk<EditLook>(apiPath("account/edits/look"), JSON.parse(asked), {
     isLong: true,
@@ -32,31 +31,39 @@ export function EditEffect({ edit }: { edit: Edit }) {
       ) : look.changes === 0 ? (
         "That is how it is already."
       ) : (
-        <>
-          <ul>
-            {look.words.map((words) => (
-              <li key={words} className="truncate" title={words}>
-                {words}
-              </li>
-            ))}
-            {look.changes > look.words.length && (
-              <li className="text-soft">and {plural(look.changes - look.words.length, "other change")}</li>
-            )}
-          </ul>
-          {look.budget.before !== look.budget.after && (
-            <p>
-              Daily budgets in all: {formatMoney(look.budget.before, currency)} →{" "}
-              {formatMoney(look.budget.after, currency)}.
-            </p>
-          )}
-          {look.homes && (
-            <p>
-              <EffectWords {...look.homes} />
-            </p>
-          )}
-        </>
+        <EditLookWords look={look} />
       )}
     </div>
+  );
+}
+
+/** The first changes in words, budgets before and after, and what becomes of homes. */
+export function EditLookWords({ look }: { look: EditLook }) {
+  const { currency } = useWorkspace();
+  return (
+    <>
+      <ul>
+        {look.words.map((words) => (
+          <li key={words} className="truncate" title={words}>
+            {words}
+          </li>
+        ))}
+        {look.changes > look.words.length && (
+          <li className="text-soft">and {plural(look.changes - look.words.length, "other change")}</li>
+        )}
+      </ul>
+      {look.budget.before !== look.budget.after && (
+        <p>
+          Daily budgets in all: {formatMoney(look.budget.before, currency)} → {formatMoney(look.budget.after, currency)}
+          .
+        </p>
+      )}
+      {look.homes && (
+        <p>
+          <EffectWords {...look.homes} />
+        </p>
+      )}
+    </>
   );
 }
 

@@ -17,6 +17,7 @@ import { buttonClasses } from "@/ui/button";
 import { Loading } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
 import { stepWords } from "./planogram/step-words";
+import { TopMoves } from "./moves/top-moves";
 import { useShelfSets } from "./shelves/use-shelf-fields";
 import { forgottenWords, replanPath } from "./forgotten";
 import { useApi } from "../../_lib/api";
@@ -219,6 +220,7 @@ export default function Today() {
           </ul>
         )}
       </Surface>
+      {till.data.resultsTo && <TopMoves />}
       {lines.length > 0 && (
         <Surface title={`Who takes, who brings: the last ${days} days by shelf`}>
           <table className="w-full">

@@ -24,6 +24,7 @@ export const STAGES: { group: string; stages: { path: string; label: string }[] 
   {
     group: "Run",
     stages: [
+      { path: "moves", label: "Moves" },
       { path: "dispatch", label: "Dispatch" },
       { path: "results", label: "Results" },
     ],

@@ -24,7 +24,10 @@ export const namePlace = defineAct({
       .array(z.object({ id: z.string().min(1).max(500), bid: amountSchema }))
       .min(1)
       .max(50),
-    /** Mills a day and serve order of the campaign, where it is made with it. */
+    /**
+     * Mills a day and serve order of the campaign, where it is made with it. So that all together spend no more than before,
+     * the workspace gets a day cap of as much where it has none.
+     */
     dailyBudget: amountSchema,
     serveOrder: z.int().min(1).max(9),
   }),
@@ -52,6 +55,7 @@ export const namePlace = defineAct({
         ...{ type: "campaign", key, name, kind, purpose: "scale", bidding: "fixed", goal: null, status: "on" },
         ...{ dailyBudget, serveOrder, inStockOnly: true, origin: null },
       } as const);
+      if (draft.all("dayCap").length === 0) draft.put({ type: "dayCap", key: "day-cap", dailyBudget });
     }
     for (const { id, bid } of items) {
       const adGroup = shortKey(`g:${key.slice(2)}/${value.toLowerCase()}/${id}`);

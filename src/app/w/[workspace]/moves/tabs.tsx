@@ -1,0 +1,18 @@
+"use client";
+
+import { StageTabs } from "../stage-tabs";
+
+/** The parts of the moves room. */
+export function MovesTabs() {
+  return (
+    <StageTabs
+      label="Parts of moves"
+      stage="moves"
+      tabs={[
+        { path: "", label: "To decide" },
+        { path: "/record", label: "What came of them" },
+        { path: "/rules", label: "House rules" },
+      ]}
+    />
+  );
+}
