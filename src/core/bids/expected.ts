@@ -29,21 +29,25 @@ export function expectedOfBid(
     const seen = sums.clicks[row]! / days;
     if (seen <= 0) continue;
     const cpc = sums.cost[row]! / sums.clicks[row]!;
-    const landscape = landscapeOfClicks(Math.max(present, cpc), cpc);
-    const full = seen / Math.max(0.05, alive);
-    const next = atBid(landscape, { bid: Math.max(present, cpc), clicks: full, cpc }, bid);
-    const after = next.clicks * then;
-    clicks += after - seen;
-    cost += after * next.cpc - seen * cpc;
-    revenue += (after - seen) * worths.sales[row]!;
+    const under = Math.max(ground.seenBid?.(row) ?? present, cpc);
+    const landscape = landscapeOfClicks(under, cpc);
+    const full = { bid: under, clicks: seen / Math.max(0.05, alive), cpc };
+    // Where the clicks were seen under the present bid, they are the present state as they are.
+    const now = under === Math.max(present, cpc) ? { clicks: seen, cpc } : cut(atBid(landscape, full, present), alive);
+    const next = cut(atBid(landscape, full, bid), then);
+    clicks += next.clicks - now.clicks;
+    cost += next.clicks * next.cpc - now.clicks * now.cpc;
+    revenue += (next.clicks - now.clicks) * worths.sales[row]!;
     const left = worths.left[row]!;
     if (Number.isNaN(left)) {
       isKnown = false;
       continue;
     }
-    mean += after * (left - next.cpc) - seen * (left - cpc);
-    const unsureClicks = LANDSCAPE_UNSURE * Math.log(bid / Math.max(present, cpc)) * after * (left - next.cpc);
-    variance += (after - seen) ** 2 * left ** 2 * Math.expm1(evidence.variance[row]!) + unsureClicks ** 2;
+    mean += next.clicks * (left - next.cpc) - now.clicks * (left - now.cpc);
+    const unsureClicks = LANDSCAPE_UNSURE * Math.log(bid / Math.max(present, cpc)) * next.clicks * (left - next.cpc);
+    variance += (next.clicks - now.clicks) ** 2 * left ** 2 * Math.expm1(evidence.variance[row]!) + unsureClicks ** 2;
   }
   return { clicks, cost, revenue, contribution: isKnown ? between(mean, variance) : null };
 }
+
+const cut = ({ clicks, cpc }: { clicks: number; cpc: number }, share: number) => ({ clicks: clicks * share, cpc });

@@ -52,6 +52,8 @@ export interface Ground {
   homes: readonly ServingGroup[];
   aimed: readonly ServingGroup[];
   first: Int32Array;
+  /** The bid under which a row got its clicks, mills; left out where that is its home's. */
+  seenBid?(row: number): number;
   rows: number;
   idOf(row: number): string;
   titleOf(row: number): string;

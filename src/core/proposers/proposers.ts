@@ -1,6 +1,6 @@
 import { itemBids } from "../bids/item-bids";
 import { hourFactors, slotFactors } from "../bids/slots-hours";
-import { overlaps } from "../budgets/overlap";
+import { overlaps, withoutCampaigns } from "../budgets/overlap";
 import { wastedPlaces } from "../exclusions/waste";
 import { namedPlaces, targetBids } from "../targets/place-moves";
 import type { Ground } from "../moves/ground";
@@ -21,16 +21,29 @@ export type ProposerKey = keyof typeof PROPOSERS;
 export const PROPOSER_KEYS = Object.keys(PROPOSERS) as ProposerKey[];
 
 /**
- * All moves of a ground. Of moves that touch the same only the first proposer's stands: what is kept out needs no bid.
+ * All moves of a ground. Of moves that touch the same only the first proposer's stands: what is kept out needs no bid. What
+ * comes after campaigns that are in the way is said as if these were paused.
  * @param leaveOut proposers that are not asked
+ * @param declined keys of moves that a person does not want: nothing is built on them
  */
-export function proposeMoves(ground: Ground, leaveOut: ReadonlySet<ProposerKey> = new Set()): Move[] {
+export function proposeMoves(
+  ground: Ground,
+  leaveOut: ReadonlySet<ProposerKey> = new Set(),
+  declined: ReadonlySet<string> = new Set(),
+): Move[] {
   const touched = new Set<string>();
+  let on = ground;
   return PROPOSER_KEYS.filter((key) => !leaveOut.has(key)).flatMap((key) => {
     const moves = PROPOSERS[key]
-      .propose(ground)
+      .propose(on)
       .filter(({ touches, expected }) => !touches.some((name) => touched.has(name)) && !isLoss(expected));
     for (const move of moves) for (const name of move.touches) touched.add(name);
+    if (key === "overlap") {
+      on = withoutCampaigns(
+        ground,
+        new Set(moves.flatMap((move) => (declined.has(move.key) || !move.campaign ? [] : [move.campaign]))),
+      );
+    }
     return moves;
   });
 }

@@ -1,4 +1,4 @@
-import { inArray } from "drizzle-orm";
+import { inArray, like } from "drizzle-orm";
 import { z } from "zod";
 import type { Edit } from "@/core/account/acts";
 import { recordName } from "@/core/account/names";
@@ -34,20 +34,30 @@ export async function loadMoves(db: Database, info: WorkspaceInfo): Promise<Outc
   const { planned, version } = await readAccount(db);
   const rules = await rulesInForce(db);
   const { revision } = await loadCatalogue(db, []);
+  const declined = await declinedMoves(db, info);
   const stamp = [
-    version,
-    revision,
-    await resultsVersion(db),
-    await placesVersion(db),
-    info.goal,
-    JSON.stringify(rules),
+    ...[version, revision, await resultsVersion(db), await placesVersion(db), info.goal],
+    ...[JSON.stringify(rules), declined.join()],
   ];
   return remember(db, "moves", stamp, async () => {
     const loaded = await loadGround(db, info, planned, rules);
     if (!loaded.ok) return loaded;
-    return ok({ ...loaded.value, version, moves: byStake(proposeMoves(loaded.value.ground)) });
+    return ok({
+      ...loaded.value,
+      version,
+      moves: byStake(proposeMoves(loaded.value.ground, new Set(), new Set(declined))),
+    });
   });
 }
+
+/** Pauses that a person put aside: other moves are not built on them. */
+async function declinedMoves(db: Database, info: WorkspaceInfo): Promise<string[]> {
+  const rows = await db.select().from(movesDecided).where(like(movesDecided.key, "overlap/%"));
+  const today = todayOf(info);
+  return rows.flatMap(({ key, how, until }) => (how === "dismissed" || today < until ? [key] : [])).sort();
+}
+
+const todayOf = ({ timeZone }: WorkspaceInfo) => formatDay(dayAt(Date.now(), timeZone));
 
 export const MOVES_SHOWN = ["open", "snoozed", "dismissed"] as const;
 
@@ -111,7 +121,7 @@ async function sortOut(db: Database, info: WorkspaceInfo): Promise<Outcome<Sorte
   const all = await loadMoves(db, info);
   if (!all.ok) return all;
   const rows = new Map((await db.select().from(movesDecided)).map((row) => [row.key, row]));
-  const today = formatDay(dayAt(Date.now(), info.timeZone));
+  const today = todayOf(info);
   const decidedOf = (move: Move) => {
     const row = rows.get(move.key);
     return row && holds(row, move, today) ? row : null;
@@ -267,7 +277,7 @@ export async function decideMoves(
   who: string,
   { which, how, reason, until }: z.output<typeof decideSchema>,
 ): Promise<Outcome<{ moves: number; changed: string[] }>> {
-  if (how === "snoozed" && (!until || until <= formatDay(dayAt(Date.now(), info.timeZone)))) {
+  if (how === "snoozed" && (!until || until <= todayOf(info))) {
     return fail("snooze-day", "Moves are put off till a day to come.", "Choose one after today.");
   }
   const chosen = await chooseMoves(db, info, which);
