@@ -22,10 +22,17 @@ export function landscapeOfCard(card: { low: number | null; typical: number; hig
   return { middle: Math.log(typical), spread: Math.max(0.1, apart) };
 }
 
-/** The landscape under which a bid pays what its clicks were seen to cost; found by halving. */
+/**
+ * A bid that pays nearly all of itself would be one that hardly ever wins; but a channel's least price does that as well. So it
+ * is taken to win at least every tenth auction, and no more than nearly all.
+ */
+const FAR = normalQuantile(0.9);
+const NEAR = -3;
+
+/** The landscape under which a bid pays what its clicks were seen to cost, as far as that can be; found by halving. */
 export function landscapeOfClicks(bid: number, cpc: number, spread = USUAL_SPREAD): Landscape {
-  const wanted = Math.min(0.98, Math.max(0.05, cpc / bid));
-  let [low, high] = [-6, 6];
+  const wanted = cpc / bid;
+  let [low, high] = [NEAR * spread, FAR * spread];
   for (let i = 0; i < 40; i++) {
     const at = (low + high) / 2;
     if (paidShare(at, spread) > wanted) high = at;

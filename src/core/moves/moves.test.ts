@@ -1,0 +1,131 @@
+import { describe, expect, it } from "vitest";
+import { makeEdit } from "../account/acts";
+import { testCampaign } from "../market/test-shop";
+import { proposeMoves } from "../proposers/proposers";
+import { adjusted, editOfMoves } from "./accept";
+import { recordOf, whatCame } from "./follow-up";
+import type { Ground } from "./ground";
+import { testGround } from "./ground.testing";
+import { ruleSchema } from "./house-rules";
+import { atStake, between, sumExpected, type Move } from "./move";
+
+const items = [
+  { id: "1", clicks: 100, cost: 30_000, orders: 2 },
+  { id: "2", clicks: 80, cost: 24_000, orders: 1, rate: 0.004 },
+];
+const structure = {
+  ...testCampaign("all", { dailyBudget: 50_000, serveOrder: 7 }, ["1", "2"], 200),
+  ...testCampaign("push", { dailyBudget: 9_000, serveOrder: 2 }, ["2"], 500),
+};
+
+const factsOf = (ground: Ground) => (item: string) => {
+  const row = items.findIndex(({ id }) => id === item);
+  const home = ground.homes[ground.first[row] ?? -1];
+  return row < 0 ? null : { home: home ? { group: home.group.key, bid: home.bid } : null, family: "", title: item };
+};
+
+describe("all moves of an account", () => {
+  it("pause a campaign that another one covers, and bid in the one that goes on", () => {
+    const ground = testGround(items, structure);
+    const moves = proposeMoves(ground);
+    const overlap = moves.find(({ proposer }) => proposer === "overlap")!;
+    expect(overlap).toMatchObject({ key: "overlap/push", campaign: "push" });
+    const two = moves.find(({ key }) => key === "item-bid/2")!;
+    // The bid of 0.50 that its clicks were seen under is that of the paused one; the one that goes on bids 0.20.
+    expect(two).toMatchObject({ campaign: "all", amount: { from: 200, to: 100 } });
+    // Who does not want the pause is told of the bid that serves now.
+    const declined = proposeMoves(ground, new Set(), new Set(["overlap/push"]));
+    expect(declined.find(({ key }) => key === "item-bid/2")).toMatchObject({ campaign: "push", amount: { from: 500 } });
+  });
+
+  it("leave the account as it was once accepted and taken back", () => {
+    const ground = testGround(items, structure);
+    const edit = editOfMoves(proposeMoves(ground))!;
+    const made = makeEdit(ground.account, edit, factsOf(ground), "EUR");
+    if (!made.ok) throw new Error(made.error.message);
+    const after = made.value.after();
+    expect(after.find("campaign", "push")?.status).toBe("paused");
+    expect(after.find("campaign", "all")?.dailyBudget).toBe(59_000);
+    const back = testGround(items, after.toStructure());
+    expect(proposeMoves(back).map(({ key }) => key)).not.toContain("overlap/push");
+    expect(ground.account.toStructure()).toEqual(structure);
+  });
+
+  it("propose nothing that is expected to lose", () => {
+    const moves = proposeMoves(testGround(items, structure));
+    expect(moves.length).toBeGreaterThan(1);
+    for (const { expected } of moves) expect(expected.contribution!.mean).toBeGreaterThanOrEqual(0);
+  });
+});
+
+const move: Move = {
+  ...{ key: "k", proposer: "item-bids", about: "", campaign: null, what: "", why: "w", limitedBy: null, rows: [] },
+  acts: [{ action: "amounts", of: "item-bid", amounts: [{ key: "1", mills: 300 }] }],
+  ...{ amount: { from: 200, to: 300 }, stands: { clicks: 1, orders: 1 }, touches: [] },
+  expected: { clicks: 1, cost: 1, revenue: 1, contribution: between(100, 0) },
+};
+
+describe("a move", () => {
+  it("has at stake what it brings a month by the chance that it is more than nothing", () => {
+    expect(atStake(move)).toBe(3000);
+    const unsure = { ...move, expected: { ...move.expected, contribution: between(100, 100 ** 2) } };
+    expect(atStake(unsure)).toBeCloseTo(3000 * 0.8413, 0);
+    expect(atStake({ ...move, expected: { ...move.expected, contribution: null } })).toBe(0);
+  });
+
+  it("takes another amount, and several in proportion", () => {
+    expect(adjusted(move, 240).acts).toEqual([
+      { action: "amounts", of: "item-bid", amounts: [{ key: "1", mills: 240 }] },
+    ]);
+    const place: Move = {
+      ...move,
+      acts: [
+        {
+          ...{ action: "name-place", what: "term", value: "oak", dailyBudget: 1000, serveOrder: 5 },
+          items: [
+            { id: "1", bid: 300 },
+            { id: "2", bid: 150 },
+          ],
+        },
+      ],
+    };
+    expect(adjusted(place, 200).acts).toMatchObject([{ items: [{ bid: 200 }, { bid: 100 }] }]);
+  });
+
+  it("sums with others, how unsure they are as if not connected", () => {
+    const one = { clicks: 1, cost: 2, revenue: 3, contribution: { mean: 10, low: 7, high: 14 } };
+    expect(sumExpected([one, one])).toEqual({
+      ...{ clicks: 2, cost: 4, revenue: 6 },
+      contribution: { mean: 20, low: 20 - Math.sqrt(18), high: 20 + Math.sqrt(32) },
+    });
+    expect(sumExpected([one, { ...one, contribution: null }]).contribution).toBeNull();
+  });
+});
+
+describe("what came of moves", () => {
+  const span = (left: number, cost: number, luck = 0) => ({ left, cost, luck });
+
+  it("is contribution a day after against before, and as expected where both could be the same", () => {
+    // 900 − 400 before, 1200 − 420 after, in ten days: 28 a day more.
+    const followed = { expected: between(30, 25), before: span(900, 400), after: span(1200, 420), days: 10 };
+    expect(whatCame(followed)).toEqual({ came: { mean: 28, low: 28, high: 28 }, isAsExpected: true });
+    expect(whatCame({ ...followed, expected: between(90, 25) })!.isAsExpected).toBe(false);
+    // What chance alone moves makes it possible again: the standard deviation of a day is √(2 · 250,000) ÷ 10 = 70.7.
+    const lucky = { ...followed, before: span(900, 400, 250_000), after: span(1200, 420, 250_000) };
+    expect(whatCame({ ...lucky, expected: between(90, 25) })!.isAsExpected).toBe(true);
+    expect(whatCame({ ...followed, expected: null })).toBeNull();
+  });
+
+  it("sums to a record a month", () => {
+    const followed = { expected: between(30, 0), before: span(0, 0), after: span(280, 0), days: 10 };
+    const record = recordOf([followed, { ...followed, expected: between(28, 0) }, { ...followed, expected: null }]);
+    expect(record).toMatchObject({ moves: 2, asExpected: 1, expected: 30 * 58, came: { mean: 30 * 56 } });
+  });
+});
+
+describe("a house rule", () => {
+  it("takes numbers within its ends only", () => {
+    expect(ruleSchema("largestStep").safeParse(50).success).toBe(true);
+    for (const wrong of [4, 401, 10.5, NaN]) expect(ruleSchema("largestStep").safeParse(wrong).success).toBe(false);
+  });
+});
