@@ -125,7 +125,11 @@ export class Reports {
         ),
       isListing: (place) => listings.has(place),
       isOwnBrand: (place) => place.split(" ").some((word) => brands.has(word)),
-      ...{ rules: { ...PRESET_RULES, ...JSON.parse(process.env.RULES ?? "{}") }, currency: "EUR" },
+      ...{
+        rules: { ...PRESET_RULES, ...JSON.parse(process.env.RULES ?? "{}") },
+        currency: "EUR",
+        settling: new Set<string>(),
+      },
     };
   }
 }

@@ -52,6 +52,6 @@ export function testGround(items: TestItem[], structure: Structure, more: Partia
     ...{ places: [], slots: [], hours: [], purses: [] },
     isListing: () => false,
     isOwnBrand: () => false,
-    ...{ rules: PRESET_RULES, currency: "EUR", ...more },
+    ...{ settling: new Set(), rules: PRESET_RULES, currency: "EUR", ...more },
   };
 }

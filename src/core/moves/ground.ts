@@ -80,6 +80,10 @@ export interface Ground {
   isListing(place: string): boolean | null;
   /** Whether a term names a brand of one's own. */
   isOwnBrand(place: string): boolean;
+  /**
+   * What was changed lately or waits to be, as moves name what they touch: it is not moved again before it could show anything.
+   */
+  settling: ReadonlySet<string>;
   rules: HouseRules;
   currency: string;
 }

@@ -34,6 +34,17 @@ export const HOUSE_RULES = {
     reason:
       "A bid goes up by this at most, and down as far the other way: 100 % is from half to double. Smaller steps are safer and later.",
   },
+  patience: {
+    ...{
+      label: "Days before the same thing is moved again",
+      unit: "days",
+      preset: 7,
+      least: 0,
+      most: 90,
+      isWhole: true,
+    },
+    reason: "A bid, factor or pause needs days to show what it does. What waits in the basket is not moved either.",
+  },
   leastChange: {
     ...{ label: "Least change of a bid", unit: "percent", preset: 8, least: 0, most: 50, isWhole: true },
     reason: "Less than this is within what nobody knows; it would only hide what a bid brings.",

@@ -31,7 +31,7 @@ export function proposeMoves(
   leaveOut: ReadonlySet<ProposerKey> = new Set(),
   declined: ReadonlySet<string> = new Set(),
 ): Move[] {
-  const touched = new Set<string>();
+  const touched = new Set(ground.settling);
   let on = ground;
   return PROPOSER_KEYS.filter((key) => !leaveOut.has(key)).flatMap((key) => {
     const moves = PROPOSERS[key]

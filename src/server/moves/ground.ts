@@ -1,5 +1,4 @@
-import { between } from "drizzle-orm";
-import type { Account } from "@/core/account/account";
+import { between, eq, gt } from "drizzle-orm";
 import { isBuyable } from "@/core/catalogue/field-changes";
 import { categoryLadder } from "@/core/evidence/item-evidence";
 import { goalInForce } from "@/core/goals/goals";
@@ -7,12 +6,14 @@ import { asText, cellText } from "@/core/kit/columns";
 import { windowEnding, type Window } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Ground, LineCounts, PurseDay } from "@/core/moves/ground";
+import { movedBy } from "@/core/moves/settling";
 import type { HouseRules } from "@/core/moves/house-rules";
 import type { Cube, CubeDimension } from "@/core/results/cube";
 import type { Source } from "@/core/results/levels";
 import type { Database } from "@/db/client";
-import { campaignDays } from "@/db/schema";
+import { campaignDays, dispatchChanges, dispatches } from "@/db/schema";
 import { walkAccount } from "../account/serving";
+import type { AccountAt } from "../account/state";
 import { loadCatalogue } from "../catalogue/load";
 import { loadEvidence } from "../evidence/items";
 import { loadCube } from "../results/cubes";
@@ -37,7 +38,7 @@ export interface LoadedGround {
 export async function loadGround(
   db: Database,
   info: WorkspaceInfo,
-  account: Account,
+  { planned: account, rows: waiting }: Pick<AccountAt, "planned" | "rows">,
   rules: HouseRules,
 ): Promise<Outcome<LoadedGround>> {
   const days = await resultDays(db);
@@ -104,6 +105,10 @@ export async function loadGround(
       purses: await pursesOf(db, windowEnding(days.to, PURSE_DAYS)),
       isListing: (place) => (listings.has(place) || ids.has(place) ? true : looksLikeCode(place) ? null : false),
       isOwnBrand: brandFinder(text("brand")?.values ?? []),
+      settling: new Set([
+        ...waiting.flatMap(({ before, after }) => movedBy(before, after)),
+        ...(await movedSince(db, days.to - rules.patience)),
+      ]),
       currency: info.currency,
     },
   });
@@ -144,6 +149,16 @@ function readerOf({ dimensions }: Cube, dimension: CubeDimension, texts: Readonl
   const codes = dimensions[dimension];
   if (COUNTED.includes(dimension)) return (i: number) => codes?.[i] ?? 0;
   return (i: number) => texts.get(codes?.[i] ?? -1) ?? "";
+}
+
+/** What dispatches moved that came into force after a day. */
+async function movedSince(db: Database, day: number): Promise<string[]> {
+  const rows = await db
+    .select({ before: dispatchChanges.before, after: dispatchChanges.after })
+    .from(dispatchChanges)
+    .innerJoin(dispatches, eq(dispatches.id, dispatchChanges.dispatch))
+    .where(gt(dispatches.fromDay, day));
+  return rows.flatMap(({ before, after }) => movedBy(before, after));
 }
 
 async function pursesOf(db: Database, { from, to }: Window): Promise<PurseDay[]> {

@@ -31,7 +31,8 @@ export interface AllMoves extends LoadedGround {
 
 /** Worked out once for what they stand on: the account with its basket, catalogue, results, places and house rules. */
 export async function loadMoves(db: Database, info: WorkspaceInfo): Promise<Outcome<AllMoves>> {
-  const { planned, version } = await readAccount(db);
+  const account = await readAccount(db);
+  const { version } = account;
   const rules = await rulesInForce(db);
   const { revision } = await loadCatalogue(db, []);
   const declined = await declinedMoves(db, info);
@@ -40,7 +41,7 @@ export async function loadMoves(db: Database, info: WorkspaceInfo): Promise<Outc
     ...[JSON.stringify(rules), declined.join()],
   ];
   return remember(db, "moves", stamp, async () => {
-    const loaded = await loadGround(db, info, planned, rules);
+    const loaded = await loadGround(db, info, account, rules);
     if (!loaded.ok) return loaded;
     return ok({
       ...loaded.value,
