@@ -81,7 +81,7 @@ export function MovePanel({
           )}
         </section>
         <section>
-          <h3 className="mb-1 font-semibold">Expected to change, a day</h3>
+          <h2 className="mb-1 font-semibold">Expected to change, a day</h2>
           <table className="w-full">
             <tbody>
               {rows.map(([name, value]) => (
@@ -104,7 +104,7 @@ export function MovePanel({
           </Field>
         )}
         <section>
-          <h3 className="mb-1 font-semibold">What accepting it changes</h3>
+          <h2 className="mb-1 font-semibold">What accepting it changes</h2>
           {isFit && <MovesLook which={which} />}
         </section>
         <div className="flex flex-wrap gap-2">
