@@ -126,7 +126,7 @@ export class Reports {
       isListing: (place) => listings.has(place),
       isOwnBrand: (place) => place.split(" ").some((word) => brands.has(word)),
       ...{
-        rules: { ...PRESET_RULES, ...JSON.parse(process.env.RULES ?? "{}") },
+        rules: PRESET_RULES,
         currency: "EUR",
         settling: new Set<string>(),
       },

@@ -9,7 +9,7 @@ const only = process.argv
   ?.slice(7)
   .split(",");
 /** Parts that need no catalogue of the core. */
-const ALONE = ["market", "negatives", "calibration", "policies", "latency", "views"];
+const ALONE = ["market", "negatives", "calibration", "policies", "decisions", "latency", "views"];
 const wants = (name: string) => !only || only.includes(name);
 const sizes: [rows: number, label: string][] = [
   [10_000, "10k"],
@@ -47,6 +47,7 @@ await part("market", async () => (await import("./market")).benchMarket(folder))
 await part("negatives", async () => (await import("./negatives")).benchNegatives());
 await part("calibration", async () => (await import("./calibration")).benchCalibration());
 await part("policies", async () => (await import("./policies")).benchPolicies());
+await part("decisions", async () => (await import("./decisions")).benchDecisions());
 await part("latency", async () => (await import("./latency")).benchLatency(folder));
 await part("views", async () => (await import("./views")).benchViews(folder));
 rmSync(folder, { recursive: true, force: true });
