@@ -37,13 +37,13 @@ describe("a bid within its limits", () => {
 });
 
 describe("bids of items", () => {
-  it("are 60 % of what a click leaves, worked out by hand", () => {
-    // 2 orders a hundred clicks, 50.00 an order, 40 % left: 0.40 a click; six tenths of that are 0.24.
+  it("are 80 % of what a click leaves that is new, worked out by hand", () => {
+    // 2 orders a hundred clicks, 50.00 an order, three quarters new, 40 % left: 0.30 a click; eight tenths of that are 0.24.
     const [move, ...others] = itemBids(testGround([{ id: "1", clicks: 100, cost: 20_000 }], campaign(["1"], 400)));
     expect(others).toEqual([]);
     expect(move).toMatchObject({
       ...{ key: "item-bid/1", what: "Bid €0.40 → €0.24", campaign: "a", limitedBy: null },
-      why: "A click brings 1.00 of sales by evidence, 40 % of it left; 60 % of that is bid",
+      why: "A click brings 1.00 of sales by evidence, 75 % of it new and kept, 40 % of that left; 80 % of it is bid",
       acts: [{ action: "amounts", of: "item-bid", amounts: [{ key: "1", mills: 240 }] }],
     });
     expect(move!.expected.clicks).toBeLessThan(0);

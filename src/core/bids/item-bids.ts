@@ -111,10 +111,11 @@ export function inWords(from: number, to: number, currency: string): string {
 }
 
 /** Why an item's bid is proposed, in a sentence with its numbers. */
-function whyItem({ margin, rules, goalOf }: Ground, { sales, factor }: Worths, row: number): string {
+function whyItem({ margin, rules, goalOf }: Ground, { sales, factor, counted }: Worths, row: number): string {
   const brings = `A click brings ${toUnits(sales[row]!).toFixed(2)} of sales by evidence`;
   const scarce = factor.next < 0.99 ? `, × ${factor.next.toFixed(2)} so that money lasts` : "";
   if (Number.isNaN(margin[row]!))
     return `${brings}; costs not known, so ÷ the goal of ${goalOf(row).toFixed(2)}${scarce}`;
-  return `${brings}, ${Math.round(100 * margin[row]!)} % of it left; ${rules.caution} % of that is bid${scarce}`;
+  const percent = (share: number) => `${Math.round(100 * share)} %`;
+  return `${brings}, ${percent(counted)} of it new and kept, ${percent(margin[row]!)} of that left; ${rules.caution} % of it is bid${scarce}`;
 }

@@ -16,31 +16,36 @@ function fixedCampaigns({ account }: Ground): Campaign[] {
   return account.all("campaign").filter(({ status, bidding }) => status === "on" && bidding !== "return");
 }
 
-/** A factor for each slot, by what clicks there are worth against those of the same items elsewhere; one move a slot. */
+/** Factors for the slots, by what clicks there are worth against those of the same items elsewhere; one move for all, since they say how slots stand to each other. */
 export function slotFactors(ground: Ground): Move[] {
   const campaigns = fixedCampaigns(ground);
   if (ground.slots.length === 0 || campaigns.length === 0) return [];
   const { slots } = worthsOf(ground);
-  return SLOT_KEYS.flatMap((slot, at): Move[] => {
+  const parts = SLOT_KEYS.flatMap((slot, at) => {
     const wanted = rounded(slots[at]!);
     const moved = campaigns.filter((campaign) => Math.abs((campaign.slots?.[slot] ?? 1) - wanted) >= LEAST_MOVE);
     if (moved.length === 0) return [];
     const lines = ground.slots.filter((line) => line.slot === at);
-    const before = moved[0]!.slots?.[slot] ?? 1;
-    return [
-      {
-        ...{ key: `slot/${slot}`, proposer: "slots", about: SLOT_LABEL[slot], campaign: null },
-        what: `Bids × ${wanted.toFixed(2)} there${moved.every((one) => (one.slots?.[slot] ?? 1) === before) ? `, now × ${before.toFixed(2)}` : ""}`,
-        why: `Clicks there bring ${Math.round(100 * slots[at]!)} % of the orders that the same items bring in all`,
-        acts: [{ action: "slot-factor", keys: moved.map(({ key }) => key), slot, factor: wanted }],
-        ...{ amount: null, limitedBy: wanted >= ground.rules.mostFactor ? "mostFactor" : null },
-        stands: countsOf(lines),
-        expected: expectedOfFactor(ground, lines, before, wanted, slots[at]!),
-        rows: [],
-        touches: moved.map(({ key }) => `${key}/slot/${slot}`),
-      },
-    ];
+    const expected = expectedOfFactor(ground, lines, moved[0]!.slots?.[slot] ?? 1, wanted, slots[at]!);
+    return [{ slot, wanted, keys: moved.map(({ key }) => key), expected, worth: slots[at]! }];
   });
+  if (parts.length === 0) return [];
+  return [
+    {
+      ...{ key: "slots", proposer: "slots", about: "Slots", campaign: null },
+      what: parts.map(({ slot, wanted }) => `${SLOT_LABEL[slot]} × ${wanted.toFixed(2)}`).join(", "),
+      why: `Of the orders that the same items bring in all, clicks bring ${parts.map(({ slot, worth }) => `${Math.round(100 * worth)} % in ${SLOT_LABEL[slot].toLowerCase()}`).join(", ")}`,
+      acts: parts.map(({ slot, wanted, keys }): MoveAct => ({ action: "slot-factor", keys, slot, factor: wanted })),
+      ...{
+        amount: null,
+        limitedBy: parts.some(({ wanted }) => wanted >= ground.rules.mostFactor) ? "mostFactor" : null,
+      },
+      stands: countsOf(ground.slots),
+      expected: sumExpected(parts.map(({ expected }) => expected)),
+      rows: [],
+      touches: parts.flatMap(({ slot, keys }) => keys.map((key) => `${key}/slot/${slot}`)),
+    },
+  ];
 }
 
 /** Factors for the hours of the day, all of a campaign's together, since they are one course; one move for all campaigns. */
@@ -109,7 +114,9 @@ function expectedOfFactor(
   const ratio = before > 0 ? after / before : 1;
   const more = clicks * (ratio ** CLICKS_BY_BID - 1);
   const cost = sum("cost") * (ratio ** (CLICKS_BY_BID + COST_BY_BID) - 1);
-  const { orders, revenue, margin } = usualOf(ground);
+  const usual = usualOf(ground);
+  const { orders, revenue } = usual;
+  const margin = usual.margin * worthsOf(ground).counted;
   const value = worth * orders * revenue;
   const mean = more * value * margin - cost;
   return {

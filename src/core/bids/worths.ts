@@ -13,8 +13,10 @@ export interface Worths {
   homeBid: Float64Array;
   /** Sales a click on a row brings. */
   sales: Float64Array;
-  /** The same after costs; NaN where they are not known. */
+  /** What of that is new and kept, after costs; NaN where they are not known. */
   left: Float64Array;
+  /** Share of reported sales that is new and kept. */
+  counted: number;
   /** Factor on all bids by the price of money, present and for the week to come. */
   factor: { now: number; next: number };
   /** Mills a day that may be spent, and that full days cost at present bids. */
@@ -53,15 +55,14 @@ function makeWorths(ground: Ground): Worths {
   const places = placeWorths(ground, shares);
   const mixes = homeMixes(ground, shares, places);
   const lately = latelyFactors(ground);
+  const counted = keptShare(ground) * (rules.newShare / 100);
   const [bid, sales, left] = [new Float64Array(rows), new Float64Array(rows), new Float64Array(rows)];
   for (let row = 0; row < rows; row++) {
     const brings = evidence.orderRate[row]! * evidence.orderValue[row]! * (1 - evidence.nothing[row]!) * lately[row]!;
     sales[row] = brings;
-    left[row] = brings * margin[row]!;
+    left[row] = brings * margin[row]! * counted;
     const goal = ground.goalOf(row);
-    const wanted = Number.isNaN(margin[row]!)
-      ? brings / goal
-      : brings * Math.max(0, margin[row]!) * (rules.caution / 100);
+    const wanted = Number.isNaN(margin[row]!) ? brings / goal : Math.max(0, left[row]!) * (rules.caution / 100);
     bid[row] = Number.isFinite(wanted) ? wanted : 0;
   }
   const course = courseOfDay(ground.hours, ground.purses);
@@ -69,7 +70,7 @@ function makeWorths(ground: Ground): Worths {
   const money = moneyOf(ground);
   const now = presentFactor(ground, bid);
   return {
-    ...{ bid, sales, left, money, full, alive },
+    ...{ bid, sales, left, counted, money, full, alive },
     factor: {
       now,
       next: full > money * TIGHT || now < 1 ? nextFactor(Math.min(1, now), money, full, rules.pace / 100) : 1,
@@ -79,6 +80,29 @@ function makeWorths(ground: Ground): Worths {
     places,
     homeBid: bid.map((wanted, row) => wanted * mixes[row]!),
   };
+}
+
+/** Usual sales laid beside the shop's, so that a few orders don't tell; as many orders' worth. */
+const KEPT_PATIENCE = 50;
+/** Less than this was never seen to be kept; below it the two reports hardly speak of the same orders. */
+const LEAST_KEPT = 0.6;
+
+/**
+ * What the shop keeps of what ads report as sold, since its own revenue is without what came back: its revenue over what its
+ * orders would have brought at the value that ads report. 1 where no report of the shop is there.
+ */
+function keptShare({ rows, sums, evidence }: Ground): number {
+  let [came, told, orders] = [0, 0, 0];
+  for (let row = 0; row < rows; row++) {
+    const value = sums.storeOrders[row]! * evidence.orderValue[row]!;
+    if (!Number.isFinite(value)) continue;
+    came += sums.storeRevenue[row]!;
+    told += value;
+    orders += sums.storeOrders[row]!;
+  }
+  if (orders <= 0) return 1;
+  const usual = (KEPT_PATIENCE * told) / orders;
+  return Math.min(1, Math.max(LEAST_KEPT, (came + usual) / (told + usual)));
 }
 
 /**

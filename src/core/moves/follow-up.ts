@@ -3,7 +3,7 @@ import { between, type Between } from "./move";
 /** What a span of days brought of the items that a move is about; orders completed for lateness. Mills. */
 export interface Span {
   cost: number;
-  /** Sales × margin. */
+  /** Sales that count × margin. */
   left: number;
   /** Σ over rows of (sales × margin)² ÷ orders: how far chance alone moves what is left. */
   luck: number;

@@ -22,12 +22,24 @@ export const HOUSE_RULES = {
     ...{
       label: "Share of a click’s worth that is bid",
       unit: "percent",
-      preset: 60,
+      preset: 80,
       least: 20,
       most: 120,
       isWhole: true,
     },
     reason: "Part of what looks good was luck, and at higher bids more of one’s own ads meet. More buys dearer clicks.",
+  },
+  newShare: {
+    ...{
+      label: "Share of ad orders that would not have come anyway",
+      unit: "percent",
+      preset: 75,
+      least: 10,
+      most: 100,
+      isWhole: true,
+    },
+    reason:
+      "Reports count every order after a click. Some of those people would have bought without it; only days, places or items without ads tell how many.",
   },
   largestStep: {
     ...{ label: "Largest step of a bid", unit: "percent", preset: 100, least: 5, most: 400, isWhole: true },

@@ -36,7 +36,9 @@ export function proposeMoves(
   return PROPOSER_KEYS.filter((key) => !leaveOut.has(key)).flatMap((key) => {
     const moves = PROPOSERS[key]
       .propose(on)
-      .filter(({ touches, expected }) => !touches.some((name) => touched.has(name)) && !isLoss(expected));
+      .filter(
+        ({ touches, expected }) => !touches.some((name) => touched.has(name)) && !(GAINS.has(key) && isLoss(expected)),
+      );
     for (const move of moves) for (const name of move.touches) touched.add(name);
     if (key === "overlap") {
       on = withoutCampaigns(
@@ -48,7 +50,12 @@ export function proposeMoves(
   });
 }
 
-/** What is expected to lose contribution is not proposed, whatever its rule says. */
+/**
+ * Changes of what there is are proposed only where they are expected to gain. Bids and factors follow what clicks are worth
+ * with caution, so some come down from where a little more would be expected.
+ */
+const GAINS: ReadonlySet<ProposerKey> = new Set(["overlap", "waste", "places"]);
+
 const isLoss = ({ contribution }: Expected) => contribution !== null && contribution.mean < 0;
 
 /** Moves by money at stake, the most first. */

@@ -46,7 +46,8 @@ export const movesAccepted = sqliteTable(
     why: text().notNull(),
     /** Items that it is followed up by, as a list of item numbers; empty where it is about no items. */
     items: text({ mode: "json" }).notNull().$type<number[]>(),
-    expected: text({ mode: "json" }).notNull().$type<Expected>(),
+    /** `counted`: the share of reported sales that counted then as new and kept. */
+    expected: text({ mode: "json" }).notNull().$type<Expected & { counted: number }>(),
   },
   (table) => [index("moves_accepted_by_batch").on(table.batch)],
 );

@@ -4,6 +4,7 @@ import { composeDiffs, diffSize, type Diff } from "@/core/kit/diff";
 import type { AccountRecord } from "@/core/account/records";
 import { plural } from "@/core/kit/format";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
+import { worthsOf } from "@/core/bids/worths";
 import { editOfMoves } from "@/core/moves/accept";
 import { PROPOSERS, type ProposerKey } from "@/core/proposers/proposers";
 import type { Database } from "@/db/client";
@@ -46,6 +47,7 @@ export async function acceptMoves(
   const { columns } = await loadCatalogue(db, []);
   const numbers = columns["itemNo"]?.kind === "number" ? columns["itemNo"].values : new Float64Array(0);
   const { limits } = await carriedBy(db);
+  const { counted } = worthsOf(all.ground);
   const [batch] = await db.insert(moveBatches).values({ who, at: Date.now(), day: all.window.to }).returning();
   return commit(db, who, stamp, async ({ planned, live, held, version }) => {
     const made = makeEdit(planned, edit as Edit, await itemFacts(db, planned, edit as Edit), info.currency);
@@ -69,7 +71,7 @@ export async function acceptMoves(
           moves.map((move) => [
             ...[batch!.id, move.key, move.proposer, move.about, move.what, move.why],
             JSON.stringify(move.rows.map((row) => numbers[row]!)),
-            JSON.stringify(move.expected),
+            JSON.stringify({ ...move.expected, counted }),
           ]),
         ),
       value: {

@@ -40,7 +40,8 @@ export async function recordOfMoves(db: Database, _info: WorkspaceInfo): Promise
       const after = { from, to: from + days - 1 };
       const one = {
         ...{ expected: expected.contribution, days },
-        ...{ before: await spans.of(windowBefore(after), items), after: await spans.of(after, items) },
+        before: counting(await spans.of(windowBefore(after), items), expected.counted),
+        after: counting(await spans.of(after, items), expected.counted),
       };
       followed.set(proposer, [...(followed.get(proposer) ?? []), one]);
     }
@@ -71,6 +72,11 @@ async function sentDays(db: Database): Promise<Map<number, number>> {
   }
   return days;
 }
+
+/** A span with only the share of what was sold that counted when the move was accepted, so that both speak of the same. */
+const counting = ({ cost, left, luck }: Span, counted: number): Span => ({
+  ...{ cost, left: left * counted, luck: luck * counted ** 2 },
+});
 
 /** Spans of days by item, read once each. */
 class Spans {
