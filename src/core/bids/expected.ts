@@ -27,7 +27,7 @@ export function expectedOfBid(
   let [clicks, cost, revenue, mean, variance, isKnown] = [0, 0, 0, 0, 0, true];
   for (const row of rows) {
     const seen = sums.clicks[row]! / days;
-    if (seen <= 0) continue;
+    if (seen <= 0 || !Number.isFinite(worths.sales[row]!)) continue;
     const cpc = sums.cost[row]! / sums.clicks[row]!;
     const under = Math.max(ground.seenBid?.(row) ?? present, cpc);
     const landscape = landscapeOfClicks(under, cpc);

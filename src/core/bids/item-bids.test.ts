@@ -64,6 +64,21 @@ describe("bids of items", () => {
     expect(itemBids(testGround([item], byReturn))).toEqual([]);
   });
 
+  it("are none rather than wild ones where a goal is 0, a margin beyond the price, or nothing known of orders", () => {
+    const item = { id: "1", clicks: 100, cost: 20_000 };
+    const bids = (one: object, more = {}) =>
+      itemBids(testGround([{ ...item, ...one }], campaign(["1"], 400), more)).map(({ amount }) => amount!.to);
+    expect(bids({ margin: NaN }, { goalOf: () => 0 })).toEqual([]);
+    expect(bids({ rate: NaN })).toEqual([]);
+    // A cost below nothing makes a margin of more than all: the goal is gone by as if no costs were known.
+    expect(bids({ margin: 1.7 })).toEqual(bids({ margin: NaN }));
+    // What loses on every sale comes down by one step.
+    expect(bids({ margin: -0.2 })).toEqual([200]);
+    // A campaign without money says nothing of how long money lasts.
+    const none = testCampaign("a", { dailyBudget: 0 }, ["1"], 400);
+    expect(itemBids(testGround([item], none)).map(({ amount }) => amount!.to)).toEqual([240]);
+  });
+
   it("come down together where money is gone before the evening, and that is what is said", () => {
     const items = [{ id: "1", clicks: 100, cost: 20_000 }];
     const purses = [{ campaign: "a", budget: 100_000, cost: 100_000, dryAt: 12 }];

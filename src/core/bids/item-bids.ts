@@ -37,7 +37,7 @@ export function itemBids(ground: Ground): Move[] {
   const rowsAt = new Map<number, number[]>();
   for (let row = 0; row < ground.rows; row++) {
     const at = ground.first[row]!;
-    if (at < 0 || !ground.isBuyable(row)) continue;
+    if (at < 0 || !ground.isBuyable(row) || Number.isNaN(worths.bid[row]!)) continue;
     const list = rowsAt.get(at);
     if (list) list.push(row);
     else rowsAt.set(at, [row]);
@@ -111,10 +111,10 @@ export function inWords(from: number, to: number, currency: string): string {
 }
 
 /** Why an item's bid is proposed, in a sentence with its numbers. */
-function whyItem({ margin, rules, goalOf }: Ground, { sales, factor, counted }: Worths, row: number): string {
+function whyItem({ margin, rules, goalOf }: Ground, { sales, left, factor, counted }: Worths, row: number): string {
   const brings = `A click brings ${toUnits(sales[row]!).toFixed(2)} of sales by evidence`;
   const scarce = factor.next < 0.99 ? `, × ${factor.next.toFixed(2)} so that money lasts` : "";
-  if (Number.isNaN(margin[row]!))
+  if (Number.isNaN(left[row]!))
     return `${brings}; costs not known, so ÷ the goal of ${goalOf(row).toFixed(2)}${scarce}`;
   const percent = (share: number) => `${Math.round(100 * share)} %`;
   return `${brings}, ${percent(counted)} of it new and kept, ${percent(margin[row]!)} of that left; ${rules.caution} % of it is bid${scarce}`;

@@ -45,6 +45,7 @@ export function fullDayCost({ cost, dryAt }: Pick<PurseDay, "cost" | "dryAt">, c
  * @param pace exponent, 1 closes the whole gap at once
  */
 export function nextFactor(factor: number, money: number, full: number, pace: number): number {
-  if (full <= 0) return 1;
+  // Without money, or without a cost, there is nothing to hold against each other.
+  if (full <= 0 || money <= 0) return 1;
   return Math.min(1, factor * (money / full) ** pace);
 }

@@ -7,7 +7,7 @@ import { placeFactors, type PlaceSeen } from "./place-factors";
 
 /** What bids are worked out from, once for all proposers of one ground. Money in mills. */
 export interface Worths {
-  /** What a click on a row may cost with money to spare: what it leaves after costs × caution; sales ÷ goal where costs are not known. */
+  /** What a click on a row may cost with money to spare: what it leaves after costs × caution; sales ÷ goal where costs are not known; NaN where neither can be told. */
   bid: Float64Array;
   /** The same in its home, without what is aimed at by name. */
   homeBid: Float64Array;
@@ -60,10 +60,12 @@ function makeWorths(ground: Ground): Worths {
   for (let row = 0; row < rows; row++) {
     const brings = evidence.orderRate[row]! * evidence.orderValue[row]! * (1 - evidence.nothing[row]!) * lately[row]!;
     sales[row] = brings;
-    left[row] = brings * margin[row]! * counted;
+    // A margin beyond the whole price is a slip in the costs, and says nothing.
+    const share = margin[row]! <= 1 ? margin[row]! : NaN;
+    left[row] = brings * share * counted;
     const goal = ground.goalOf(row);
-    const wanted = Number.isNaN(margin[row]!) ? brings / goal : Math.max(0, left[row]!) * (rules.caution / 100);
-    bid[row] = Number.isFinite(wanted) ? wanted : 0;
+    const wanted = Number.isNaN(share) ? brings / goal : Math.max(0, left[row]!) * (rules.caution / 100);
+    bid[row] = Number.isFinite(wanted) ? wanted : NaN;
   }
   const course = courseOfDay(ground.hours, ground.purses);
   const { alive, full } = fullDays(ground, course);
@@ -170,17 +172,19 @@ function presentFactor({ homes, first, rows, sums }: Ground, bid: Float64Array):
 
 /** How the clicks of a target spread over its items: by what these got in all, since no report names both term and item. */
 class TargetShares {
-  private readonly rowsOf = new Map<string, Uint32Array>();
+  private readonly rowsOf = new Map<string, number[]>();
   private readonly ofTarget = new Map<string, { row: number; share: number }[]>();
   private readonly rates = new Map<string, number>();
 
   constructor(private readonly ground: Ground) {
+    // Lists that are added to: an ad group may have a product group for each of 100,000 items.
     const put = (key: string, rows: Uint32Array) => {
-      const before = this.rowsOf.get(key);
-      this.rowsOf.set(key, before ? Uint32Array.from([...before, ...rows]) : rows);
+      const list = this.rowsOf.get(key);
+      if (!list) this.rowsOf.set(key, Array.from(rows));
+      else for (const row of rows) list.push(row);
     };
     const add = ({ campaign, adGroup, group, rows }: ServingGroup) => {
-      if (isHomeKind(campaign.kind)) this.rowsOf.set(group.key, rows);
+      if (isHomeKind(campaign.kind)) put(group.key, rows);
       put(adGroup.key, rows);
       put(campaign.key, rows);
     };
@@ -197,7 +201,7 @@ class TargetShares {
       const rows = this.rowsOf.get(key)!;
       let all = 0;
       for (const row of rows) all += this.ground.sums.clicks[row]! + LITTLE;
-      found = Array.from(rows, (row) => ({ row, share: (this.ground.sums.clicks[row]! + LITTLE) / all }));
+      found = rows.map((row) => ({ row, share: (this.ground.sums.clicks[row]! + LITTLE) / all }));
       this.ofTarget.set(key, found);
     }
     return found;

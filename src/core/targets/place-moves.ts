@@ -169,7 +169,7 @@ export function targetBids(ground: Ground): Move[] {
     const factor = named?.factor ?? patientFactor({ orders: seen.orders, expected }, ground.rules.placePatience);
     const present = target.bid ?? adGroup.bid;
     const { bid, limitedBy } = holdBid(meanBid(worths, weights) * factor * worths.factor.next, present, ground.rules);
-    if (!isMoved(bid, present, ground.rules)) return [];
+    if (Number.isNaN(bid) || !isMoved(bid, present, ground.rules)) return [];
     const why = `Clicks there bring ${Math.round(100 * factor)} % of the orders that its items usually bring`;
     const one = expectedOfBid(ground, worths, campaign.key, rows, present, bid);
     return [
