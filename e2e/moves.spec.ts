@@ -106,6 +106,7 @@ test("house rules are set within their ends, and shape what is proposed", async 
   await page.getByRole("link", { name: "House rules" }).click();
   const step = page.getByLabel("Largest step of a bid");
   await expect(step).toHaveValue("100");
+  await expect(page.getByText(/It holds back \d+ moves now/).first()).toBeVisible();
   await expectAccessible(page);
   await step.fill("900");
   await expect(page.getByText("From 5 to 400.")).toBeVisible();

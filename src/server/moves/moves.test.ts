@@ -54,7 +54,8 @@ beforeAll(async () => {
 
 describe("moves", () => {
   it("stand by money at stake, and say what they stand on", async () => {
-    const { lines, total, stake, kinds } = await view();
+    const { lines, total, stake, kinds, heldBy } = await view();
+    expect(heldBy.largestStep).toBe(lines.filter(({ limitedBy }) => limitedBy === "largestStep").length);
     expect(total).toBe(lines.length);
     expect(total).toBeGreaterThan(10);
     const stakes = lines.map((line) => line.stake);

@@ -8,6 +8,7 @@ import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { versionOf } from "@/core/kit/version-of";
 import { adjusted, editOfMoves } from "@/core/moves/accept";
 import { worthsOf } from "@/core/bids/worths";
+import type { RuleKey } from "@/core/moves/house-rules";
 import { atStake, type Move } from "@/core/moves/move";
 import { byStake, PROPOSER_KEYS, PROPOSERS, proposeMoves, type ProposerKey } from "@/core/proposers/proposers";
 import type { Database } from "@/db/client";
@@ -87,6 +88,8 @@ export interface MovesView {
   stake: number;
   /** Open moves by who proposes them, whatever is looked for. */
   kinds: { key: ProposerKey; name: string; moves: number; stake: number }[];
+  /** How many open moves each house rule holds back. */
+  heldBy: Partial<Record<RuleKey, number>>;
   /** How many are not open. */
   snoozed: number;
   dismissed: number;
@@ -176,10 +179,19 @@ export async function viewMoves(
         stake: own.reduce((sum, move) => sum + atStake(move), 0),
       };
     }),
+    heldBy: heldBy(open),
     ...{ snoozed: count("snoozed"), dismissed: count("dismissed"), days: all.ground.days, to: all.window.to },
     priceOfMoney: worths.full > 0 ? 1 / Math.min(1, worths.factor.next) - 1 : null,
     ...{ money: worths.money, full: worths.full, version: all.version },
   });
+}
+
+function heldBy(moves: readonly Move[]): MovesView["heldBy"] {
+  const counts: MovesView["heldBy"] = {};
+  for (const { limitedBy } of moves) {
+    if (limitedBy !== null && limitedBy !== "channel") counts[limitedBy] = (counts[limitedBy] ?? 0) + 1;
+  }
+  return counts;
 }
 
 function lineOf(all: AllMoves, move: Move, decided: Decided | null): MoveLine {

@@ -2,9 +2,10 @@
 
 import { useState } from "react";
 import { toast } from "sonner";
-import { formatMoment } from "@/core/kit/format";
+import { formatMoment, plural } from "@/core/kit/format";
 import { HOUSE_RULES, ruleSchema } from "@/core/moves/house-rules";
 import type { RuleInForce } from "@/server/moves/house-rules";
+import type { MovesView } from "@/server/moves/moves";
 import { Button } from "@/ui/button";
 import { TextInput } from "@/ui/field";
 import { ErrorNote, Loading } from "@/ui/notes";
@@ -29,6 +30,8 @@ export default function RulesPage() {
   const apiPath = useApiPath();
   useOwnWindow("Now");
   const rules = useApi<RuleInForce[]>(apiPath("house-rules"));
+  // What rules do to moves comes after the rules themselves; without results there are none, which is no fault here.
+  const moves = useApi<MovesView>(apiPath("moves?limit=1"));
   if (rules.error) return <ErrorNote error={rules.error.failure} />;
   if (!rules.data) return <Loading what="the house rules" />;
   const set = rules.data.filter((rule) => rule.set !== null).length;
@@ -39,7 +42,7 @@ export default function RulesPage() {
       <Surface>
         <ul className="divide-y divide-line">
           {rules.data.map((rule) => (
-            <Rule key={`${rule.key}/${rule.value}`} rule={rule} />
+            <Rule key={`${rule.key}/${rule.value}`} rule={rule} held={moves.data?.heldBy[rule.key] ?? 0} />
           ))}
         </ul>
       </Surface>
@@ -47,7 +50,7 @@ export default function RulesPage() {
   );
 }
 
-function Rule({ rule: { key, value, set } }: { rule: RuleInForce }) {
+function Rule({ rule: { key, value, set }, held }: { rule: RuleInForce; held: number }) {
   const { timeZone } = useWorkspace();
   const apiPath = useApiPath();
   const refresh = useRefresh();
@@ -68,7 +71,10 @@ function Rule({ rule: { key, value, set } }: { rule: RuleInForce }) {
     <li className="grid grid-cols-[minmax(0,1fr)_120px_210px] items-center gap-4 py-3">
       <div>
         <p className="font-semibold">{label}</p>
-        <p className="text-sm text-soft">{reason}</p>
+        <p className="text-sm text-soft">
+          {reason}
+          {held > 0 && <b className="num"> It holds back {plural(held, "move")} now.</b>}
+        </p>
       </div>
       <form
         className="flex items-center gap-2"
