@@ -3,7 +3,7 @@ import { windowBefore, type Window } from "@/core/kit/days";
 import { recordOf, type Followed, type MovesRecord, type Span } from "@/core/moves/follow-up";
 import { PROPOSER_KEYS, PROPOSERS, type ProposerKey } from "@/core/proposers/proposers";
 import type { Database } from "@/db/client";
-import { causes, dispatchChanges, dispatches, movesAccepted } from "@/db/schema";
+import { basket, causes, dispatchChanges, dispatches, movesAccepted } from "@/db/schema";
 import { loadCatalogue } from "../catalogue/load";
 import { remember } from "../read/memo";
 import { loadCube } from "../results/cubes";
@@ -25,8 +25,11 @@ export interface ProposerRecord extends MovesRecord {
 
 /** What accepted moves brought after they were sent, against what was expected of them, by proposer. */
 export async function recordOfMoves(db: Database, _info: WorkspaceInfo): Promise<ProposerRecord[]> {
-  const accepted = await db.select().from(movesAccepted);
   const fromDays = await sentDays(db);
+  const waiting = await waitingBatches(db);
+  // What was taken back before it was sent, or whose dispatch was taken back, is as if it had not been accepted.
+  const all = await db.select().from(movesAccepted);
+  const accepted = all.filter(({ batch }) => fromDays.has(batch) || waiting.has(batch));
   const stamp = [await resultsVersion(db), accepted.length, JSON.stringify([...fromDays])];
   return remember(db, "record of moves", stamp, async () => {
     const span = await resultDays(db);
@@ -52,6 +55,16 @@ export async function recordOfMoves(db: Database, _info: WorkspaceInfo): Promise
       return [{ key, name: PROPOSERS[key].name, accepted: own.length, sent, ...recordOf(followed.get(key) ?? []) }];
     });
   });
+}
+
+/** Batches of moves of which something waits in the basket, or is on its way. */
+async function waitingBatches(db: Database): Promise<Set<number>> {
+  const rows = await db
+    .selectDistinct({ batch: causes.of })
+    .from(basket)
+    .innerJoin(causes, eq(causes.id, basket.cause))
+    .where(eq(causes.kind, "move"));
+  return new Set(rows.map(({ batch }) => Number(batch)));
 }
 
 /** The first day on which each batch of moves was in force at the channel, by its number; taken back ones are left out. */

@@ -151,7 +151,10 @@ describe("moves", () => {
 
   it("are followed up once they were sent: what came against what was expected, by hand from the facts", async () => {
     const [move] = (await view({ kind: "item-bids" })).lines as [MoveLine];
+    // Everything accepted so far was taken back.
+    expect(await recordOfMoves(db, info)).toEqual([]);
     expect((await accept(seen(move))).ok).toBe(true);
+    expect(await recordOfMoves(db, info)).toMatchObject([{ key: "item-bids", accepted: 1, sent: 0 }]);
     expect((await runToEnd(db, info, "dispatch", { takesBack: null })).error).toBeNull();
     expect(await recordOfMoves(db, info)).toMatchObject([{ key: "item-bids", sent: 1, moves: 0 }]);
     await runDays(10);
