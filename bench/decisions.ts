@@ -2,7 +2,8 @@
 // add policies reach that act each week on reports alone, in worlds drawn from a salt; each proposer left out in turn.
 import { mkdirSync, writeFileSync } from "node:fs";
 import { Account } from "@/core/account/account";
-import { makeEdit } from "@/core/account/acts";
+import { afterPauses, makeEdit, type Edit } from "@/core/account/acts";
+import { firstHomes } from "@/core/account/homes";
 import type { FactsOf } from "@/core/account/act";
 import { quantile } from "@/core/kit/stats";
 import { randomFrom } from "@/core/kit/random";
@@ -35,18 +36,22 @@ function acceptAll(leaveOut: ReadonlySet<ProposerKey>): Policy {
   return (ground) => {
     const edit = editOfMoves(proposeMoves(ground, leaveOut));
     if (!edit) return ground.account;
-    const made = makeEdit(ground.account, edit, factsOf(ground), ground.currency);
+    const made = makeEdit(ground.account, edit, factsOf(ground, edit), ground.currency);
     if (!made.ok) throw new Error(`${made.error.code}: ${made.error.message}`);
     return made.value.after();
   };
 }
 
-function factsOf(ground: Ground): FactsOf {
+function factsOf(ground: Ground, edit: Edit): FactsOf {
+  const after = afterPauses(ground.account, edit);
+  const isOn = (key: string) => after.find("campaign", key)?.status === "on";
+  const homes = ground.homes.filter(({ campaign }) => isOn(campaign.key));
+  const first = firstHomes(homes, ground.rows);
   const rowOf = new Map(Array.from({ length: ground.rows }, (_, row) => [ground.idOf(row), row]));
   return (item) => {
     const row = rowOf.get(item);
     if (row === undefined) return null;
-    const home = ground.homes[ground.first[row]!];
+    const home = homes[first[row]!];
     return { home: home ? { group: home.group.key, bid: home.bid } : null, family: "", title: item };
   };
 }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { makeEdit } from "../account/acts";
+import { afterPauses, makeEdit, type Edit } from "../account/acts";
 import { testCampaign } from "../market/test-shop";
 import { proposeMoves } from "../proposers/proposers";
 import { adjusted, editOfMoves } from "./accept";
@@ -18,7 +18,9 @@ const structure = {
   ...testCampaign("push", { dailyBudget: 9_000, serveOrder: 2 }, ["2"], 500),
 };
 
-const factsOf = (ground: Ground) => (item: string) => {
+/** Who serves an item once what an edit pauses is paused. */
+const factsOf = (before: Ground, edit: Edit) => (item: string) => {
+  const ground = testGround(items, afterPauses(before.account, edit).toStructure());
   const row = items.findIndex(({ id }) => id === item);
   const home = ground.homes[ground.first[row] ?? -1];
   return row < 0 ? null : { home: home ? { group: home.group.key, bid: home.bid } : null, family: "", title: item };
@@ -41,11 +43,14 @@ describe("all moves of an account", () => {
   it("leave the account as it was once accepted and taken back", () => {
     const ground = testGround(items, structure);
     const edit = editOfMoves(proposeMoves(ground))!;
-    const made = makeEdit(ground.account, edit, factsOf(ground), "EUR");
+    const made = makeEdit(ground.account, edit, factsOf(ground, edit), "EUR");
     if (!made.ok) throw new Error(made.error.message);
     const after = made.value.after();
     expect(after.find("campaign", "push")?.status).toBe("paused");
     expect(after.find("campaign", "all")?.dailyBudget).toBe(59_000);
+    // The bid goes where the item is served then, not into what is paused.
+    expect(after.find("productGroup", "p:all/2")?.bid).toBe(100);
+    expect(after.find("productGroup", "p:push/2")?.bid).toBeNull();
     const back = testGround(items, after.toStructure());
     expect(proposeMoves(back).map(({ key }) => key)).not.toContain("overlap/push");
     expect(ground.account.toStructure()).toEqual(structure);

@@ -1,7 +1,7 @@
 import { splitColumns, type Account } from "@/core/account/account";
 import { firstHomes, isHomeKind, proveHomes, type HomesProof } from "@/core/account/homes";
 import type { FactsOf } from "@/core/account/act";
-import { asksWorth, type Edit } from "@/core/account/acts";
+import { afterPauses, asksWorth, type Edit } from "@/core/account/acts";
 import type { ClickWorth } from "@/core/goals/click-worth";
 import { cellText } from "@/core/kit/columns";
 import { Walker, type ServingGroup } from "@/core/account/walk";
@@ -94,12 +94,12 @@ async function walk(db: Database, account: Account, catalogue: Catalogue, toCome
 export type WorthsOf = (db: Database) => Promise<(row: number, campaignGoal: number | null) => ClickWorth | null>;
 
 /**
- * What an edit asks about items, by their ID: the group that serves them first, their family, and if it asks what a click is
+ * What an edit asks about items, by their ID: the group that serves them first once what it pauses is paused, their family, and if it asks what a click is
  * worth.
  * @param worths asked where the edit needs it; left out, nothing is known of that
  */
 export async function itemFacts(db: Database, account: Account, edit: Edit, worths?: WorthsOf): Promise<FactsOf> {
-  const { serving, first } = await walkAccount(db, account);
+  const { serving, first } = await walkAccount(db, afterPauses(account, edit));
   const rows = await rowsById(db);
   const { family, title } = (await loadCatalogue(db, ["family", "title"])).columns;
   const worthOf = worths && asksWorth(edit) ? await worths(db) : null;

@@ -84,13 +84,19 @@ describe("moves", () => {
   it("say before what they would change, go into the basket with their reasons, and can be taken back", async () => {
     const before = await plannedStructure(db);
     const { lines } = await view();
-    const chosen = lines.filter(({ key }) => key === "overlap/c:push" || key.startsWith("item-bid/")).slice(0, 5);
+    const pushed = new Set(IDS.slice(0, 6).map((id) => `item-bid/${id}`));
+    const chosen = lines.filter(({ key }) => key === "overlap/c:push" || pushed.has(key));
+    expect(chosen.length).toBeGreaterThan(2);
     const look = await lookAtMoves(db, info, seen(...chosen));
     expect(await plannedStructure(db)).toEqual(before);
     const made = await accept(seen(...chosen));
     if (!look.ok || !made.ok) throw new Error("not made");
     expect(made.value).toMatchObject({ moves: chosen.length, changes: look.value.changes, changed: [], checks: [] });
     expect(await liveStructure(db)).toEqual(before);
+    // Bids made together with the pause go where the items are served then.
+    const groups = Object.keys(made.value.diff.changed).filter((key) => key.startsWith("p:"));
+    expect(groups.length).toBeGreaterThan(0);
+    expect(groups.filter((key) => key.startsWith("p:c:push"))).toEqual([]);
     const { rows } = await db.$client.execute(
       "SELECT DISTINCT c.kind, c.reason FROM basket b JOIN causes c ON c.id = b.cause ORDER BY c.reason",
     );

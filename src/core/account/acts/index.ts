@@ -149,6 +149,19 @@ export function editInWords(edit: Edit, currency: string): string {
 }
 
 /**
+ * The account once what an edit pauses is paused: who serves an item is asked of it, so that a bid made together with a pause
+ * goes where the item is served then.
+ */
+export function afterPauses(account: Account, edit: Edit): Account {
+  const pauses = partsOf(edit).flatMap(({ act }) => (act.action === "status" && act.status !== "on" ? [act] : []));
+  if (edit.action !== "several" || pauses.length === 0) return account;
+  const draft = new Draft(account);
+  // One that can't be made is told when the edit is made.
+  for (const act of pauses) status.apply(draft, act, () => null);
+  return draft.after();
+}
+
+/**
  * Makes what is wanted into changes of records. The account stays as it is; the draft knows the difference, and why each
  * record changes where an act of several has a reason of its own.
  */
