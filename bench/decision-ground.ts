@@ -97,6 +97,7 @@ export class Reports {
     });
     const all = this.walker.walk(account);
     const homes = all.filter(({ campaign }) => isHomeKind(campaign.kind));
+    const ids = new Set(id.values);
     const brands = new Set(text("brand").values.map((name) => name.toLowerCase()));
     const listings = new Set(world.surfaces.flatMap(({ kind, label }) => (kind.endsWith("-page") ? [label] : [])));
     return {
@@ -124,6 +125,7 @@ export class Reports {
           result.campaigns.map(({ campaign, budget, cost, dryAt }) => ({ campaign, budget, cost, dryAt })),
         ),
       isListing: (place) => listings.has(place),
+      isOwnPage: (place) => ids.has(place),
       isOwnBrand: (place) => place.split(" ").some((word) => brands.has(word)),
       ...{
         rules: PRESET_RULES,

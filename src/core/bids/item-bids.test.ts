@@ -79,6 +79,39 @@ describe("bids of items", () => {
     expect(itemBids(testGround([item], none)).map(({ amount }) => amount!.to)).toEqual([240]);
   });
 
+  it("do not suffer from an item of the same category of which nothing is known", () => {
+    const items = [
+      { id: "1", clicks: 100, cost: 20_000 },
+      { id: "2", clicks: 50, cost: 10_000, rate: NaN },
+    ];
+    const recent = { orders: [1, 1], seenClicks: [50, 25] };
+    const places = ["1", "2"].map((id) => ({
+      ...{ campaign: "a", adGroup: "g:a", target: `p:a/${id}`, place: "oak rake", impressions: 900 },
+      ...{ clicks: 50, seenClicks: 50, cost: 10_000, orders: 1, revenue: 50_000 },
+    }));
+    const moves = itemBids(testGround(items, campaign(["1", "2"], 400), { recent, places }));
+    expect(moves.map(({ key }) => key)).toEqual(["item-bid/1"]);
+    expect(Number.isFinite(moves[0]!.expected.contribution!.mean)).toBe(true);
+  });
+
+  it("go to each group by itself, also where several take the bid of their ad group", () => {
+    const groups = ["x", "y"].map((name) => ({
+      ...{ type: "productGroup", key: `p:a/${name}`, adGroup: "g:a", parent: "p:a", role: "unit", by: null },
+      ...{ value: name, status: "on", bid: null },
+    }));
+    const structure = campaign([], 400);
+    const root = { ...structure["p:a"]!, by: "brand" };
+    const items = ["x", "y"].flatMap((brand, b) =>
+      [1, 2].map((i) => ({ id: `${brand}${i}`, brand, rate: 0.01 + 0.02 * b })),
+    );
+    const all = { ...structure, "p:a": root, ...Object.fromEntries(groups.map((group) => [group.key, group])) };
+    const moves = itemBids(testGround(items, all as typeof structure));
+    expect(moves.map(({ key, amount }) => [key, amount!.to])).toEqual([
+      ["group-bid/p:a/x", 200],
+      ["group-bid/p:a/y", 360],
+    ]);
+  });
+
   it("come down together where money is gone before the evening, and that is what is said", () => {
     const items = [{ id: "1", clicks: 100, cost: 20_000 }];
     const purses = [{ campaign: "a", budget: 100_000, cost: 100_000, dryAt: 12 }];
@@ -100,7 +133,7 @@ describe("bids of items", () => {
       { id: "3", rate: 0.03 },
     ];
     const moves = itemBids(testGround(items, { ...kept, ...open }));
-    expect(moves.map(({ key }) => key)).toEqual(["item-bid/1", "group-bid/g:a"]);
+    expect(moves.map(({ key }) => key)).toEqual(["item-bid/1", "group-bid/p:a"]);
     // 0.01 and 0.03 in the mean are as much as 0.02.
     expect(moves[1]!.amount).toEqual({ from: 400, to: 240 });
   });

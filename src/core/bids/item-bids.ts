@@ -91,8 +91,8 @@ function bidOfGroup(ground: Ground, worths: Worths, home: ServingGroup, rows: nu
   }
   const { bid, limitedBy } = holdBid((wanted / weights) * worths.factor.next, home.bid, rules);
   if (!isMoved(bid, home.bid, rules)) return null;
-  const isOwn = home.group.bid !== null;
-  const key = isOwn ? home.group.key : home.adGroup.key;
+  // Its own bid, whether it had one or took the ad group's, on which other groups may hang as well.
+  const { key } = home.group;
   const why = `${rows.length} items that few clicked: by their kind a click on them may cost ${toUnits(bid).toFixed(2)}`;
   return {
     ...{ key: `group-bid/${key}`, proposer: "item-bids", about: home.adGroup.name, campaign: home.campaign.key },

@@ -113,13 +113,18 @@ function keptShare({ rows, sums, evidence }: Ground): number {
  * show here first.
  */
 function latelyFactors({ rows, evidence, recent, sums, categoryOf }: Ground): number[] {
-  const values = [...evidence.orderValue].sort((a, b) => a - b);
-  const tier = (value: number) => [0.25, 0.5, 0.75].filter((at) => value > values[Math.floor(at * rows)]!).length;
+  const values = evidence.orderValue.filter(Number.isFinite).sort();
+  const tier = (value: number) =>
+    [0.25, 0.5, 0.75].filter((at) => value > values[Math.floor(at * values.length)]!).length;
   const often = (clicks: number) => (clicks < 10 ? "few" : clicks < 60 ? "some" : "many");
+  // Of what nothing is known nothing is expected, or it would spoil what its category says.
+  const recently = (row: number) => {
+    const expected = recent.seenClicks[row]! * evidence.orderRate[row]! * (1 - evidence.nothing[row]!);
+    return Number.isFinite(expected) ? { orders: recent.orders[row]!, expected } : { orders: 0, expected: 0 };
+  };
   const seen = Array.from({ length: rows }, (_, row): PlaceSeen => ({
     parts: ["all", `in ${categoryOf[row]}`, `tier ${tier(evidence.orderValue[row]!)}`, often(sums.clicks[row]!)],
-    orders: recent.orders[row]!,
-    expected: recent.seenClicks[row]! * evidence.orderRate[row]! * (1 - evidence.nothing[row]!),
+    ...recently(row),
   }));
   return placeFactors(seen, LATELY_PATIENCE);
 }
@@ -213,7 +218,7 @@ class TargetShares {
     if (key === undefined) return null;
     let rate = this.rates.get(key);
     if (rate === undefined) {
-      rate = this.of(key).reduce((sum, { row, share }) => sum + share * this.ground.evidence.orderRate[row]!, 0);
+      rate = this.of(key).reduce((sum, { row, share }) => sum + share * (this.ground.evidence.orderRate[row]! || 0), 0);
       this.rates.set(key, rate);
     }
     return rate;

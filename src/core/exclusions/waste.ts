@@ -15,7 +15,9 @@ export function wastedPlaces(ground: Ground): Move[] {
     ground.account.all("negative").flatMap(({ scope, value }) => (scope === null ? [value] : [])),
   );
   const asked = [...worths.places.values()].filter(
-    (place) => place.seenClicks >= 1 && !keptOut.has(place.place) && ground.isListing(place.place) !== null,
+    // One's own pages are kept from others by ads there, which their own results don't tell.
+    ({ place, seenClicks }) =>
+      seenClicks >= 1 && !keptOut.has(place) && ground.isListing(place) !== null && !ground.isOwnPage(place),
   );
   const chances = asked.map((place) => {
     const { paying } = usual(ground, place);

@@ -17,12 +17,16 @@ export interface TestItem {
   value?: number;
   margin?: number;
   category?: number;
+  brand?: string;
 }
 
 /** For tests: a ground of some items in an account, with nothing known of places, slots and hours but what is given. */
 export function testGround(items: TestItem[], structure: Structure, more: Partial<Ground> = {}): Ground {
   const account = Account.fromStructure(structure);
-  const catalogue = { length: items.length, columns: { id: textColumn(items.map(({ id }) => id)) } };
+  const catalogue = {
+    length: items.length,
+    columns: { id: textColumn(items.map(({ id }) => id)), brand: textColumn(items.map(({ brand }) => brand ?? "")) },
+  };
   const all = servingGroups(account, catalogue);
   const homes = all.filter(({ campaign }) => isHomeKind(campaign.kind));
   const of = (read: (item: TestItem) => number | undefined, otherwise: number) =>
@@ -51,6 +55,7 @@ export function testGround(items: TestItem[], structure: Structure, more: Partia
     isBuyable: () => true,
     ...{ places: [], slots: [], hours: [], purses: [] },
     isListing: () => false,
+    isOwnPage: (place) => items.some(({ id }) => id === place),
     isOwnBrand: () => false,
     ...{ settling: new Set(), rules: PRESET_RULES, currency: "EUR", ...more },
   };

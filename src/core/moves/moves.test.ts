@@ -1,5 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { afterPauses, makeEdit, type Edit } from "../account/acts";
+import { Draft } from "../account/draft";
+import { liftItem } from "../account/lift-item";
 import { testCampaign } from "../market/test-shop";
 import { proposeMoves } from "../proposers/proposers";
 import { adjusted, editOfMoves } from "./accept";
@@ -7,6 +9,7 @@ import { recordOf, whatCame } from "./follow-up";
 import type { Ground } from "./ground";
 import { testGround } from "./ground.testing";
 import { ruleSchema } from "./house-rules";
+import { movedBy } from "./settling";
 import { atStake, between, sumExpected, type Move } from "./move";
 
 const items = [
@@ -107,6 +110,34 @@ describe("a move", () => {
       contribution: { mean: 20, low: 20 - Math.sqrt(18), high: 20 + Math.sqrt(32) },
     });
     expect(sumExpected([one, { ...one, contribution: null }]).contribution).toBeNull();
+  });
+});
+
+describe("what was moved lately", () => {
+  it("is the item that was lifted out of a group, not the others that stayed behind", () => {
+    const open = testCampaign("a", { dailyBudget: 50_000 }, [], 200);
+    const root = { ...open["p:a"]!, role: "unit", by: null };
+    const account = testGround(items, { ...open, "p:a": root } as typeof open).account;
+    const draft = new Draft(account);
+    expect(liftItem(draft, "p:a", "1", 300).ok).toBe(true);
+    const { added, changed } = draft.diff();
+    const moved = [
+      ...Object.values(added).flatMap((record) => movedBy(null, record)),
+      ...Object.values(changed).flatMap(([from, to]) => movedBy(from, to)),
+    ];
+    expect(moved).toEqual(["p:a/id=1"]);
+    const unit = draft.find("productGroup", "p:a/id=1")!;
+    expect(movedBy(unit, { ...unit, bid: 200 })).toEqual(["p:a/id=1"]);
+    expect(movedBy(unit, unit)).toEqual([]);
+  });
+
+  it("is of a campaign only what differs: a slot, the hours, whether it runs", () => {
+    const [campaign] = testGround(items, structure).account.all("campaign");
+    const to = (change: object) => movedBy(campaign!, { ...campaign!, ...change });
+    expect(to({ slots: { "lead-row": 1.2 } })).toEqual(["all/slot/lead-row"]);
+    expect(to({ hours: Array.from({ length: 24 }, () => 2) })).toEqual(["all/hours"]);
+    expect(to({ status: "paused" })).toEqual(["all"]);
+    expect(to({ dailyBudget: 1 })).toEqual([]);
   });
 });
 

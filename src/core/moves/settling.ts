@@ -7,6 +7,7 @@ export function movedBy(before: AccountRecord | null, after: AccountRecord | nul
   const record = after ?? before;
   if (!record) return [];
   if (record.type === "negative") return [`place/${record.value}`];
+  if (record.type === "productGroup") return isBidMoved(before, after) ? [record.key] : [];
   if (record.type !== "campaign") return [record.key];
   if (before?.type !== "campaign" || after?.type !== "campaign") return [];
   const { key } = record;
@@ -16,4 +17,12 @@ export function movedBy(before: AccountRecord | null, after: AccountRecord | nul
     ...(sameValue(before.hours ?? null, after.hours ?? null) ? [] : [`${key}/hours`]),
     ...(before.status === after.status ? [] : [key]),
   ];
+}
+
+/** Where single items are lifted out of a group, it is divided and what stays behind keeps its bid: that moved nothing. */
+function isBidMoved(before: AccountRecord | null, after: AccountRecord | null): boolean {
+  const group = after ?? before;
+  if (group?.type !== "productGroup" || group.role === "split") return false;
+  if (before?.type !== "productGroup") return group.role === "unit";
+  return after?.type !== "productGroup" || before.bid !== after.bid || before.status !== after.status;
 }

@@ -9,7 +9,7 @@ import type { Ground } from "../moves/ground";
 import { between, type Expected, type Move } from "../moves/move";
 
 /**
- * Terms and pages at which clicks are worth clearly more or less than on the same items elsewhere: an exact keyword or a
+ * Terms and pages at which clicks are worth clearly more than on the same items elsewhere: an exact keyword or a
  * listing target for the best items there, with a bid of its own (`docs/formulas.md` 6).
  */
 export function namedPlaces(ground: Ground): Move[] {
@@ -22,7 +22,7 @@ export function namedPlaces(ground: Ground): Move[] {
     if (place.clicks < rules.placeClicks || aimed.has(place.place.toLowerCase())) continue;
     if (place.factor < 1 + rules.placeApart / 100) continue;
     const isListing = ground.isListing(place.place);
-    if (isListing === null || isOwnItem(ground, place.place)) continue;
+    if (isListing === null || ground.isOwnPage(place.place)) continue;
     const chosen = bestRows(ground, worths, place, mainOf(place));
     if (chosen.length === 0) continue;
     const bidOf = (row: number) => {
@@ -49,17 +49,6 @@ export function namedPlaces(ground: Ground): Move[] {
     });
   }
   return moves;
-}
-
-const isOwnItem = (ground: Ground, place: string) => ownItems(ground).has(place);
-const items = new WeakMap<Ground, Set<string>>();
-function ownItems(ground: Ground): Set<string> {
-  let found = items.get(ground);
-  if (!found) {
-    found = new Set(Array.from({ length: ground.rows }, (_, row) => ground.idOf(row)));
-    items.set(ground, found);
-  }
-  return found;
 }
 
 /** Exact keywords and listings that are aimed at already, whether they run or not. */

@@ -104,6 +104,7 @@ export async function loadGround(
       hours: await linesOf<Ground["hours"][number]>(db, "hour", window, { campaign: "campaign", hour: "hour" }),
       purses: await pursesOf(db, windowEnding(days.to, PURSE_DAYS)),
       isListing: (place) => (listings.has(place) || ids.has(place) ? true : looksLikeCode(place) ? null : false),
+      isOwnPage: (place) => ids.has(place),
       isOwnBrand: brandFinder(text("brand")?.values ?? []),
       settling: new Set([
         ...waiting.flatMap(({ before, after }) => movedBy(before, after)),
