@@ -9,6 +9,7 @@ const LANDSCAPE_UNSURE = 0.5;
 /**
  * What another bid for some rows is expected to change a day: clicks and their cost by the landscape that the present bid
  * was seen in, cut off where the campaign's money ends now and then; worth by evidence.
+ * @param seenBid the bid under which a row's clicks were seen, mills, where that is not the present one
  */
 export function expectedOfBid(
   ground: Ground,
@@ -17,6 +18,7 @@ export function expectedOfBid(
   rows: readonly number[],
   present: number,
   bid: number,
+  seenBid?: (row: number) => number,
 ): Expected {
   const { sums, days, evidence } = ground;
   const alive = worths.alive.get(campaign) ?? 1;
@@ -29,7 +31,7 @@ export function expectedOfBid(
     const seen = sums.clicks[row]! / days;
     if (seen <= 0 || !Number.isFinite(worths.sales[row]!)) continue;
     const cpc = sums.cost[row]! / sums.clicks[row]!;
-    const under = Math.max(ground.seenBid?.(row) ?? present, cpc);
+    const under = Math.max(seenBid?.(row) ?? present, cpc);
     const landscape = landscapeOfClicks(under, cpc);
     const full = { bid: under, clicks: seen / Math.max(0.05, alive), cpc };
     // Where the clicks were seen under the present bid, they are the present state as they are.

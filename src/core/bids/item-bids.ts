@@ -73,7 +73,7 @@ function bidOfItem(ground: Ground, worths: Worths, home: ServingGroup, row: numb
     acts: [{ action: "amounts", of: "item-bid", amounts: [{ key: id, mills: bid, reason: why }] }],
     amount: { from: home.bid, to: bid },
     stands: { clicks: sums.clicks[row]!, orders: sums.orders[row]! },
-    expected: expectedOfBid(ground, worths, home.campaign.key, [row], home.bid, bid),
+    expected: expectedOfBid(ground, worths, home.campaign.key, [row], home.bid, bid, ground.seenBid),
     rows: [row],
     touches: [home.group.key],
   };
@@ -100,7 +100,7 @@ function bidOfGroup(ground: Ground, worths: Worths, home: ServingGroup, rows: nu
     acts: [{ action: "amounts", of: "bid", amounts: [{ key, mills: bid, reason: why }] }],
     amount: { from: home.bid, to: bid },
     stands: { clicks, orders },
-    expected: expectedOfBid(ground, worths, home.campaign.key, rows, home.bid, bid),
+    expected: expectedOfBid(ground, worths, home.campaign.key, rows, home.bid, bid, ground.seenBid),
     rows,
     touches: [key],
   };

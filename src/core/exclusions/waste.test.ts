@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { testCampaign } from "../market/test-shop";
 import type { PlaceLine } from "../moves/ground";
 import { testGround } from "../moves/ground.testing";
-import { namedPlaces } from "../targets/place-moves";
+import { namedPlaces, targetBids } from "../targets/place-moves";
 import { wastedPlaces } from "./waste";
 
 const structure = testCampaign("a", { dailyBudget: 100_000, serveOrder: 6 }, ["1"], 400);
@@ -32,6 +32,25 @@ describe("places that only cost", () => {
     expect(wastedPlaces(ground([line("rake pictures", 250, 0), ...fine]))).toEqual([]);
     expect(wastedPlaces(ground([line("1", 250, 0)], { isListing: () => true }))).toEqual([]);
     expect(wastedPlaces(ground([line("X9-PAGE", 250, 0)], { isListing: () => null }))).toEqual([]);
+  });
+});
+
+describe("bids of targets", () => {
+  it("are told by the target's own bid, whatever the homes of its items bid before a pause", () => {
+    const keyword = { type: "keyword", text: "oak rake", match: "exact" };
+    const aimed = testCampaign("k", { kind: "keyword", dailyBudget: 100_000 }, ["1"], 900, [keyword]);
+    const of = (more: object) => {
+      const lines = [{ ...line("oak rake", 250, 5), campaign: "k", adGroup: "g:k", target: "t:k/0" }];
+      return targetBids(
+        testGround(
+          [{ id: "1", clicks: 500, cost: 200_000, orders: 10 }],
+          { ...structure, ...aimed },
+          { places: lines, ...more },
+        ),
+      );
+    };
+    expect(of({})).toMatchObject([{ key: "target-bid/t:k/0", amount: { from: 900, to: 450 } }]);
+    expect(of({ seenBid: () => 200 })).toEqual(of({}));
   });
 });
 
