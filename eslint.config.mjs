@@ -87,6 +87,20 @@ const config = [
       ],
     },
   },
+  {
+    files: ["src/**/*.test.{ts,tsx}", "demo/**/*.test.ts"],
+    rules: {
+      "no-restricted-properties": [
+        "error",
+        {
+          object: "vi",
+          property: "mock",
+          message:
+            "Test files share their modules, so this does nothing where another file read them first. Hand it in.",
+        },
+      ],
+    },
+  },
 ];
 
 export default config;

@@ -13,7 +13,7 @@ import { PRESET_RULES } from "@/core/moves/house-rules";
 import { addSeen, emptyRowSums } from "./seen-sums";
 
 /** Days of reports that are looked back on, and days that say how money lasts. */
-const WINDOW = 90;
+const WINDOW = 180;
 const LAST_DAYS = 7;
 const RECENT_DAYS = 21;
 
@@ -114,7 +114,7 @@ export class Reports {
       idOf: (row) => id.values[id.codes[row]!]!,
       titleOf: (row) => id.values[id.codes[row]!]!,
       categoryOf: categoryLadder(category, shop.length)[0]!,
-      goalOf: (row) => 1 / margin[row]!,
+      goalOf: (row) => ({ goal: 1 / margin[row]!, from: "break-even" }),
       isBuyable: (row) => !isOut(row),
       places: places.all() as Ground["places"],
       slots: slots.all() as unknown as Ground["slots"],
@@ -131,6 +131,7 @@ export class Reports {
         rules: PRESET_RULES,
         currency: "EUR",
         settling: new Set<string>(),
+        pushes: [],
       },
     };
   }

@@ -9,7 +9,7 @@ const only = process.argv
   ?.slice(7)
   .split(",");
 /** Parts that need no catalogue of the core. */
-const ALONE = ["market", "negatives", "calibration", "policies", "decisions", "latency", "views"];
+const ALONE = ["market", "negatives", "calibration", "policies", "decisions", "latency", "views", "idle"];
 const wants = (name: string) => !only || only.includes(name);
 const sizes: [rows: number, label: string][] = [
   [10_000, "10k"],
@@ -25,9 +25,18 @@ async function part(name: string, measure: () => Promise<Figure[]> | Figure[], i
   if (!isWanted) return;
   try {
     figures.push(...(await measure()));
+    keep();
   } catch (error) {
     broken.push(`${name}: ${error instanceof Error ? (error.stack ?? error.message) : String(error)}`);
   }
+}
+
+/** Keeps what has been measured so far, whatever becomes of the rest. */
+function keep(): string {
+  const table = asTable(figures);
+  writeFileSync("bench/out/figures.json", JSON.stringify(figures, null, 1));
+  writeFileSync("bench/out/figures.md", table);
+  return table;
 }
 
 const isOfCatalogue = !only || only.some((name) => !ALONE.includes(name));
@@ -50,10 +59,8 @@ await part("policies", async () => (await import("./policies")).benchPolicies())
 await part("decisions", async () => (await import("./decisions")).benchDecisions());
 await part("latency", async () => (await import("./latency")).benchLatency(folder));
 await part("views", async () => (await import("./views")).benchViews(folder));
+await part("idle", async () => (await import("./idle")).benchIdle(folder));
 rmSync(folder, { recursive: true, force: true });
-const table = asTable(figures);
-console.log(`\n${table}\n`);
-writeFileSync("bench/out/figures.json", JSON.stringify(figures, null, 1));
-writeFileSync("bench/out/figures.md", table);
+console.log(`\n${keep()}\n`);
 for (const one of broken) console.error(`Not measured: ${one}`);
 process.exit(broken.length > 0 ? 1 : 0);

@@ -80,7 +80,7 @@ test("results are divided, narrowed down, spoken of as cost share, kept as a vie
   await expect(level).toHaveValue("Ad groups");
   await expect(page.getByRole("button", { name: "No longer only Watering keywords" })).toBeVisible();
   await expect(page.getByRole("table", { name: "Ad groups" })).toContainText("Watering keywords");
-  const spend = page.getByRole("definition").first();
+  const spend = page.getByRole("list", { name: "Figures" }).getByRole("button", { name: /^Spend/ });
   const before = await spend.textContent();
   await choose(level, "Terms");
   await expect(page.getByRole("table", { name: "Terms" })).toContainText("hoses");
@@ -110,6 +110,13 @@ test("results are divided, narrowed down, spoken of as cost share, kept as a vie
   const table = page.getByRole("table", { name: "Brand" });
   await expect(table.getByRole("columnheader", { name: "ACOS" })).toBeVisible();
   await expect(page.getByText(/goal 28.6 %/).first()).toBeVisible();
+  // The days stand as a strip; a press unfolds it, and a figure brings its own days.
+  await page.getByRole("button", { name: "Unfold the days" }).click();
+  await page
+    .getByRole("list", { name: "Figures" })
+    .getByRole("button", { name: /^Ad orders/ })
+    .click();
+  await expect(page.getByRole("figure", { name: /^Ad orders, Spend and ACOS by day/ })).toBeVisible();
   await page.getByRole("button", { name: "Spend against cost share" }).click();
   await expect(page.getByRole("figure", { name: "Spend against ACOS" })).toBeVisible();
 

@@ -184,22 +184,21 @@ test("two sets are laid over each other, and who gets what both claim is settled
 
 test("labels go out at an address with a token, and what changed since is told", async ({ page }) => {
   await page.goto(`${DEMO}/shelves/labels`);
-  await page.getByLabel("Set of column 1").selectOption("Return by chance");
-  await page.getByLabel("Set of column 2").selectOption("Return by chance");
-  await page.getByRole("button", { name: "Keep these columns" }).click();
-  await expect(
-    page
-      .getByText("“Return by chance” writes two columns.")
-      .or(page.getByText('"Return by chance" writes two columns.')),
-  ).toBeVisible();
-  await page.getByLabel("Set of column 2").selectOption("");
-  await page.getByRole("button", { name: "Keep these columns" }).click();
+  const keep = page.getByRole("button", { name: "Keep these labels" });
+  await page.getByRole("checkbox", { name: "Return by chance" }).check();
+  await page.getByRole("checkbox", { name: "Return as it was" }).check();
+  await page.getByLabel("Heading of Return as it was").fill("Shelf_return_by_chance");
+  await keep.click();
+  await expect(page.getByText(/^Two columns are headed "/)).toBeVisible();
+  await page.getByLabel("Heading of Return as it was").fill("tier");
+  await keep.click();
+  await expect(page.getByText(/^Two columns are headed "/)).toHaveCount(0);
   await expect(page.getByText("No channel has fetched it yet.")).toBeVisible();
   await expectAccessible(page);
   const { token } = await api<{ token: string }>(page, "quillmoor/labels");
   const fetched = await page.request.get(`/api/v1/quillmoor/label-feed/${token}/csv`);
   const lines = (await fetched.text()).trim().split("\r\n");
-  expect(lines[0]).toBe("id,label_0");
+  expect(lines[0]).toBe("id,shelf_return_by_chance,tier");
   expect(lines).toHaveLength(1172);
   expect((await page.request.get("/api/v1/quillmoor/label-feed/wrong/csv")).status()).toBe(404);
   await page.reload();

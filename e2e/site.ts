@@ -22,6 +22,30 @@ export interface SiteOptions {
   siteOf: string;
 }
 
+/** Pages come drawn before their buttons answer; a person is slower than that, these tests are not. */
+async function untilLive(page: Page): Promise<void> {
+  await page.waitForFunction(
+    () => !document.querySelector('script[src*="/_next/"]') || document.documentElement.dataset["live"] === "true",
+  );
+}
+
+/** Has all pages of this process wait, wherever they are opened or loaded again, until they answer. */
+function patiently(page: Page): void {
+  const kind = Object.getPrototypeOf(page) as Record<"goto" | "reload" | "goBack", (...asked: unknown[]) => unknown> & {
+    isPatient?: true;
+  };
+  if (kind.isPatient) return;
+  kind.isPatient = true;
+  for (const name of ["goto", "reload", "goBack"] as const) {
+    const once = kind[name];
+    kind[name] = async function (this: Page, ...asked: unknown[]) {
+      const answer = await once.apply(this, asked);
+      await untilLive(this);
+      return answer;
+    };
+  }
+}
+
 export const test = base.extend<object, { site: Site; tab: Page } & SiteOptions>({
   siteOf: ["", { scope: "worker", option: true }],
   site: [
@@ -55,7 +79,9 @@ export const test = base.extend<object, { site: Site; tab: Page } & SiteOptions>
         viewport: { width: 1280, height: 800 },
         reducedMotion: "reduce",
       });
-      await provide(await context.newPage());
+      const page = await context.newPage();
+      patiently(page);
+      await provide(page);
       await context.close();
     },
     { scope: "worker" },

@@ -16,13 +16,13 @@ export const VIEWS = {
   "asset-groups": "/planogram?plan=new&kind=asset",
   targets: "/targets",
   listings: "/targets/listings",
+  bids: "/bids",
   budgets: "/budgets",
   moves: "/moves",
   exclusions: "/exclusions",
   dispatch: "/dispatch",
   results: "/results?days=60",
   reports: "/results/reports",
-  demand: "/targets/demand",
 };
 
 const [url = "http://127.0.0.1:4310/w/quillmoor", folder = "docs/screenshots", ...asked] = process.argv
@@ -80,6 +80,10 @@ async function fillBasket() {
 for (const [name, view] of Object.entries(views)) {
   const undo = name === "dispatch" ? await fillBasket() : null;
   await page.goto(url + view, { waitUntil: "networkidle" });
+  // A view is photographed once all that it shows is there; one that never gets there is no picture.
+  await page.waitForFunction(
+    () => !/\b(?:Loading|Looking|Working)\b[^…\n]*…/.test(document.querySelector("main")?.innerText ?? "…"),
+  );
   await page.waitForTimeout(600);
   if (name === "asset-groups") {
     await page.getByRole("button", { name: "Write assets" }).click();

@@ -2,6 +2,7 @@ import { NextResponse, type NextRequest } from "next/server";
 import { isOwnHost } from "@/server/api/own-host";
 import { isSignInOn } from "@/server/settings";
 import { SESSION_COOKIE } from "@/server/sign-in/cookie";
+import { SEARCH_HEADER } from "@/server/web/search-header";
 
 /** Refuses pages under foreign names, and gives every page a strict Content-Security-Policy with a nonce of its own. */
 export function proxy(request: NextRequest) {
@@ -32,6 +33,7 @@ export function proxy(request: NextRequest) {
   ].join("; ");
   const headers = new Headers(request.headers);
   headers.set("x-nonce", nonce);
+  headers.set(SEARCH_HEADER, search);
   headers.set("Content-Security-Policy", policy);
   const response = NextResponse.next({ request: { headers } });
   response.headers.set("Content-Security-Policy", policy);

@@ -1,7 +1,6 @@
 "use client";
 
 import { zodResolver } from "@hookform/resolvers/zod";
-import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useState, useSyncExternalStore } from "react";
 import { useForm } from "react-hook-form";
@@ -13,6 +12,7 @@ import { Field, Select, TextInput } from "@/ui/field";
 import { Logo } from "@/ui/logo";
 import { ErrorNote } from "@/ui/notes";
 import { ApiError, apiSend } from "./_lib/api";
+import { WorkspaceList, type Standing } from "./workspace-list";
 
 const formSchema = z.object({
   name: z.string().trim().min(1, "Give the shop's name.").max(80),
@@ -36,13 +36,16 @@ function slugOf(name: string): string {
 
 const neverChanges = () => () => {};
 
-/** Where a person begins: a workspace for their shop, then straight to its feed. */
+/** Where a person begins: their workspaces and how they stand; or one for their shop, then straight to its feed. */
 export function FirstRun({
   workspaces,
+  standing,
   broken,
   mayMake,
 }: {
   workspaces: WorkspaceInfo[];
+  /** How they stand, by short name. */
+  standing: Record<string, Standing>;
   /** Workspaces that can't be opened, with what to do. */
   broken: (Failure & { slug: string })[];
   /** Whether whoever looks may make new ones. */
@@ -54,7 +57,7 @@ export function FirstRun({
     () => false,
   );
   return (
-    <main className="mx-auto max-w-5xl px-6 py-12">
+    <main className="mx-auto max-w-6xl px-6 py-12">
       <div className="flex items-center gap-2 font-display text-xl font-semibold">
         <Logo /> Hot Shelf
       </div>
@@ -64,47 +67,7 @@ export function FirstRun({
         </div>
       ))}
       <div className="mt-10 grid gap-10 md:grid-cols-[1fr_380px]">
-        <div>
-          <h1 className="font-display text-4xl leading-tight font-semibold tracking-tight">
-            Put your catalogue on shelves, and your money where it sells.
-          </h1>
-          <ol className="mt-6 space-y-3">
-            {[
-              ["Catalogue", "Upload your feed file. Columns are proposed, faults are named, bad rows kept aside."],
-              ["Shelves", "See which items bring sales and which only cost."],
-              ["Planogram", "Turn fields and shelves into campaigns and groups, with proof that nothing leaks."],
-              ["Dispatch", "Read the change in words, send it, take it back if you like."],
-              ["Results", "Run days of the test market, see what happened, go round again."],
-            ].map(([name, text], i) => (
-              <li key={name} className="flex gap-3">
-                <span className="font-display text-lg font-semibold text-ember num">{i + 1}</span>
-                <span>
-                  <b>{name}.</b> {text}
-                </span>
-              </li>
-            ))}
-          </ol>
-          {workspaces.length > 0 && (
-            <section className="mt-10">
-              <h2 className="font-semibold">Your workspaces</h2>
-              <ul className="mt-2 divide-y divide-line rounded-lg border border-line bg-surface">
-                {workspaces.map((workspace) => (
-                  <li key={workspace.slug}>
-                    <Link
-                      href={`/w/${workspace.slug}`}
-                      className="flex justify-between px-4 py-2.5 text-petrol hover:bg-raised"
-                    >
-                      <span>{workspace.name}</span>
-                      <span className="text-soft num">
-                        {workspace.currency} · goal {workspace.goal}
-                      </span>
-                    </Link>
-                  </li>
-                ))}
-              </ul>
-            </section>
-          )}
-        </div>
+        <div>{workspaces.length > 0 ? <WorkspaceList workspaces={workspaces} standing={standing} /> : <Round />}</div>
         {isBrowser && mayMake && <NewWorkspaceForm />}
         {!mayMake && workspaces.length === 0 && (
           <p className="h-fit rounded-lg border border-line bg-surface p-5">
@@ -113,6 +76,33 @@ export function FirstRun({
         )}
       </div>
     </main>
+  );
+}
+
+/** What Hot Shelf is for, where nobody has a workspace yet. */
+function Round() {
+  return (
+    <>
+      <h1 className="font-display text-4xl leading-tight font-semibold tracking-tight">
+        Put your catalogue on shelves, and your money where it sells.
+      </h1>
+      <ol className="mt-6 space-y-3">
+        {[
+          ["Catalogue", "Upload your feed file. Columns are proposed, faults are named, bad rows kept aside."],
+          ["Shelves", "See which items bring sales and which only cost."],
+          ["Planogram", "Turn fields and shelves into campaigns and groups, with proof that nothing leaks."],
+          ["Dispatch", "Read the change in words, send it, take it back if you like."],
+          ["Results", "Run days of the test market, see what happened, go round again."],
+        ].map(([name, text], i) => (
+          <li key={name} className="flex gap-3">
+            <span className="font-display text-lg font-semibold text-ember num">{i + 1}</span>
+            <span>
+              <b>{name}.</b> {text}
+            </span>
+          </li>
+        ))}
+      </ol>
+    </>
   );
 }
 

@@ -3,6 +3,7 @@ import { createHash } from "node:crypto";
 import { promisify } from "node:util";
 import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import path from "node:path";
+import { gzipSync } from "node:zlib";
 import { drizzle } from "drizzle-orm/libsql";
 import { migrate } from "drizzle-orm/libsql/migrator";
 import { createClient } from "@libsql/client";
@@ -10,6 +11,7 @@ import { describe, expect, it } from "vitest";
 import { field, text } from "@/core/parts/part";
 import { returnByChance, STARTING_SET } from "@/core/shelves/ready-made";
 import { shelfSetSchema, shelvesOf } from "@/core/shelves/shelf-set";
+import { unpackPlan } from "@/server/account/packed-plan";
 import { readAccount } from "@/server/account/state";
 import { viewBasket } from "@/server/dispatch/basket";
 import { startDispatch } from "@/server/dispatch/dispatches";
@@ -170,6 +172,61 @@ describe("the migrations that went out", () => {
       campaignName: [field("level-1"), text(typed), field("product")],
       keywords: { patterns: [[field("level-7")]], matches: ["exact"] },
     });
+  });
+
+  it("turn what a channel may do to bids into a range, in records, the basket, planograms and plans that were sent", async () => {
+    const file = path.join(dataDir(), "flex.db");
+    const client = await databaseOf(35, file);
+    const modes = [
+      [
+        { mode: "hold", limit: 0.5 },
+        { below: 0, above: 0 },
+      ],
+      [
+        { mode: "ease", limit: 0 },
+        { below: 0.6, above: 0 },
+      ],
+      [
+        { mode: "stretch", limit: 0.75 },
+        { below: 0.6, above: 0.75 },
+      ],
+    ] as const;
+    for (const [i, [flex]] of modes.entries()) {
+      const record = { ...CAMPAIGN, key: `c${i}`, flex };
+      await client.execute({
+        sql: "INSERT INTO records (key, type, body, version) VALUES (?, ?, ?, 1)",
+        args: [record.key, "campaign", JSON.stringify(record)],
+      });
+    }
+    await client.execute({
+      sql: "INSERT INTO records (key, type, body, version) VALUES ('c', 'campaign', ?, 1)",
+      args: [JSON.stringify(CAMPAIGN)],
+    });
+    const definition = {
+      settings: { flex: modes[2][0] },
+      each: { one: { flex: modes[1][0], purpose: "rank" }, other: { purpose: "scale" } },
+    };
+    await client.execute({
+      sql: "INSERT INTO planograms (key, definition, saved_at) VALUES ('flex', ?, 0)",
+      args: [JSON.stringify(definition)],
+    });
+    client.close();
+    const db = await openDatabase(`file:${file}`);
+    await migrateDatabase(db);
+    const { rows } = await db.$client.execute("SELECT body FROM records ORDER BY key");
+    expect(rows.map((row) => JSON.parse(String(row[0])) as object)).toEqual([
+      CAMPAIGN,
+      ...modes.map(([, flex], i) => ({ ...CAMPAIGN, key: `c${i}`, flex })),
+    ]);
+    const plans = await db.$client.execute("SELECT definition FROM planograms");
+    expect(JSON.parse(String(plans.rows[0]![0]))).toEqual({
+      settings: { flex: modes[2][1] },
+      each: { one: { flex: modes[1][1], purpose: "rank" }, other: { purpose: "scale" } },
+    });
+    const kept = gzipSync(JSON.stringify(modes.map(([flex], i) => ({ ...CAMPAIGN, key: `c${i}`, flex }))));
+    expect([...unpackPlan(kept).values()].map((record) => record.type === "campaign" && record.flex)).toEqual(
+      modes.map(([, flex]) => flex),
+    );
   });
 
   it.each([

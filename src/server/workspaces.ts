@@ -50,6 +50,12 @@ function databaseUrl(slug: string): string {
   return pattern ? pattern.replaceAll("{workspace}", slug) : `file:${path.join(dataDir(), `${slug}.db`)}`;
 }
 
+/** The file of a workspace's database; null where it lies on a server. */
+export function databaseFile(slug: string): string | null {
+  const url = databaseUrl(slug);
+  return url.startsWith("file:") ? url.slice("file:".length) : null;
+}
+
 // Next may load this module several times; databases are kept once a process.
 const store = globalThis as unknown as { __hotShelfDatabases?: Map<string, Promise<Database>> };
 

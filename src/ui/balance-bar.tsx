@@ -1,16 +1,20 @@
 import { formatGap, formatShare } from "@/core/kit/format";
 import { cx } from "./cx";
 
-/** Spend share left of a spine, sales share right of it. `scale` is the share that fills a side. */
+/** Spend share left of a spine, sales share right of it. `scale` is the share that fills a side; `isLow` fits it into low rows. */
 export function BalanceBar({
   spendShare,
   salesShare,
   scale,
+  isLow = false,
 }: {
   spendShare: number | null;
   salesShare: number | null;
   scale: number;
+  isLow?: boolean;
 }) {
+  const height = isLow ? "h-2.5" : "h-3.5";
+  const text = cx("text-[11px] text-soft", isLow ? "leading-3" : "pt-0.5");
   const width = (share: number | null) => `${Math.min(100, (100 * (share ?? 0)) / Math.max(scale, 0.0001))}%`;
   return (
     <span
@@ -18,14 +22,14 @@ export function BalanceBar({
       role="img"
       aria-label={`Spend share ${formatShare(spendShare)}, sales share ${formatShare(salesShare)}`}
     >
-      <span className="flex h-3.5 justify-end border-r border-ink pr-0.5">
+      <span className={cx("flex justify-end border-r border-ink pr-0.5", height)}>
         <span className="h-full rounded-l-sm bg-spend" style={{ width: width(spendShare) }} />
       </span>
-      <span className="flex h-3.5 justify-start pl-0.5">
+      <span className={cx("flex justify-start pl-0.5", height)}>
         <span className="h-full rounded-r-sm bg-petrol" style={{ width: width(salesShare) }} />
       </span>
-      <span className="pt-0.5 pr-1 text-right text-[11px] text-soft">{formatShare(spendShare)}</span>
-      <span className="pt-0.5 pl-1 text-left text-[11px] text-soft">{formatShare(salesShare)}</span>
+      <span className={cx("pr-1 text-right", text)}>{formatShare(spendShare)}</span>
+      <span className={cx("pl-1 text-left", text)}>{formatShare(salesShare)}</span>
     </span>
   );
 }

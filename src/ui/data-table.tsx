@@ -38,6 +38,8 @@ export interface DataTableProps<T> {
   onCursor?: (index: number) => void;
   onOpen?: (row: T) => void;
   rowHeight?: number;
+  /** Whether the rows are those of what was looked for before: they stay in sight, and nothing can be done with them. */
+  isOld?: boolean;
   empty?: ReactNode;
 }
 
@@ -47,6 +49,9 @@ interface Slot<T> {
 }
 
 const features = tableFeatures({});
+
+/** Room for rows that is drawn for until the real one is known, pixels. */
+const FIRST_ROOM = { width: 1000, height: 600 };
 
 /**
  * A table over any number of rows: only those in sight exist. The table library owns columns and cells, the virtual
@@ -62,6 +67,8 @@ export function DataTable<T>(props: DataTableProps<T>) {
     getScrollElement: () => scroller.current,
     estimateSize: () => rowHeight,
     overscan: 8,
+    // Before it can be measured, and on the server: what a usual screen has room for.
+    initialRect: FIRST_ROOM,
   });
   const visible = virtual.getVirtualItems();
   const first = visible[0]?.index ?? 0;
@@ -104,7 +111,12 @@ export function DataTable<T>(props: DataTableProps<T>) {
       <div role="table" aria-label={props.label} aria-rowcount={total + 1} className="min-w-fit">
         <HeadRow {...props} template={template} />
         {total > 0 && (
-          <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>
+          <div
+            role="rowgroup"
+            inert={props.isOld}
+            className={cx("relative", props.isOld && "opacity-60 transition-opacity delay-200")}
+            style={{ height: virtual.getTotalSize() }}
+          >
             {table.getRowModel().rows.map((row, i) => {
               const { index, row: value } = row.original;
               const key = value === undefined ? `wait-${index}` : props.keyOf(value);

@@ -3,7 +3,7 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { ThemeProvider } from "next-themes";
 import { NuqsAdapter } from "nuqs/adapters/next/app";
-import { useState, type ReactNode } from "react";
+import { useEffect, useState, type ReactNode } from "react";
 import { Toaster } from "sonner";
 import { ApiError } from "./api";
 import { ProveDialog } from "./prove";
@@ -16,8 +16,16 @@ function mayAnswerNextTime(failures: number, error: Error): boolean {
   return failures < 1 && !isRefused;
 }
 
+/** Says in the page that its buttons answer by now: what came drawn is seen before that. */
+function useLiveMark(): void {
+  useEffect(() => {
+    document.documentElement.dataset["live"] = "true";
+  }, []);
+}
+
 /** What every page stands in: theme, state in the URL, cached requests, toasts. */
 export function Providers({ nonce, children }: { nonce?: string; children: ReactNode }) {
+  useLiveMark();
   const [client] = useState(
     () =>
       new QueryClient({

@@ -6,7 +6,12 @@ const versions = new WeakMap<object, number>();
 /** Notes the account's version that an answer was read at, where the server tells it. */
 export function noteSeen(answer: unknown, { headers }: Pick<Response, "headers">): void {
   const version = headers.get(ACCOUNT_VERSION);
-  if (version !== null && typeof answer === "object" && answer !== null) versions.set(answer, Number(version));
+  if (version !== null) noteVersion(answer, Number(version));
+}
+
+/** Notes the account's version that an answer was read at. */
+export function noteVersion(answer: unknown, version: number): void {
+  if (typeof answer === "object" && answer !== null) versions.set(answer, version);
 }
 
 /** Keeps what did not change the same object, as the cache does by itself, and notes that it was read once more. */

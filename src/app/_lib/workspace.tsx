@@ -4,6 +4,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { parseAsInteger, useQueryState } from "nuqs";
 import { createContext, useCallback, useContext, useEffect, useState, type ReactNode } from "react";
 import type { WorkspaceInfo } from "@/server/workspaces";
+import { DEFAULT_DAYS } from "./view-defaults";
 
 const WorkspaceContext = createContext<WorkspaceInfo | null>(null);
 
@@ -38,9 +39,6 @@ export function useWorkspace(): WorkspaceInfo {
   if (!found) throw new Error("no workspace around this component");
   return found;
 }
-
-export const WINDOW_CHOICES = [7, 14, 30, 60, 90, 120] as const;
-export const DEFAULT_DAYS = 30;
 
 /** The window of days that every screen looks at; kept in the URL. */
 export function useDays() {

@@ -16,8 +16,7 @@ export function mostOfBid(bid: number, { slots, hours, flex }: BidFactors): numb
   const given = Object.values(slots ?? {});
   const slot = Math.max(...given, given.length < 4 ? 1 : 0);
   const hour = hours ? Math.max(...hours) : 1;
-  const stretch = flex?.mode === "stretch" ? 1 + flex.limit : 1;
-  return Math.round(bid * slot * hour * stretch);
+  return Math.round(bid * slot * hour * (1 + (flex?.above ?? 0)));
 }
 
 /** The highest bid that stands in each campaign, mills. */

@@ -71,7 +71,7 @@ describe("words for changes", () => {
     const change = (key: string, more: object): AccountRecord => recordSchema.parse({ ...ALL[key], ...more });
     const after: Structure = {
       ...ALL,
-      c: change("c", { status: "paused", flex: { mode: "stretch", limit: 0.5 }, inStockOnly: false, origin: "p" }),
+      c: change("c", { status: "paused", flex: { below: 0.6, above: 0.5 }, inStockOnly: false, origin: "p" }),
       pool: change("pool", { dailyBudget: 60_000 }),
       k: change("k", { bid: null }),
       n: change("n", { reviewOn: "2027-03-01" }),
@@ -80,7 +80,7 @@ describe("words for changes", () => {
     };
     const words = changesInWords(account, diffRecords(ALL, after), "EUR").map(({ text }) => text);
     expect(words).toEqual([
-      'Campaign "Seeds": paused, sold-out items left out → served too, auction flex stretch up to 50 %',
+      'Campaign "Seeds": paused, sold-out items left out → served too, auction flex −60 % to +50 %',
       'Product group "Seeds · Herbs · all items": closed',
       'Budget pool "Spring": daily budget €50.00 → €60.00',
       'Keyword "basil seeds (exact)": bid €0.45 → the group\'s bid',

@@ -31,7 +31,13 @@ describe("a bid within its limits", () => {
   it("says what holds it back", () => {
     expect(holdBid(900, 300, PRESET_RULES)).toEqual({ bid: 600, limitedBy: "largestStep" });
     expect(holdBid(100, 300, PRESET_RULES)).toEqual({ bid: 150, limitedBy: "largestStep" });
-    expect(holdBid(1, 10, { ...PRESET_RULES, largestStep: 400 })).toEqual({ bid: 10, limitedBy: "channel" });
+    const far = { ...PRESET_RULES, largestStep: 400 };
+    expect(holdBid(1, 10, far)).toEqual({ bid: 10, limitedBy: "floorBid" });
+    expect(holdBid(1, 100, { ...far, floorBid: 8 })).toEqual({ bid: 80, limitedBy: "floorBid" });
+    expect(holdBid(900, 300, { ...far, ceilingBid: 50 })).toEqual({ bid: 500, limitedBy: "ceilingBid" });
+    // A bid beyond the ceiling comes back step by step; a floor above the ceiling gives way.
+    expect(holdBid(900, 2_000, { ...PRESET_RULES, ceilingBid: 50 })).toEqual({ bid: 1_000, limitedBy: "largestStep" });
+    expect(holdBid(1, 100, { ...far, floorBid: 90, ceilingBid: 20 })).toEqual({ bid: 200, limitedBy: "ceilingBid" });
     expect(holdBid(400, 300, PRESET_RULES)).toEqual({ bid: 400, limitedBy: null });
   });
 });
@@ -68,7 +74,7 @@ describe("bids of items", () => {
     const item = { id: "1", clicks: 100, cost: 20_000 };
     const bids = (one: object, more = {}) =>
       itemBids(testGround([{ ...item, ...one }], campaign(["1"], 400), more)).map(({ amount }) => amount!.to);
-    expect(bids({ margin: NaN }, { goalOf: () => 0 })).toEqual([]);
+    expect(bids({ margin: NaN }, { goalOf: () => ({ goal: 0, from: "workspace" }) })).toEqual([]);
     expect(bids({ rate: NaN })).toEqual([]);
     // A cost below nothing makes a margin of more than all: the goal is gone by as if no costs were known.
     expect(bids({ margin: 1.7 })).toEqual(bids({ margin: NaN }));

@@ -13,15 +13,24 @@ export interface HeldBid {
   limitedBy: RuleKey | "channel" | null;
 }
 
-/** Holds a bid to the largest step from the present one and to what the channel takes; in whole cents. */
-export function holdBid(wanted: number, present: number, { largestStep }: HouseRules): HeldBid {
+/**
+ * Holds a bid between floor and ceiling, to the largest step from the present one, and to what the channel takes; in whole
+ * cents. Where the present bid lies beyond a bound, it comes back step by step. A floor above the ceiling gives way to it.
+ */
+export function holdBid(wanted: number, present: number, { largestStep, floorBid, ceilingBid }: HouseRules): HeldBid {
+  const ceiling = MILLS_A_CENT * ceilingBid;
+  const floor = Math.min(ceiling, MILLS_A_CENT * floorBid);
+  const bounded = Math.min(ceiling, Math.max(floor, wanted));
   const most = 1 + largestStep / 100;
-  const stepped = Math.min(present * most, Math.max(present / most, wanted));
+  const stepped = Math.min(present * most, Math.max(present / most, bounded));
   const least = Math.max(CHANNEL_LIMITS.lowestBid, wholeCents(stepped));
   const bid = Math.min(CHANNEL_LIMITS.highestBid, least);
   if (bid !== wholeCents(stepped)) return { bid, limitedBy: "channel" };
-  return { bid, limitedBy: stepped === wanted ? null : "largestStep" };
+  if (stepped !== bounded) return { bid, limitedBy: "largestStep" };
+  return { bid, limitedBy: bounded === wanted ? null : bounded === ceiling ? "ceilingBid" : "floorBid" };
 }
+
+const MILLS_A_CENT = 10;
 
 /** Whether a bid is worth moving: by a cent and by the least change. */
 export function isMoved(bid: number, present: number, { leastChange }: HouseRules): boolean {
@@ -67,11 +76,17 @@ function bidOfItem(ground: Ground, worths: Worths, home: ServingGroup, row: numb
   if (!isMoved(bid, home.bid, rules)) return null;
   const id = ground.idOf(row);
   const why = whyItem(ground, worths, row);
+  // Written out: there may be one for each of 100,000 items, and put together from parts they take several times as long.
   return {
-    ...{ key: `item-bid/${id}`, proposer: "item-bids", about: ground.titleOf(row), campaign: home.campaign.key },
-    ...{ what: inWords(home.bid, bid, currency), why, limitedBy },
+    key: `item-bid/${id}`,
+    proposer: "item-bids",
+    about: ground.titleOf(row),
+    campaign: home.campaign.key,
+    what: inWords(home.bid, bid, currency),
+    why,
     acts: [{ action: "amounts", of: "item-bid", amounts: [{ key: id, mills: bid, reason: why }] }],
     amount: { from: home.bid, to: bid },
+    limitedBy,
     stands: { clicks: sums.clicks[row]!, orders: sums.orders[row]! },
     expected: expectedOfBid(ground, worths, home.campaign.key, [row], home.bid, bid, ground.seenBid),
     rows: [row],
@@ -115,7 +130,7 @@ function whyItem({ margin, rules, goalOf }: Ground, { sales, left, factor, count
   const brings = `A click brings ${toUnits(sales[row]!).toFixed(2)} of sales by evidence`;
   const scarce = factor.next < 0.99 ? `, × ${factor.next.toFixed(2)} so that money lasts` : "";
   if (Number.isNaN(left[row]!))
-    return `${brings}; costs not known, so ÷ the goal of ${goalOf(row).toFixed(2)}${scarce}`;
+    return `${brings}; costs not known, so ÷ the goal of ${goalOf(row).goal.toFixed(2)}${scarce}`;
   const percent = (share: number) => `${Math.round(100 * share)} %`;
   return `${brings}, ${percent(counted)} of it new and kept, ${percent(margin[row]!)} of that left; ${rules.caution} % of it is bid${scarce}`;
 }

@@ -32,9 +32,14 @@ export function shareUntil(course: readonly number[], hour: number): number {
 /** A share below this is no basis to draw a whole day from. */
 const LEAST_SHARE = 0.05;
 
+/** Share of a day's views that a campaign lived to see. */
+export function seenOfDay(dryAt: number | null, course: readonly number[]): number {
+  return dryAt === null ? 1 : Math.max(LEAST_SHARE, shareUntil(course, dryAt));
+}
+
 /** What a day of a campaign would have cost with money until midnight, mills. */
 export function fullDayCost({ cost, dryAt }: Pick<PurseDay, "cost" | "dryAt">, course: readonly number[]): number {
-  return dryAt === null ? cost : cost / Math.max(LEAST_SHARE, shareUntil(course, dryAt));
+  return cost / seenOfDay(dryAt, course);
 }
 
 /**

@@ -24,6 +24,8 @@ export interface Worths {
   full: number;
   /** Share of its full day that each campaign lives to see, by key. */
   alive: ReadonlyMap<string, number>;
+  /** Its budget over what its full days cost at present bids, by key; beyond 1 money is left. */
+  room: ReadonlyMap<string, number>;
   /** Factors on worth by slot, in the order of `SLOT_KEYS`, and by hour. */
   slots: number[];
   hours: number[];
@@ -63,16 +65,16 @@ function makeWorths(ground: Ground): Worths {
     // A margin beyond the whole price is a slip in the costs, and says nothing.
     const share = margin[row]! <= 1 ? margin[row]! : NaN;
     left[row] = brings * share * counted;
-    const goal = ground.goalOf(row);
+    const { goal } = ground.goalOf(row);
     const wanted = Number.isNaN(share) ? brings / goal : Math.max(0, left[row]!) * (rules.caution / 100);
     bid[row] = Number.isFinite(wanted) ? wanted : NaN;
   }
   const course = courseOfDay(ground.hours, ground.purses);
-  const { alive, full } = fullDays(ground, course);
+  const { alive, room, full } = fullDays(ground, course);
   const money = moneyOf(ground);
   const now = presentFactor(ground, bid);
   return {
-    ...{ bid, sales, left, counted, money, full, alive },
+    ...{ bid, sales, left, counted, money, full, alive, room },
     factor: {
       now,
       next: full > money * TIGHT || now < 1 ? nextFactor(Math.min(1, now), money, full, rules.pace / 100) : 1,
@@ -153,13 +155,15 @@ function fullDays({ purses, account }: Ground, course: readonly number[]) {
     sum.full += fullDayCost(purse, course);
     sum.days++;
   }
-  const alive = new Map<string, number>();
+  const [alive, room] = [new Map<string, number>(), new Map<string, number>()];
   let full = 0;
-  for (const [campaign, sum] of sums) {
-    alive.set(campaign, sum.full > 0 ? sum.cost / sum.full : 1);
-    if (account.find("campaign", campaign)?.status === "on") full += sum.full / sum.days;
+  for (const [key, sum] of sums) {
+    alive.set(key, sum.full > 0 ? sum.cost / sum.full : 1);
+    const campaign = account.find("campaign", key);
+    if (campaign && sum.full > 0) room.set(key, campaign.dailyBudget / (sum.full / sum.days));
+    if (campaign?.status === "on") full += sum.full / sum.days;
   }
-  return { alive, full };
+  return { alive, room, full };
 }
 
 /** Present bids over what clicks may cost with money to spare: the middle of it on the logarithmic scale, by clicks. */
@@ -286,14 +290,25 @@ function placeWorths(ground: Ground, shares: TargetShares): Map<string, PlaceWor
     let place = found.get(line.place);
     if (!place) {
       place = {
-        ...{ place: line.place, expected: 0, factor: 1, clicksOf: new Map(), seenClicks: 0 },
-        ...{ impressions: 0, clicks: 0, cost: 0, orders: 0, revenue: 0 },
+        place: line.place,
+        expected: 0,
+        factor: 1,
+        clicksOf: new Map(),
+        impressions: 0,
+        clicks: 0,
+        cost: 0,
+        orders: 0,
+        revenue: 0,
+        seenClicks: 0,
       };
       found.set(line.place, place);
     }
-    for (const key of ["impressions", "clicks", "cost", "orders", "revenue", "seenClicks"] as const) {
-      place[key] += line[key];
-    }
+    place.impressions += line.impressions;
+    place.clicks += line.clicks;
+    place.cost += line.cost;
+    place.orders += line.orders;
+    place.revenue += line.revenue;
+    place.seenClicks += line.seenClicks;
     const keys = [line.target, line.adGroup, line.campaign];
     const rate = shares.rate(...keys);
     if (rate === null) {

@@ -66,7 +66,7 @@ export function overlaps(ground: Ground): Move[] {
  * What the other campaign takes over costs more than its bids let expect: so much of what was expected came in worlds whose
  * truth is known (`docs/decisions-bench.md`).
  */
-const CAME = 0.6;
+export const CAME = 0.6;
 
 /** How it turns out is as unsure as it is large. */
 function widely(parts: readonly { contribution: { mean: number } | null }[]) {

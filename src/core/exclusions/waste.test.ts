@@ -2,7 +2,8 @@ import { describe, expect, it } from "vitest";
 import { testCampaign } from "../market/test-shop";
 import type { PlaceLine } from "../moves/ground";
 import { testGround } from "../moves/ground.testing";
-import { namedPlaces, targetBids } from "../targets/place-moves";
+import { namedPlaces } from "../targets/place-moves";
+import { targetBids } from "../targets/target-bids";
 import { wastedPlaces } from "./waste";
 
 const structure = testCampaign("a", { dailyBudget: 100_000, serveOrder: 6 }, ["1"], 400);

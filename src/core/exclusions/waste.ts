@@ -73,7 +73,7 @@ function usual(ground: Ground, { clicksOf, cost, seenClicks, clicks }: PlaceWort
   for (const [row, share] of clicksOf) {
     const margin = ground.margin[row]!;
     const left =
-      ground.evidence.orderValue[row]! * (Number.isNaN(margin) ? 1 / ground.goalOf(row) : Math.max(0, margin));
+      ground.evidence.orderValue[row]! * (Number.isNaN(margin) ? 1 / ground.goalOf(row).goal : Math.max(0, margin));
     value += share * left;
     weights += share;
   }

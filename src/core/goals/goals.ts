@@ -1,6 +1,11 @@
 /** Where a goal in force comes from. */
 export type GoalFrom = "campaign" | "shelf" | "workspace" | "break-even";
 
+export interface GoalInForce {
+  goal: number;
+  from: GoalFrom;
+}
+
 /** Goals that may hold, each a return: sales per unit of cost. Null or left out where there is none. */
 export interface Goals {
   workspace: number;
@@ -16,8 +21,8 @@ export interface Goals {
  * The goal in force, and where it comes from: the most particular one that somebody set, campaign before shelf before
  * workspace; never below break-even, since below it every sale loses money.
  */
-export function goalInForce({ workspace, shelf, campaign, breakEven }: Goals): { goal: number; from: GoalFrom } {
-  const set: { goal: number; from: GoalFrom } =
+export function goalInForce({ workspace, shelf, campaign, breakEven }: Goals): GoalInForce {
+  const set: GoalInForce =
     campaign != null
       ? { goal: campaign, from: "campaign" }
       : shelf != null

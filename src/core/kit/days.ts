@@ -59,6 +59,13 @@ export interface Window {
   to: Day;
 }
 
+/** The calendar month that a day lies in. */
+export function monthAround(day: Day): Window {
+  const date = new Date(day * MS_PER_DAY);
+  const first = (months: number) => Date.UTC(date.getUTCFullYear(), date.getUTCMonth() + months, 1) / MS_PER_DAY;
+  return { from: first(0), to: first(1) - 1 };
+}
+
 /** The last `length` days ending on `to`. */
 export function windowEnding(to: Day, length: number): Window {
   return { from: to - length + 1, to };

@@ -8,6 +8,7 @@ import { formatGap, formatMetric, formatOf, plural } from "./format";
 import { METRICS, noSums, orderOf, shareGap, valueOf } from "./metrics";
 import { lowestBetween } from "./golden-section";
 import {
+  formatChange,
   formatMoney,
   fromUnits,
   mills,
@@ -97,6 +98,11 @@ describe("money", () => {
   it("rounds half away from zero on both sides", () => {
     expect([mills(0.5), mills(-0.5), mills(1.4), fromUnits(0.0125)]).toEqual([1, -1, 1, 13]);
     expect(formatMoney(1_234_560, "EUR")).toBe("€1,234.56");
+    expect([formatChange(1_200, "EUR"), formatChange(-300, "EUR"), formatChange(0, "EUR")]).toEqual([
+      "+€1.20",
+      "−€0.30",
+      "+€0.00",
+    ]);
   });
 });
 

@@ -166,6 +166,11 @@ export function formatMoney(amount: number, currency: string): string {
   return formatter(currency, 2).format(amount / MILLS_PER_UNIT);
 }
 
+/** A change of money with its sign, for example `+€1.20` or `−€0.30`. */
+export function formatChange(amount: number, currency: string): string {
+  return `${amount < 0 ? "−" : "+"}${formatMoney(Math.abs(amount), currency)}`;
+}
+
 /** Mills as text without decimals from 100 units up, for headlines and strips. */
 export function formatMoneyShort(amount: number, currency: string): string {
   return formatter(currency, Math.abs(amount) >= 100 * MILLS_PER_UNIT ? 0 : 2).format(amount / MILLS_PER_UNIT);

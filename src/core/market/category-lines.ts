@@ -1,5 +1,6 @@
+import type { Flex } from "../account/records/campaign";
 import type { Day } from "../kit/days";
-import { reachKindOf, type MarketAccount, type RunningCampaign } from "./running-account";
+import { reachKindOf, type MarketAccount } from "./running-account";
 import type { Pressure } from "./answer";
 import { clickPrice, clickRate, felt, orderRate, SHARPNESS, winChance } from "./auction";
 import type { Line } from "./day-types";
@@ -26,9 +27,8 @@ export interface Moment {
 }
 
 /** What the channel's flex does to a bid where a click is worth so much against a middling one. */
-export function flexFactor({ mode, limit }: RunningCampaign["flex"], worth: number): number {
-  if (mode === "hold") return 1;
-  return Math.max(0.4, Math.min(mode === "ease" ? 1 : 1 + limit, worth));
+export function flexFactor({ below, above }: Flex, worth: number): number {
+  return Math.max(1 - below, Math.min(1 + above, worth));
 }
 
 /** One ad in an auction. */
@@ -120,7 +120,7 @@ function surfaceLines(
       const { offer, row, fit } = entries[i]!;
       const { campaign } = offer.home;
       const { slots, flex } = account.campaigns[campaign]!;
-      const factor = slots[slotIndex]! * hourFactor[campaign]! * (flex.mode === "hold" ? 1 : flexFactor(flex, worth));
+      const factor = slots[slotIndex]! * hourFactor[campaign]! * flexFactor(flex, worth);
       const bid = Math.floor(offer.bid * factor + 1e-9);
       bids[i] = bid;
       const since = truth.since[row]!;

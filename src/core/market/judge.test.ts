@@ -46,9 +46,9 @@ const campaigns = fc.array(
     slots: fc.record({ "lead-row": factor, "lower-results": factor, "item-pages": factor, "partner-media": factor }),
     hours: fc.option(fc.array(factor, { minLength: 24, maxLength: 24 }), { nil: undefined }),
     flex: fc.constantFrom<NonNullable<Campaign["flex"]>>(
-      { mode: "hold", limit: 0 },
-      { mode: "ease", limit: 0 },
-      { mode: "stretch", limit: 1 },
+      { below: 0, above: 0 },
+      { below: 0.6, above: 0 },
+      { below: 0.6, above: 1 },
     ),
   }),
   { minLength: 1, maxLength: 3 },

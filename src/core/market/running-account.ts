@@ -3,7 +3,7 @@ import { parseDay, type Day } from "../kit/days";
 import { SLOT_KEYS } from "../kit/slots";
 import type { Account } from "../account/account";
 import { isHomeKind } from "../account/homes";
-import type { Campaign, CampaignKind } from "../account/records/campaign";
+import { HELD, type Campaign, type CampaignKind, type Flex } from "../account/records/campaign";
 import type { ReachKind } from "../account/records/reach";
 import { servingGroups } from "../account/walk";
 import { MATCH_FIT, QueryIndex } from "../channel/matching";
@@ -26,7 +26,7 @@ export interface RunningCampaign {
   budget: number;
   serveOrder: number;
   pool: string | null;
-  flex: { mode: "hold" | "ease" | "stretch"; limit: number };
+  flex: Flex;
   /** Factors on bids, in the order of `SLOT_KEYS`, and by hour or null. */
   slots: number[];
   hours: number[] | null;
@@ -262,7 +262,7 @@ function running(campaign: Campaign): RunningCampaign {
     budget: dailyBudget,
     serveOrder,
     pool: campaign.pool ?? null,
-    flex: campaign.flex ?? { mode: "hold", limit: 0 },
+    flex: campaign.flex ?? HELD,
     slots: SLOT_KEYS.map((slot, i) => (campaign.slots?.[slot] ?? 1) * KIND_SLOTS[kind][i]!),
     hours: campaign.hours && campaign.hours.some((factor) => factor !== 1) ? campaign.hours : null,
     startsOn: campaign.startsOn ? parseDay(campaign.startsOn) : null,

@@ -227,11 +227,15 @@ describe("bids in an auction", () => {
     expect(rate(evening.facts)).toBeGreaterThan(rate(whole.facts));
   });
 
-  it("are eased or stretched within limits", () => {
+  it("are flexed within their range, held where it is nothing", () => {
     const low = (flex?: Campaign["flex"]) => run(testCampaign("f", flex ? { flex } : {}, ALL, 160)).facts;
     const hold = low();
-    const ease = low({ mode: "ease", limit: 0 });
-    const stretch = low({ mode: "stretch", limit: 0.5 });
+    expect(low({ below: 0, above: 0 })).toEqual(hold);
+    const ease = low({ below: 0.6, above: 0 });
+    const stretch = low({ below: 0.6, above: 0.5 });
+    const little = low({ below: 0.1, above: 0 });
+    expect(total(little, "cost")).toBeGreaterThan(total(ease, "cost"));
+    expect(total(little, "cost")).toBeLessThan(total(hold, "cost"));
     expect(total(ease, "cost")).toBeLessThan(total(hold, "cost"));
     for (const fact of ease) expect(fact.cost).toBeLessThanOrEqual(fact.clicks * 160 + 1e-6);
     for (const fact of stretch) expect(fact.cost).toBeLessThanOrEqual(fact.clicks * 240 + 1e-6);

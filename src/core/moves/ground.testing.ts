@@ -23,6 +23,7 @@ export interface TestItem {
 /** For tests: a ground of some items in an account, with nothing known of places, slots and hours but what is given. */
 export function testGround(items: TestItem[], structure: Structure, more: Partial<Ground> = {}): Ground {
   const account = Account.fromStructure(structure);
+  const ids = new Set(items.map(({ id }) => id));
   const catalogue = {
     length: items.length,
     columns: { id: textColumn(items.map(({ id }) => id)), brand: textColumn(items.map(({ brand }) => brand ?? "")) },
@@ -51,12 +52,12 @@ export function testGround(items: TestItem[], structure: Structure, more: Partia
     },
     recent: { orders: new Float64Array(items.length), seenClicks: new Float64Array(items.length) },
     margin: of(({ margin }) => margin, 0.4),
-    goalOf: () => 3,
+    goalOf: () => ({ goal: 3, from: "workspace" }),
     isBuyable: () => true,
     ...{ places: [], slots: [], hours: [], purses: [] },
     isListing: () => false,
-    isOwnPage: (place) => items.some(({ id }) => id === place),
+    isOwnPage: (place) => ids.has(place),
     isOwnBrand: () => false,
-    ...{ settling: new Set(), rules: PRESET_RULES, currency: "EUR", ...more },
+    ...{ settling: new Set(), pushes: [], rules: PRESET_RULES, currency: "EUR", ...more },
   };
 }

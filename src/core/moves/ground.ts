@@ -1,6 +1,7 @@
 import type { Account } from "../account/account";
 import type { ServingGroup } from "../account/walk";
 import type { Evidence } from "../evidence/evidence";
+import type { GoalInForce } from "../goals/goals";
 import type { AdMeasure } from "../kit/metrics";
 import type { RowSums } from "../results/window-sums";
 import type { HouseRules } from "./house-rules";
@@ -45,6 +46,17 @@ export interface PurseDay {
   dryAt: number | null;
 }
 
+/** A bid that was pushed until a day, and what it goes back to, mills. */
+export interface Push {
+  /** A record's key; an item's ID for bids of items. */
+  key: string;
+  of: "bid" | "item-bid";
+  bid: number;
+  back: number;
+  /** Its last day, `YYYY-MM-DD`. */
+  until: string;
+}
+
 /** All that proposers look at. None of them changes anything in it. */
 export interface Ground {
   account: Account;
@@ -67,8 +79,8 @@ export interface Ground {
   recent: { orders: ArrayLike<number>; seenClicks: ArrayLike<number> };
   /** Share of sales left after costs, a row; NaN where costs are not known. */
   margin: ArrayLike<number>;
-  /** The return in force for a row where its margin is not known: sales per unit of cost. */
-  goalOf(row: number): number;
+  /** The return in force for a row, sales per unit of cost, and where it comes from. Bids go by it where margins are not known. */
+  goalOf(row: number): GoalInForce;
   /** Whether a row can be bought. */
   isBuyable(row: number): boolean;
   places: readonly PlaceLine[];
@@ -86,6 +98,8 @@ export interface Ground {
    * What was changed lately or waits to be, as moves name what they touch: it is not moved again before it could show anything.
    */
   settling: ReadonlySet<string>;
+  /** Pushed bids whose last day is over. */
+  pushes: readonly Push[];
   rules: HouseRules;
   currency: string;
 }

@@ -4,7 +4,7 @@ import { z } from "zod";
 interface Rule {
   label: string;
   /** What the number is of, as it is shown behind it. */
-  unit: "percent" | "clicks" | "times" | "orders" | "days" | "items" | "changes";
+  unit: "percent" | "clicks" | "times" | "orders" | "days" | "items" | "cents";
   preset: number;
   least: number;
   most: number;
@@ -45,6 +45,30 @@ export const HOUSE_RULES = {
     ...{ label: "Largest step of a bid", unit: "percent", preset: 100, least: 5, most: 400, isWhole: true },
     reason:
       "A bid goes up by this at most, and down as far the other way: 100 % is from half to double. Smaller steps are safer and later.",
+  },
+  floorBid: {
+    ...{ label: "Lowest bid", unit: "cents", preset: 1, least: 1, most: 1_000, isWhole: true },
+    reason: "Below it a bid wins nothing and only looks as if it was set. A pause says the same more clearly.",
+  },
+  ceilingBid: {
+    ...{ label: "Highest bid", unit: "cents", preset: 500, least: 5, most: 5_000, isWhole: true },
+    reason:
+      "No proposal goes beyond it, whatever the evidence says: a slip in costs or a lucky order costs no fortune.",
+  },
+  lowStep: {
+    ...{
+      label: "Step above the rate card’s low for a low entry",
+      unit: "cents",
+      preset: 1,
+      least: 0,
+      most: 50,
+      isWhole: true,
+    },
+    reason: "Just enough to win the cheapest auctions, without the price of the usual ones.",
+  },
+  pushTimes: {
+    ...{ label: "A push over the rate card’s typical price", unit: "times", preset: 2.5, least: 1, most: 5 },
+    reason: "Enough to be seen in most auctions for the days of the push; longer than that it is only dear.",
   },
   patience: {
     ...{
@@ -145,6 +169,40 @@ export const HOUSE_RULES = {
     ...{ label: "False alarms among what is kept out", unit: "percent", preset: 10, least: 1, most: 50, isWhole: true },
     reason:
       "Of all terms, pages and items that are proposed to be kept out so many may be ones that had no luck (Benjamini and Hochberg).",
+  },
+  pageClicks: {
+    ...{
+      label: "Clicks from which an item that few buy needs work on its page",
+      unit: "clicks",
+      preset: 60,
+      least: 10,
+      most: 5_000,
+      isWhole: true,
+    },
+    reason:
+      "People came and did not buy: with fewer clicks that is chance, and a lower bid would hide what is wrong with the page.",
+  },
+  dryDays: {
+    ...{
+      label: "Days of the last seven without money from which a campaign counts as dry",
+      unit: "days",
+      preset: 3,
+      least: 1,
+      most: 7,
+      isWhole: true,
+    },
+    reason: "One dry day is chance or a holiday; several say that its money does not fit its bids.",
+  },
+  spareMoney: {
+    ...{
+      label: "What a campaign keeps over a full day’s cost before it gives money away",
+      unit: "percent",
+      preset: 30,
+      least: 0,
+      most: 300,
+      isWhole: true,
+    },
+    reason: "Busy days cost more than usual ones; what lies beyond that is never spent, and may be used elsewhere.",
   },
   pace: {
     ...{

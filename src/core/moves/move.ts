@@ -49,6 +49,16 @@ export function sumExpected(parts: readonly Expected[]): Expected {
   };
 }
 
+/** A share of what is expected to change. */
+export function scaleExpected({ clicks, cost, revenue, contribution }: Expected, share: number): Expected {
+  return {
+    ...{ clicks: clicks * share, cost: cost * share, revenue: revenue * share },
+    contribution: contribution && {
+      ...{ mean: contribution.mean * share, low: contribution.low * share, high: contribution.high * share },
+    },
+  };
+}
+
 /** One act of an edit. */
 export type MoveAct = Exclude<Edit, { action: "several" }>;
 

@@ -131,13 +131,14 @@ describe("what was moved lately", () => {
     expect(movedBy(unit, unit)).toEqual([]);
   });
 
-  it("is of a campaign only what differs: a slot, the hours, whether it runs", () => {
+  it("is of a campaign only what differs: a slot, the hours, its budget, whether it runs", () => {
     const [campaign] = testGround(items, structure).account.all("campaign");
     const to = (change: object) => movedBy(campaign!, { ...campaign!, ...change });
     expect(to({ slots: { "lead-row": 1.2 } })).toEqual(["all/slot/lead-row"]);
     expect(to({ hours: Array.from({ length: 24 }, () => 2) })).toEqual(["all/hours"]);
     expect(to({ status: "paused" })).toEqual(["all"]);
-    expect(to({ dailyBudget: 1 })).toEqual([]);
+    expect(to({ dailyBudget: 1 })).toEqual(["all/budget"]);
+    expect(to({ name: "Otherwise" })).toEqual([]);
   });
 });
 

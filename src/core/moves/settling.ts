@@ -15,6 +15,7 @@ export function movedBy(before: AccountRecord | null, after: AccountRecord | nul
   return [
     ...moved.map((slot) => `${key}/slot/${slot}`),
     ...(sameValue(before.hours ?? null, after.hours ?? null) ? [] : [`${key}/hours`]),
+    ...(before.dailyBudget === after.dailyBudget ? [] : [`${key}/budget`]),
     ...(before.status === after.status ? [] : [key]),
   ];
 }

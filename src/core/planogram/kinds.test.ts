@@ -88,7 +88,7 @@ describe("a planogram's money and settings", () => {
   });
 
   it("are the same for every campaign", () => {
-    const settings = { flex: { mode: "ease", limit: 0 }, slots: { "lead-row": 1.5 }, startsOn: "2026-12-01" };
+    const settings = { flex: { below: 0.6, above: 0 }, slots: { "lead-row": 1.5 }, startsOn: "2026-12-01" };
     for (const campaign of recordsOf(recordsFor({ settings }), "campaign")) expect(campaign).toMatchObject(settings);
   });
 });

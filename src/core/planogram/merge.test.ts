@@ -48,7 +48,7 @@ describe("planning again", () => {
   it("leaves a paused campaign paused, and factors, flex, pool and days as people set them, and lists them", () => {
     const hours = Array.from({ length: 24 }, (_, i) => (i < 6 ? 0 : 1));
     const hand = { status: "paused", hours, slots: { "lead-row": 1.5 }, pool: "p", endsOn: "2026-12-31" };
-    const live = structure(campaign("a", { ...hand, flex: { mode: "ease", limit: 0 } }), campaign("b"));
+    const live = structure(campaign("a", { ...hand, flex: { below: 0.6, above: 0 } }), campaign("b"));
     for (const last of [first, null]) {
       const { after, kept, size } = again(live, first, last);
       expect(after).toEqual(live);

@@ -1,14 +1,19 @@
 import { itemBids } from "../bids/item-bids";
+import { pushEnds } from "../bids/push-ends";
 import { hourFactors, slotFactors } from "../bids/slots-hours";
+import { dryCampaigns } from "../budgets/dry";
 import { overlaps, withoutCampaigns } from "../budgets/overlap";
 import { wastedPlaces } from "../exclusions/waste";
-import { namedPlaces, targetBids } from "../targets/place-moves";
+import { namedPlaces } from "../targets/place-moves";
+import { targetBids } from "../targets/target-bids";
 import type { Ground } from "../moves/ground";
 import { atStake, type Expected, type Move } from "../moves/move";
 
 /** All that proposes moves, each with its name, in the order in which their moves are made when all are accepted. */
 export const PROPOSERS = {
+  "push-ends": { name: "Pushes that are over", propose: pushEnds },
   overlap: { name: "Overlapping campaigns", propose: overlaps },
+  dry: { name: "Dry campaigns", propose: dryCampaigns },
   waste: { name: "Terms and pages that only cost", propose: wastedPlaces },
   places: { name: "Terms and pages by name", propose: namedPlaces },
   "target-bids": { name: "Bids of keywords and listings", propose: targetBids },
@@ -54,7 +59,7 @@ export function proposeMoves(
  * Changes of what there is are proposed only where they are expected to gain. Bids and factors follow what clicks are worth
  * with caution, so some come down from where a little more would be expected.
  */
-const GAINS: ReadonlySet<ProposerKey> = new Set(["overlap", "waste", "places"]);
+const GAINS: ReadonlySet<ProposerKey> = new Set(["overlap", "dry", "waste", "places"]);
 
 const isLoss = ({ contribution }: Expected) => contribution !== null && contribution.mean < 0;
 

@@ -1,5 +1,3 @@
-/** Label columns that a channel has. */
-export const LABEL_COLUMNS = 5;
 /** Characters that a label may have. */
 export const LABEL_LENGTH = 40;
 
@@ -12,9 +10,11 @@ export function fitLabel(name: string): string {
   return (space > (LABEL_LENGTH * 2) / 3 ? cut.slice(0, space) : cut).trim();
 }
 
+/** The heading of a set's labels until somebody gives it another one. */
+export const labelHeading = (setKey: string) => `shelf_${setKey.replaceAll("-", "_")}`;
+
 /** A label column: which set writes it, under which heading. */
 export interface LabelColumn {
-  no: number;
   name: string;
   setKey: string;
 }

@@ -1,8 +1,6 @@
 import { NAMED } from "../account/acts/name-place";
-import { TARGET_TYPES, type Target } from "../account/records";
-import { holdBid, inWords, isMoved } from "../bids/item-bids";
-import { patientFactor, worthsOf, type PlaceWorth, type Worths } from "../bids/worths";
-import { expectedOfBid } from "../bids/expected";
+import { holdBid } from "../bids/item-bids";
+import { worthsOf, type PlaceWorth, type Worths } from "../bids/worths";
 import { plural } from "../kit/format";
 import { formatMoney } from "../kit/money";
 import type { Ground } from "../moves/ground";
@@ -105,7 +103,7 @@ function rowsIn(ground: Ground, category: number, clicksOf: ReadonlyMap<number, 
   return new Set([...(lists.get(category) ?? []), ...clicksOf.keys()]);
 }
 
-function meanBid({ bid }: Worths, chosen: readonly Chosen[]): number {
+export function meanBid({ bid }: Worths, chosen: readonly Chosen[]): number {
   const all = chosen.reduce((sum, { weight }) => sum + weight, 0);
   return chosen.reduce((sum, { row, weight }) => sum + weight * bid[row]!, 0) / all;
 }
@@ -136,75 +134,4 @@ function expectedOfPlace(
       ? null
       : between(gain, ((after - clicks) * left) ** 2 / (1 + place.expected) + (0.3 * gain) ** 2),
   };
-}
-
-/** Bids of keywords, listing targets and kinds of reach that are there, by what clicks on them are worth. */
-export function targetBids(ground: Ground): Move[] {
-  const worths = worthsOf(ground);
-  const rowsOf = new Map<string, Uint32Array[]>();
-  for (const { adGroup, rows } of ground.aimed) rowsOf.set(adGroup.key, [...(rowsOf.get(adGroup.key) ?? []), rows]);
-  const own = ownLines(ground);
-  return TARGET_TYPES.flatMap((type) => ground.account.all(type) as readonly Target[]).flatMap((target): Move[] => {
-    const adGroup = ground.account.find("adGroup", target.adGroup);
-    const campaign = ground.account.find("campaign", adGroup?.campaign ?? null);
-    const rows = rowsOf.get(target.adGroup)?.flatMap((part) => [...part]);
-    if (!adGroup || !campaign || !rows || target.status !== "on" || campaign.bidding === "return") return [];
-    const weights = rows.map((row) => ({ row, weight: 1 + ground.sums.clicks[row]! }));
-    const seen = own.get(target.key) ?? { clicks: 0, orders: 0, seenClicks: 0 };
-    const usual = weights.reduce((sum, { row, weight }) => sum + weight * ground.evidence.orderRate[row]!, 0);
-    const all = weights.reduce((sum, { weight }) => sum + weight, 0);
-    const named = worths.places.get(nameOf(target));
-    const expected = (seen.seenClicks * usual) / all;
-    const factor = named?.factor ?? patientFactor({ orders: seen.orders, expected }, ground.rules.placePatience);
-    const present = target.bid ?? adGroup.bid;
-    const { bid, limitedBy } = holdBid(meanBid(worths, weights) * factor * worths.factor.next, present, ground.rules);
-    if (Number.isNaN(bid) || !isMoved(bid, present, ground.rules)) return [];
-    const why = `Clicks there bring ${Math.round(100 * factor)} % of the orders that its items usually bring`;
-    const one = expectedOfBid(ground, worths, campaign.key, rows, present, bid);
-    return [
-      {
-        ...{ key: `target-bid/${target.key}`, proposer: "target-bids", about: nameOf(target), campaign: campaign.key },
-        ...{ what: inWords(present, bid, ground.currency), why, limitedBy },
-        acts: [{ action: "amounts", of: "bid", amounts: [{ key: target.key, mills: bid, reason: why }] }],
-        amount: { from: present, to: bid },
-        stands: { clicks: seen.clicks, orders: seen.orders },
-        expected: scaled(one, shareOfClicks(ground, rows, seen.clicks)),
-        rows: [],
-        touches: [target.key],
-      },
-    ];
-  });
-}
-
-function shareOfClicks({ sums }: Ground, rows: readonly number[], clicks: number): number {
-  const all = rows.reduce((sum, row) => sum + sums.clicks[row]!, 0);
-  return all > 0 ? Math.min(1, clicks / all) : 0;
-}
-
-function scaled({ clicks, cost, revenue, contribution }: Expected, share: number): Expected {
-  return {
-    ...{ clicks: clicks * share, cost: cost * share, revenue: revenue * share },
-    contribution: contribution && {
-      ...{ mean: contribution.mean * share, low: contribution.low * share, high: contribution.high * share },
-    },
-  };
-}
-
-function nameOf(target: Target): string {
-  if (target.type === "keyword") return target.text;
-  if (target.type === "reach") return target.kind;
-  return target.aim.by === "listing" ? target.aim.listing : `listings of ${target.aim.category}`;
-}
-
-function ownLines({ places }: Ground) {
-  const own = new Map<string, { clicks: number; orders: number; seenClicks: number }>();
-  for (const { target, clicks, orders, seenClicks } of places) {
-    const sum = own.get(target) ?? { clicks: 0, orders: 0, seenClicks: 0 };
-    own.set(target, {
-      clicks: sum.clicks + clicks,
-      orders: sum.orders + orders,
-      seenClicks: sum.seenClicks + seenClicks,
-    });
-  }
-  return own;
 }

@@ -10,3 +10,4 @@ export * from "./market";
 export * from "./assets";
 export * from "./channel";
 export * from "./moves";
+export * from "./budgets";

@@ -1,5 +1,6 @@
 import { index, integer, real, sqliteTable, text } from "drizzle-orm/sqlite-core";
 import type { Expected } from "@/core/moves/move";
+import type { StandingOrder } from "@/core/moves/standing-order";
 
 /** House rules that a person set; those that nobody set stand as they come. */
 export const houseRules = sqliteTable("house_rules", {
@@ -50,4 +51,39 @@ export const movesAccepted = sqliteTable(
     expected: text({ mode: "json" }).notNull().$type<Expected & { counted: number }>(),
   },
   (table) => [index("moves_accepted_by_batch").on(table.batch)],
+);
+
+/** Moves that may go out by themselves, within limits. */
+export const standingOrders = sqliteTable("standing_orders", {
+  id: integer().primaryKey({ autoIncrement: true }),
+  definition: text({ mode: "json" }).notNull().$type<StandingOrder>(),
+  /** `watching` says what it would do and does nothing; `on` lets moves go out; `stopped` does neither. */
+  state: text({ enum: ["watching", "on", "stopped"] }).notNull(),
+  /** Why it was stopped; empty where a person did not say. */
+  why: text().notNull().default(""),
+  /** Who switched it last, and when. */
+  who: text().notNull(),
+  at: integer().notNull(),
+  /** The last day of results that it was made on; null before the first time. */
+  lastDay: integer("last_day"),
+});
+
+/** What standing orders did, or would have done, each time. */
+export const standingRuns = sqliteTable(
+  "standing_runs",
+  {
+    id: integer().primaryKey({ autoIncrement: true }),
+    order: integer("standing_order").notNull(),
+    at: integer().notNull(),
+    day: integer().notNull(),
+    outcome: text({ enum: ["watched", "sent", "waits", "nothing", "stopped", "failed"] }).notNull(),
+    moves: integer().notNull(),
+    changes: integer().notNull(),
+    /** What they were expected to change a day, mills. */
+    spend: integer().notNull(),
+    /** Moves of its kinds that its limits left. */
+    left: integer().notNull(),
+    note: text().notNull().default(""),
+  },
+  (table) => [index("standing_runs_by_order").on(table.order)],
 );

@@ -59,9 +59,9 @@ export const shelfPicks = sqliteTable(
   (table) => [primaryKey({ columns: [table.setKey, table.shelf, table.item] })],
 );
 
-/** Which set writes which of the channel's label columns. */
+/** Which sets go out as labels, and under which headings. */
 export const labelColumns = sqliteTable("label_columns", {
-  /** 0 to 4. */
+  /** Their order, from 0. */
   no: integer().primaryKey(),
   name: text().notNull(),
   setKey: text("set_key").notNull(),

@@ -21,8 +21,8 @@ export const ACT_EXAMPLES: Record<ActName, { edit: object; leaves: [key: string,
   pool: { edit: { keys: ["c:a"], pool: "pool:spring" }, leaves: ["c:a", { pool: "pool:spring" }] },
   "serve-order": { edit: { keys: ["c:a"], serveOrder: 2 }, leaves: ["c:a", { serveOrder: 2 }] },
   flex: {
-    edit: { keys: ["c:a"], flex: { mode: "stretch", limit: 0.5 } },
-    leaves: ["c:a", { flex: { mode: "stretch", limit: 0.5 } }],
+    edit: { keys: ["c:a"], flex: { below: 0.2, above: 0.5 } },
+    leaves: ["c:a", { flex: { below: 0.2, above: 0.5 } }],
   },
   "slot-factor": {
     edit: { keys: ["c:a"], slot: "lead-row", factor: 1.5 },

@@ -7,8 +7,20 @@ export function packPlan(plan: PlannedRecords): Buffer {
   return gzipSync(JSON.stringify([...plan.values()]), { level: 1 });
 }
 
-/** Plans that were kept by earlier versions are records by key. */
+/** Plans that were kept by earlier versions are records by key, and their flex is not a range. */
 export function unpackPlan(bytes: ArrayBuffer | Uint8Array): PlannedRecords {
   const kept = JSON.parse(gunzipSync(bytes).toString()) as AccountRecord[] | Record<string, AccountRecord>;
-  return new Map(Object.values(kept).map((record) => [record.key, record]));
+  return new Map(Object.values(kept).map((record) => [record.key, withRange(record)]));
+}
+
+/** Flex as it was kept before it was a range; the migration of databases turns it in the same way. */
+interface OldFlex {
+  mode: "hold" | "ease" | "stretch";
+  limit: number;
+}
+
+function withRange(record: AccountRecord): AccountRecord {
+  if (record.type !== "campaign" || !record.flex || !("mode" in record.flex)) return record;
+  const { mode, limit } = record.flex as unknown as OldFlex;
+  return { ...record, flex: { below: mode === "hold" ? 0 : 0.6, above: mode === "stretch" ? limit : 0 } };
 }

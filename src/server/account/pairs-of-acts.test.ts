@@ -4,7 +4,7 @@ import type { AccountRecord } from "@/core/account/records";
 import { sameValue } from "@/core/kit/diff";
 import { randomFrom } from "@/core/kit/random";
 import type { Database } from "@/db/client";
-import { clickWorths } from "../evidence/click-worths";
+import { clickWorths } from "../goals/click-worths";
 import { storeAdDay } from "../results/ad-day.testing";
 import { takeBackDispatch } from "../dispatch/dispatches";
 import { putBack, removeFromBasket } from "../dispatch/take-out";

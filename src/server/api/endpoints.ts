@@ -12,6 +12,7 @@ import { itemEndpoints } from "./stages/items";
 import { shelfEndpoints } from "./stages/shelves";
 import { exclusionEndpoints } from "./stages/exclusions";
 import { exportEndpoints } from "./stages/exports";
+import { bidsEndpoints } from "./stages/bids";
 import { movesEndpoints } from "./stages/moves";
 import { planogramEndpoints } from "./stages/planogram";
 import { reportEndpoints } from "./stages/reports";
@@ -73,6 +74,7 @@ export const ENDPOINTS: BoundEndpoint[] = [
   ...assetEndpoints,
   ...exportEndpoints,
   ...targetEndpoints,
+  ...bidsEndpoints,
   ...movesEndpoints,
   ...exclusionEndpoints,
   ...reportEndpoints,

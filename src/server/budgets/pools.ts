@@ -2,7 +2,7 @@ import { between } from "drizzle-orm";
 import { STOP_DAYS } from "@/core/budgets/stop-days";
 import { windowEnding, type Window } from "@/core/kit/days";
 import type { Account } from "@/core/account/account";
-import type { Campaign } from "@/core/account/records/campaign";
+import { flexWords, HELD, type Campaign } from "@/core/account/records/campaign";
 import type { Database } from "@/db/client";
 import { campaignDays } from "@/db/schema";
 import { readAccount } from "../account/state";
@@ -67,7 +67,7 @@ export async function viewBudgets(db: Database): Promise<BudgetsView> {
     const { key, name, status, dailyBudget, pool = null, serveOrder, flex } = campaign;
     const stop = dry.get(key);
     return {
-      ...{ key, name, status, dailyBudget, pool, serveOrder, flex: flex?.mode ?? "hold" },
+      ...{ key, name, status, dailyBudget, pool, serveOrder, flex: flexWords(flex ?? HELD) },
       ...{ spent: meanOf(spent, [key], days), dryDays: stop?.days ?? 0, days, dryAt: stop?.hour ?? null },
     };
   });

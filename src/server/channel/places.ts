@@ -190,6 +190,14 @@ export async function knownItems(db: Database, ids: readonly string[]): Promise<
   return found;
 }
 
+/** What is told of every item of ours, by its ID. */
+export async function everyItemPlace(db: Database): Promise<ReadonlyMap<string, ToldPlace>> {
+  return remember(db, "item places", [await placesVersion(db)], async () => {
+    const rows = await db.select().from(channelPlaces).where(eq(channelPlaces.kind, "item"));
+    return new Map(settled(rows.map(fromRow)).map((place) => [place.name, place]));
+  });
+}
+
 /** The card of one item; null where nothing is told of it, or no price is. */
 export function itemCard(items: ReadonlyMap<string, ToldPlace>, id: string): RateCard | null {
   const place = items.get(id);

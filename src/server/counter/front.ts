@@ -16,7 +16,7 @@ const LOOK_EVERY = 50;
 /** Requests under way at each counter, by its socket. */
 const underWay = new Map<string, number>();
 
-const PREFIX = "/api/v1/";
+export const PREFIX = "/api/v1/";
 
 /** The counters' sockets: the first is for quick requests, the others for what takes long. */
 function counters(): string[] {
@@ -39,16 +39,25 @@ function isHeavy(method: string, path: string): boolean {
 export async function passOn(incoming: IncomingMessage, outgoing: ServerResponse): Promise<void> {
   const method = incoming.method ?? "GET";
   const path = new URL(incoming.url ?? "/", "http://here").pathname.slice(PREFIX.length);
-  const socket = chooseCounter(counters(), isHeavy(method, path));
   const gone = new AbortController();
   outgoing.on("close", () => gone.abort());
+  await atCounter(method, path, async (socket) => {
+    try {
+      await askPatiently({ incoming, outgoing, method, socket, signal: gone.signal });
+    } catch (error) {
+      // Whoever asked has gone; nobody reads the answer, and nothing went wrong.
+      if (outgoing.closed && !outgoing.writableFinished) void endAbandoned(socket, path);
+      else lost(outgoing, error, path);
+    }
+  });
+}
+
+/** Does something at the counter that a request belongs to, which counts as busy with it meanwhile. @param path below the prefix */
+export async function atCounter<T>(method: string, path: string, work: (socket: string) => Promise<T>): Promise<T> {
+  const socket = chooseCounter(counters(), isHeavy(method, path));
   underWay.set(socket, (underWay.get(socket) ?? 0) + 1);
   try {
-    await askPatiently({ incoming, outgoing, method, socket, signal: gone.signal });
-  } catch (error) {
-    // Whoever asked has gone; nobody reads the answer, and nothing went wrong.
-    if (outgoing.closed && !outgoing.writableFinished) void endAbandoned(socket, path);
-    else lost(outgoing, error, path);
+    return await work(socket);
   } finally {
     underWay.set(socket, (underWay.get(socket) ?? 1) - 1);
   }
@@ -120,9 +129,9 @@ async function askPatiently(asked: Asked): Promise<void> {
   }
 }
 
-async function ask({ incoming, outgoing, method, socket, signal }: Asked): Promise<void> {
-  const odd = new AbortController();
-  const client = new Client("http://counter", {
+/** A connection to a counter for one request. */
+export function clientOf(socket: string, signal: AbortSignal): Client {
+  return new Client("http://counter", {
     connect: (_options, done) =>
       void open(socket, signal).then(
         (opened) => done(null, opened),
@@ -133,6 +142,11 @@ async function ask({ incoming, outgoing, method, socket, signal }: Asked): Promi
     headersTimeout: 0,
     bodyTimeout: 0,
   });
+}
+
+async function ask({ incoming, outgoing, method, socket, signal }: Asked): Promise<void> {
+  const odd = new AbortController();
+  const client = clientOf(socket, signal);
   try {
     const answered = await client.request({
       path: incoming.url ?? "/",

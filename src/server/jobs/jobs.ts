@@ -23,6 +23,7 @@ export const JOB_KINDS = [
   "channel-places",
   "channel-read",
   "channel-reports",
+  "standing-orders",
 ] as const;
 export type JobKind = (typeof JOB_KINDS)[number];
 

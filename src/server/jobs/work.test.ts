@@ -44,6 +44,7 @@ function handlers(run: (context: JobContext) => Promise<unknown>) {
     "channel-places": handler,
     "channel-read": handler,
     "channel-reports": handler,
+    "standing-orders": handler,
   };
   return { all, seen };
 }
@@ -149,6 +150,16 @@ describe("a job", () => {
     expect((await findJob(db, id))!.error!.code).toBe("job-lost");
     expect(seen.rolledBack).toBe(3);
     expect(await recoverJobs(db, info, all)).toBe(0);
+  });
+
+  it("that ends while its runner looks for lost ones is none of them", async () => {
+    const { db } = await testWorkspace();
+    await enqueueJob(db, "shelves", {});
+    const own = new Set([(await claimJob(db, "a"))!.id]);
+    const lost = lostJobs(db, own);
+    own.clear();
+    expect(await lost).toEqual([]);
+    expect(await lostJobs(db, own)).toHaveLength(1);
   });
 
   it("whose runner died after it was told to stop ends cancelled", async () => {

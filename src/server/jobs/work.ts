@@ -164,10 +164,12 @@ function makeContext(db: Database, info: WorkspaceInfo, { id, who }: { id: strin
   };
 }
 
-/** Jobs that count as running, but for those that the caller runs itself. */
-export async function lostJobs(db: Database, own: ReadonlySet<string> = new Set()): Promise<JobRow[]> {
+/** Jobs that count as running, but for those that the caller runs itself when it asks. */
+export async function lostJobs(db: Database, own: ReadonlySet<string>): Promise<JobRow[]> {
+  // As it is now: one that ends while the rows are read is still among them, and would be taken back once more.
+  const held = new Set(own);
   const running = await db.select().from(jobs).where(eq(jobs.state, "running"));
-  return running.filter(({ id }) => !own.has(id));
+  return running.filter(({ id }) => !held.has(id));
 }
 
 /** Counts one more time that a job was broken off, before anything is done about it. A runner's own orderly end counts as none. */

@@ -15,7 +15,7 @@ import { itemFacts } from "../account/serving";
 import { loadCatalogue } from "../catalogue/load";
 import { carriedBy } from "../channel/carried";
 import type { WorkspaceInfo } from "../workspaces";
-import { ALL_CHANGED, chooseMoves, type WhichMoves } from "./moves";
+import { ALL_CHANGED, chooseMoves, type ChosenMoves, type WhichMoves } from "./moves";
 
 /** What accepting moves did. */
 export interface Accepted {
@@ -24,6 +24,8 @@ export interface Accepted {
   /** Keys of moves that were worked out anew since they were seen, and were left. */
   changed: string[];
   checks: Check[];
+  /** Those of them that did not hold before. */
+  newChecks: Check[];
   version: number;
   diff: Diff<AccountRecord>;
 }
@@ -40,8 +42,17 @@ export async function acceptMoves(
   which: WhichMoves,
 ): Promise<Outcome<Accepted>> {
   const chosen = await chooseMoves(db, info, which);
-  if (!chosen.ok) return chosen;
-  const { all, moves, changed } = chosen.value;
+  return chosen.ok ? acceptChosen(db, info, who, stamp, chosen.value) : chosen;
+}
+
+/** Puts moves that were chosen on what is there now into the basket. */
+export async function acceptChosen(
+  db: Database,
+  info: WorkspaceInfo,
+  who: string,
+  stamp: number | null,
+  { all, moves, changed }: ChosenMoves,
+): Promise<Outcome<Accepted>> {
   const edit = editOfMoves(moves);
   if (!edit) return fail("moves-changed", ALL_CHANGED, "Look at them as they are now.");
   const { columns } = await loadCatalogue(db, []);
@@ -60,6 +71,8 @@ export async function acceptMoves(
       place: "moves",
       about: `moves/${batch!.id}`,
     };
+    const checks = checkDiff(live, composeDiffs(held, diff), info.currency, limits);
+    const before = new Set(checkDiff(live, held, info.currency, limits).map(({ message }) => message));
     return ok({
       into: { draft, cause: { kind: "move" as const, id: String(batch!.id) }, reason: moves[0]!.why.slice(0, 300) },
       told,
@@ -76,7 +89,8 @@ export async function acceptMoves(
         ),
       value: {
         ...{ moves: moves.length, changes: diffSize(diff), changed, version: version + 1, diff },
-        checks: checkDiff(live, composeDiffs(held, diff), info.currency, limits),
+        checks,
+        newChecks: checks.filter(({ message }) => !before.has(message)),
       },
     });
   });

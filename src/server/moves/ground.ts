@@ -3,7 +3,7 @@ import { isBuyable } from "@/core/catalogue/field-changes";
 import { categoryLadder } from "@/core/evidence/item-evidence";
 import { goalInForce } from "@/core/goals/goals";
 import { asText, cellText } from "@/core/kit/columns";
-import { windowEnding, type Window } from "@/core/kit/days";
+import { dayAt, formatDay, windowEnding, type Window } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Ground, LineCounts, PurseDay } from "@/core/moves/ground";
 import { movedBy } from "@/core/moves/settling";
@@ -14,16 +14,21 @@ import type { Database } from "@/db/client";
 import { campaignDays, dispatchChanges, dispatches } from "@/db/schema";
 import { walkAccount } from "../account/serving";
 import type { AccountAt } from "../account/state";
+import { endedPushes } from "./pushes";
 import { loadCatalogue } from "../catalogue/load";
 import { loadEvidence } from "../evidence/items";
+import { shelfGoals } from "../goals/shelf-goals";
 import { loadCube } from "../results/cubes";
 import { codeTexts, loadCodes, loadMeasures, loadWindow, resultDays } from "../results/load";
 import { seenClicks } from "../results/told";
 import { knownListings } from "../targets/listings";
 import type { WorkspaceInfo } from "../workspaces";
 
-/** Days of results that moves look back on: fewer cost a tenth of what bids can bring. */
-const WINDOW_DAYS = 90;
+/**
+ * Days of results that moves look back on: 90 bring a thirtieth less of what bids can bring, 30 a tenth (`docs/decisions-bench.md`);
+ * what has changed since shows in the last weeks, which are held against them.
+ */
+const WINDOW_DAYS = 180;
 /** Days that show first what has changed, and days that say how money lasts. */
 const RECENT_DAYS = 21;
 const PURSE_DAYS = 7;
@@ -73,6 +78,7 @@ export async function loadGround(
     columns["availability"],
     number("breakEven"),
   ];
+  const goals = await shelfGoals(db);
   const listings = new Set((await knownListings(db)).map(({ listing }) => listing));
   const ids = new Set(id.values);
   return ok({
@@ -86,7 +92,7 @@ export async function loadGround(
       margin: number("margin"),
       goalOf: (row) => {
         const campaign = serving[first[row]!]?.campaign.goal ?? null;
-        return goalInForce({ workspace: info.goal, campaign, breakEven: breakEven[row] }).goal;
+        return goalInForce({ workspace: info.goal, shelf: goals.of(row), campaign, breakEven: breakEven[row] });
       },
       isBuyable: (row) => !availability || isBuyable(cellText(availability, row)),
       recent: { orders: recent.rows.orders, seenClicks: await seenClicks(db, recent) },
@@ -110,6 +116,7 @@ export async function loadGround(
         ...waiting.flatMap(({ before, after }) => movedBy(before, after)),
         ...(await movedSince(db, days.to - rules.patience)),
       ]),
+      pushes: await endedPushes(db, formatDay(dayAt(Date.now(), info.timeZone))),
       currency: info.currency,
     },
   });

@@ -17,6 +17,7 @@ import { lookAtEdit, type EditLook } from "../account/homes-between";
 import { readAccount } from "../account/state";
 import { loadCatalogue } from "../catalogue/load";
 import { placesVersion } from "../channel/places";
+import { shelfGoals } from "../goals/shelf-goals";
 import { remember } from "../read/memo";
 import { resultsVersion } from "../results/load";
 import type { WorkspaceInfo } from "../workspaces";
@@ -28,6 +29,8 @@ export interface AllMoves extends LoadedGround {
   moves: Move[];
   /** The account's version that they are of. */
   version: number;
+  /** Changes with all that they stand on. */
+  stamp: string;
 }
 
 /** Worked out once for what they stand on: the account with its basket, catalogue, results, places and house rules. */
@@ -39,14 +42,14 @@ export async function loadMoves(db: Database, info: WorkspaceInfo): Promise<Outc
   const declined = await declinedMoves(db, info);
   const stamp = [
     ...[version, revision, await resultsVersion(db), await placesVersion(db), info.goal],
-    ...[JSON.stringify(rules), declined.join()],
+    ...[JSON.stringify(rules), declined.join(), todayOf(info), (await shelfGoals(db)).stamp],
   ];
   return remember(db, "moves", stamp, async () => {
     const loaded = await loadGround(db, info, account, rules);
     if (!loaded.ok) return loaded;
     return ok({
       ...loaded.value,
-      version,
+      ...{ version, stamp: versionOf(stamp) },
       moves: byStake(proposeMoves(loaded.value.ground, new Set(), new Set(declined))),
     });
   });
@@ -59,7 +62,7 @@ async function declinedMoves(db: Database, info: WorkspaceInfo): Promise<string[
   return rows.flatMap(({ key, how, until }) => (how === "dismissed" || today < until ? [key] : [])).sort();
 }
 
-const todayOf = ({ timeZone }: WorkspaceInfo) => formatDay(dayAt(Date.now(), timeZone));
+export const todayOf = ({ timeZone }: WorkspaceInfo) => formatDay(dayAt(Date.now(), timeZone));
 
 export const MOVES_SHOWN = ["open", "snoozed", "dismissed"] as const;
 
@@ -201,6 +204,14 @@ function lineOf(all: AllMoves, move: Move, decided: Decided | null): MoveLine {
     ...{ seal: sealOf(move), stake: atStake(move), campaignName: campaignName(all, move) },
     decided: decided && { how: decided.how, reason: decided.reason, until: decided.until, who: decided.who },
   };
+}
+
+/** Moves that nobody put aside, the most at stake first, with what they were worked out on. */
+export async function openMoves(db: Database, info: WorkspaceInfo): Promise<Outcome<{ all: AllMoves; moves: Move[] }>> {
+  const sorted = await sortOut(db, info);
+  if (!sorted.ok) return sorted;
+  const { all, decidedOf } = sorted.value;
+  return ok({ all, moves: all.moves.filter((move) => decidedOf(move) === null) });
 }
 
 /** Some moves by name, as they were seen; or all that a filter finds, with how many that were. */

@@ -14,6 +14,7 @@ import { reportImport } from "../results/reports/import-report";
 import { planogramApply } from "../planogram/apply";
 import { planogramSteps } from "../planogram/in-step";
 import { shelvesJob } from "../shelves/job";
+import { standingOrdersJob } from "../standing/job";
 import type { JobHandlers } from "../jobs/work";
 
 /** Every kind of job with its handler. */
@@ -35,4 +36,5 @@ export const jobHandlers: JobHandlers = {
   "channel-places": channelPlacesJob,
   "channel-read": channelReadJob,
   "channel-reports": channelReportsJob,
+  "standing-orders": standingOrdersJob,
 };

@@ -1,11 +1,8 @@
-import { setTimeout as sleep } from "node:timers/promises";
 import { log } from "../log";
 import { settings } from "../settings";
 import { Hands, usualLimits } from "./hands";
 import { takeLock } from "./lock";
 import { Runner } from "./runner";
-
-const POLL_MS = 250;
 
 /** Runs jobs until told to stop. */
 async function main(): Promise<void> {
@@ -22,7 +19,7 @@ async function main(): Promise<void> {
       log.error({ err: error }, "the list of workspaces can't be read");
       return false;
     });
-    if (!worked) await sleep(POLL_MS);
+    if (!worked) await runner.wait();
   }
   await runner.stop();
   await lock.release();

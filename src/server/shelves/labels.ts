@@ -5,7 +5,7 @@ import { toTsv } from "@/core/dispatch/cells";
 import { toCsv } from "@/core/dispatch/csv";
 import { cellText } from "@/core/kit/columns";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
-import { fitLabel, LABEL_COLUMNS, labelClashes, labelsXml, type LabelColumn } from "@/core/shelves/label-feed";
+import { fitLabel, labelClashes, labelsXml, type LabelColumn } from "@/core/shelves/label-feed";
 import { shelvesOf } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
 import { labelColumns, labelFeed } from "@/db/schema";
@@ -14,19 +14,18 @@ import { noteChange } from "../workspaces";
 import { listShelfSets, unknownSet } from "./sets";
 import { membershipColumn } from "./view";
 
+/** Sets whose labels go out at once; which of them a channel takes is its own matter. */
+const MOST_COLUMNS = 200;
+
 export const labelColumnsSchema = z.object({
   columns: z
     .array(
       z.object({
-        no: z
-          .int()
-          .min(0)
-          .max(LABEL_COLUMNS - 1),
         name: z.string().trim().min(1, "A column needs a heading.").max(60),
         setKey: z.string().max(40),
       }),
     )
-    .max(LABEL_COLUMNS),
+    .max(MOST_COLUMNS),
 });
 
 export const LABEL_FORMATS = ["csv", "tsv", "xml"] as const;
@@ -68,7 +67,7 @@ export async function labelSettings(db: Database): Promise<LabelSettings> {
   const { token, fetchedAt, fetched } = await feedRow(db);
   const { prints, rows } = await labelTable(db);
   return {
-    columns: columns.map(({ shelves: _, ...column }) => column),
+    columns: columns.map(({ name, setKey, setName }) => ({ name, setKey, setName })),
     clashes: labelClashes(columns),
     ...{ token, fetchedAt, items: rows.length },
     changedSince: fetched ? countChanged(fetched, prints) : null,
@@ -83,11 +82,9 @@ export async function setLabelColumns(
   const sets = (await listShelfSets(db)).map(({ definition: { key } }) => key);
   const unknown = columns.find(({ setKey }) => !sets.includes(setKey));
   if (unknown) return unknownSet(unknown.setKey);
-  if (new Set(columns.map(({ no }) => no)).size !== columns.length)
-    return fail("label-column-twice", "One column is named twice.");
   await db.transaction(async (tx) => {
     await tx.delete(labelColumns);
-    if (columns.length > 0) await tx.insert(labelColumns).values(columns);
+    if (columns.length > 0) await tx.insert(labelColumns).values(columns.map((column, no) => ({ no, ...column })));
   });
   await noteChange(db, "Label columns settled", columns.map(({ name }) => name).join(", "), "shelves");
   return ok(await labelSettings(db));

@@ -45,17 +45,19 @@ describe("the label feed", () => {
   it("is read with its token only, in three forms, and counts what changed since", async () => {
     await saveShelfSet(db, set("stock", rule("Sold & <out>", "availability", "out of stock")));
     await recomputeAll(db);
-    await setLabelColumns(db, { columns: [{ no: 0, name: "label_0", setKey: "stock" }] });
+    await setLabelColumns(db, { columns: [{ name: "shelf_stock", setKey: "stock" }] });
     const { token, changedSince } = await labelSettings(db);
     expect(changedSince).toBeNull();
     expect(await fetchLabels(db, "guessed", "csv")).toMatchObject({ error: { code: "label-feed-unknown" } });
     expect(await fetchLabels(db, token, "exe")).toMatchObject({ error: { code: "label-feed-unknown" } });
     const file = await fetchLabels(db, token, "csv");
     expect("file" in file && file.file).toBe(
-      "id,label_0\r\nA,All others\r\nB,Sold & <out>\r\nC,All others\r\nD,All others\r\n",
+      "id,shelf_stock\r\nA,All others\r\nB,Sold & <out>\r\nC,All others\r\nD,All others\r\n",
     );
     const xml = await fetchLabels(db, token, "xml");
-    expect("file" in xml && xml.file).toContain("<item><id>B</id><label_0>Sold &amp; &lt;out&gt;</label_0></item>");
+    expect("file" in xml && xml.file).toContain(
+      "<item><id>B</id><shelf_stock>Sold &amp; &lt;out&gt;</shelf_stock></item>",
+    );
     expect((await labelSettings(db)).changedSince).toBe(0);
     await importFeed(
       workspace,

@@ -2,6 +2,8 @@ import { readFileSync } from "node:fs";
 import { createSecureContext } from "node:tls";
 import next from "next";
 import { isSignInOn, settings } from "../settings";
+import { askCounter } from "../counter/ask-own";
+import { offerToPages } from "../counter/for-pages";
 import { founderLink, hasPeople } from "../sign-in/people";
 import { exposureFault, isSecure } from "../exposure";
 import { createEntry, type EntrySettings } from "./entry";
@@ -17,6 +19,7 @@ if (fault) {
 
 const { HOST, PORT, HOTSHELF_TLS_CERT, HOTSHELF_TLS_KEY } = settings();
 const isDev = process.argv.includes("--dev");
+offerToPages(askCounter);
 const app = next({ dev: isDev, hostname: HOST, port: PORT });
 await app.prepare();
 const server = createEntry({

@@ -9,6 +9,7 @@ import type { SentResult } from "@/server/dispatch/send";
 import type { recomputeAll } from "@/server/shelves/compute";
 import { apiSend, toastError, useApi } from "../../_lib/api";
 import { useApiPath, useRefresh } from "../../_lib/workspace";
+import { WAY_BACK_MS } from "@/ui/way-back";
 
 export const JOB_LABEL: Record<JobKind, [doing: string, done: string]> = {
   "feed-import": ["Reading the feed", "Feed read"],
@@ -26,6 +27,7 @@ export const JOB_LABEL: Record<JobKind, [doing: string, done: string]> = {
   shelves: ["Putting items on shelves", "Shelves are up to date"],
   "channel-places": ["Asking what clicks cost", "Rate cards are up to date"],
   "channel-reports": ["Asking for reports", "Reports came in"],
+  "standing-orders": ["Standing orders are at work", "Standing orders are done: see Moves"],
   "channel-read": ["Reading the channel back", "Channel read back: see Dispatch, Channel"],
   "account-edit-undo": ["Taking the change back", "Change taken back"],
 };
@@ -77,7 +79,7 @@ export function JobDock() {
       return toast.success(
         `${words} for ${plural(items, "item")}: ${plural(changes, "change")} in the basket${without}`,
         {
-          duration: 30_000,
+          duration: WAY_BACK_MS,
           action: {
             label: "Take back",
             onClick: () =>

@@ -2,11 +2,14 @@ import type { Metadata } from "next";
 import Link from "next/link";
 import { headers } from "next/headers";
 import { notFound, redirect } from "next/navigation";
-import { Suspense, type ReactNode } from "react";
+import type { ReactNode } from "react";
 import { FailureError } from "@/core/kit/outcome";
 import { askerOf } from "@/server/sign-in/asker";
+import { SEARCH_HEADER } from "@/server/web/search-header";
 import { findWorkspace } from "@/server/workspaces";
 import { ErrorNote } from "@/ui/notes";
+import { FirstAnswers } from "../../_lib/first-answers";
+import { daysOf } from "../../_lib/view-defaults";
 import { WorkspaceProvider } from "../../_lib/workspace";
 import { Frame } from "./frame";
 
@@ -46,11 +49,18 @@ export default async function WorkspaceLayout({ children, params }: Props) {
     );
   }
   if (!found) notFound();
+  const { slug } = found.info;
+  const search = new URLSearchParams((await headers()).get(SEARCH_HEADER) ?? "");
+  const paths = [
+    ...[`${slug}/till?days=${daysOf(search)}`, `session?workspace=${slug}`],
+    // As of the moment that the figures are of: work that was under way then is seen to end, and brings them anew.
+    `${slug}/jobs`,
+  ];
   return (
     <WorkspaceProvider value={found.info}>
-      <Suspense>
+      <FirstAnswers paths={paths}>
         <Frame>{children}</Frame>
-      </Suspense>
+      </FirstAnswers>
     </WorkspaceProvider>
   );
 }

@@ -1,5 +1,7 @@
 "use client";
 
+import { HELD, type Flex } from "@/core/account/records/campaign";
+import { FlexFields } from "./flex-fields";
 import { useState, type ReactNode } from "react";
 import type { ActLevel } from "@/core/account/act";
 import { ACTS, actsFor, type ActName } from "@/core/account/acts";
@@ -167,30 +169,14 @@ function PoolForm({ on, ...rest }: FormProps) {
   );
 }
 
-const FLEX_WORDS = {
-  hold: "Hold: the bid as it is",
-  ease: "Ease: the channel may lower it",
-  stretch: "Stretch: the channel may raise it",
-} as const;
-
 function FlexForm({ on, ...rest }: FormProps) {
-  const [mode, setMode] = useState<keyof typeof FLEX_WORDS>("hold");
-  const [limit, setLimit] = useState("50");
-  const share = Number(limit) / 100;
-  const isFit = mode !== "stretch" || (share > 0 && share <= 2);
+  const [flex, setFlex] = useState<Flex | null | undefined>(HELD);
   return (
-    <EditForm
-      edit={isFit ? { action: "flex", keys: on.keys, flex: { mode, limit: mode === "stretch" ? share : 0 } } : null}
-      {...rest}
-    >
-      <Field label="In each auction">
-        {(props) => <ChoiceSelect {...props} value={mode} onChange={setMode} choices={FLEX_WORDS} />}
-      </Field>
-      {mode === "stretch" && (
-        <Field label="By at most, percent" {...(isFit ? {} : { error: "A percentage from 1 to 200." })}>
-          {(props) => <TextInput {...props} value={limit} onChange={(event) => setLimit(event.target.value)} />}
-        </Field>
-      )}
+    <EditForm edit={flex ? { action: "flex", keys: on.keys, flex } : null} {...rest}>
+      <p className="text-sm text-soft">
+        By what it knows of a search the channel may bid less or more than the bid in each auction. 0 and 0 holds it.
+      </p>
+      <FlexFields value={HELD} otherwise={HELD} onChange={(next) => setFlex(next === undefined ? HELD : next)} />
     </EditForm>
   );
 }

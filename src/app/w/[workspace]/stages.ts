@@ -17,6 +17,7 @@ export const STAGES: { group: string; stages: { path: string; label: string }[] 
   {
     group: "Spend",
     stages: [
+      { path: "bids", label: "Bids" },
       { path: "budgets", label: "Budgets" },
       { path: "exclusions", label: "Exclusions" },
     ],

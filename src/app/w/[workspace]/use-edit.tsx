@@ -11,6 +11,7 @@ import { ApiError, apiSend, toastError } from "../../_lib/api";
 import { noteOwnVersion, versionInMind } from "../../_lib/own-versions";
 import { versionOnScreen } from "../../_lib/seen";
 import { useApiPath, useRefresh, useWorkspace } from "../../_lib/workspace";
+import { WAY_BACK_MS } from "@/ui/way-back";
 
 /** An edit of the account, as forms make it. */
 export type Edit = z.input<typeof editSchema>;
@@ -76,6 +77,7 @@ export function useEdit(isForm = false): (edit: Edit, onTaken?: () => void) => P
         else {
           const without = leftOut > 0 ? `; ${plural(leftOut, "item")} without a home left out` : "";
           toast.success(`${words}: ${plural(changes, "change")} in the basket${without}`, {
+            duration: WAY_BACK_MS,
             action: {
               label: "Take back",
               onClick: () => void apiSend(apiPath("account/edits/take-back"), diff).then(refresh).catch(toastError),

@@ -80,7 +80,7 @@ describe("factors", () => {
     expect(done.ok && slots.with(done.value.diff()).find("campaign", "c:a")).toEqual(account.find("campaign", "c:a"));
   });
 
-  it("never let a bid be more than the most, which some slot, hour and stretch reach", () => {
+  it("never let a bid be more than the most, which some slot and hour reach, flexed up as far as it goes", () => {
     const factor = fc.double({ min: 0, max: 10, noNaN: true });
     const factors = fc.record({
       slots: fc.dictionary(fc.constantFrom("lead-row", "lower-results", "item-pages", "partner-media"), factor),
@@ -92,6 +92,8 @@ describe("factors", () => {
           of.hours.map((_, hour) => effectiveBid(bid, of as Campaign, slot, hour)),
         );
         expect(mostOfBid(bid, of as Campaign)).toBe(Math.max(...all));
+        const flexed = { ...of, flex: { below: 0.9, above: 1 } } as Campaign;
+        expect(Math.abs(mostOfBid(bid, flexed) - 2 * Math.max(...all))).toBeLessThanOrEqual(1);
       }),
     );
   });

@@ -29,8 +29,15 @@ export const AD_KIND: Record<CampaignKind, string> = {
   asset: "asset ad",
 };
 
-/** What the channel may do to a bid in an auction: nothing, lower it, or raise it by `limit` at most, 0.5 for half as much again. */
-export const flexSchema = z.object({ mode: z.enum(["hold", "ease", "stretch"]), limit: z.number().min(0).max(2) });
+/**
+ * How far the channel may go from a bid in an auction, as shares of it: 0.5 below is down to half, 0.5 above up to half as much
+ * again; 0 and 0 holds it.
+ */
+export const flexSchema = z.object({ below: z.number().min(0).max(0.9), above: z.number().min(0).max(2) });
+export type Flex = z.infer<typeof flexSchema>;
+
+/** The bid as it is. */
+export const HELD: Flex = { below: 0, above: 0 };
 
 export const campaignSchema = z.object({
   type: z.literal("campaign"),
@@ -57,7 +64,7 @@ export const campaignSchema = z.object({
   inStockOnly: z.boolean(),
   /** The planogram that made it, or null. */
   origin: z.string().nullable(),
-  /** Left out: hold. */
+  /** Left out: the bid is held. */
   flex: flexSchema.optional(),
   /** Factors on bids by slot, 1 where left out; 0 keeps out of the slot. */
   slots: z.partialRecord(z.enum(SLOT_KEYS), z.number().min(0).max(10)).optional(),
@@ -116,7 +123,7 @@ export const campaignKind = defineKind<Campaign>({
       after ? "sold-out items served too → left out" : "sold-out items left out → served too",
     slots: (_, after) => `slot factors ${factorWords(after)}`,
     hours: (_, after) => `hour factors ${after ? "set" : "none"}`,
-    flex: (_, after) => `auction flex ${after ? flexWords(after) : "hold"}`,
+    flex: (_, after) => `auction flex ${flexWords(after ?? HELD)}`,
     country: (_, after) => `sells ${after ? `in ${countryName(after)}` : "wherever the channel does"}`,
     folder: (_, after) => (after ? `sorted under “${after}”` : "taken out of its folder"),
     origin: () => null,
@@ -147,7 +154,7 @@ export const campaignKind = defineKind<Campaign>({
     goal_return: campaign.goal,
     serve_order: campaign.serveOrder,
     kind: campaign.kind,
-    auction_flex: campaign.flex ? flexWords(campaign.flex) : "hold",
+    auction_flex: flexWords(campaign.flex ?? HELD),
     slot_factors: Object.keys(campaign.slots ?? {}).length > 0 ? factorWords(campaign.slots) : "",
     country: campaign.country ?? "",
     first_day: campaign.startsOn ?? "",
@@ -161,6 +168,9 @@ function factorWords(slots: Campaign["slots"]): string {
   return list.length === 0 ? "none" : list.join(", ");
 }
 
-function flexWords({ mode, limit }: NonNullable<Campaign["flex"]>): string {
-  return mode === "stretch" ? `stretch up to ${Math.round(limit * 100)} %` : mode;
+/** A range in words: how far below and above the bid. */
+export function flexWords({ below, above }: Flex): string {
+  const percent = (share: number) => `${Math.round(share * 100)} %`;
+  if (below === 0 && above === 0) return "held";
+  return `−${percent(below)} to +${percent(above)}`;
 }

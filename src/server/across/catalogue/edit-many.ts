@@ -10,7 +10,7 @@ import { bulkEdits } from "@/db/schema";
 import { commit } from "../../account/commit";
 import { takeBackEdit } from "../../account/edits";
 import { itemFacts } from "../../account/serving";
-import { clickWorths } from "../../evidence/click-worths";
+import { clickWorths } from "../../goals/click-worths";
 import { enqueueJob, type JobView } from "../../jobs/jobs";
 import type { JobContext, JobHandler } from "../../jobs/work";
 import { windowOfDays, windowSchema } from "../../results/window";

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { ok } from "@/core/kit/outcome";
 import { toUnits } from "@/core/kit/money";
+import { standingOrderSchema } from "@/core/moves/standing-order";
 import { stampSchema } from "../../account/edits";
 import { csv, xlsx } from "../../files/answers";
 import { acceptMoves } from "../../moves/accept";
@@ -15,7 +16,8 @@ import {
   whichMovesSchema,
   type MoveLine,
 } from "../../moves/moves";
-import { inWorkspace, type BoundEndpoint } from "../endpoint";
+import { listOrders, lookAtOrder, makeOrder, removeOrder, switchOrder } from "../../moves/standing-orders";
+import { inWorkspace, pathNumber, type BoundEndpoint } from "../endpoint";
 import { page } from "./shared";
 
 const EXPORT_LIMIT = 100_000;
@@ -145,5 +147,65 @@ export const movesEndpoints: BoundEndpoint[] = [
       body: ruleValueSchema,
     },
     async ({ db, who, path, body }) => setRule(db, who, path["rule"]!, body.value),
+  ),
+  inWorkspace(
+    {
+      method: "GET",
+      role: "viewer",
+      path: "standing-orders",
+      summary: "Moves that may go out by themselves, and what these did.",
+    },
+    async ({ db, info }) => ok(await listOrders(db, info)),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      role: "viewer",
+      path: "standing-orders/look",
+      heavy: true,
+      summary: "What a standing order would do now; nothing happens by it.",
+      body: standingOrderSchema,
+    },
+    async ({ db, info, body }) => lookAtOrder(db, info, body),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      role: "editor",
+      path: "standing-orders",
+      summary: "Make a standing order; it watches until it is switched on.",
+      body: standingOrderSchema,
+      status: 201,
+    },
+    async ({ db, info, who, body }) => makeOrder(db, info, who, body),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      role: "sender",
+      isGrave: true,
+      path: "standing-orders/{order}/on",
+      summary: "Switch a standing order on: its moves go out by themselves from now on.",
+    },
+    async ({ db, who, path }) => switchOrder(db, who, pathNumber(path, "order"), "on", ""),
+  ),
+  inWorkspace(
+    {
+      method: "POST",
+      role: "editor",
+      path: "standing-orders/{order}/off",
+      summary: "Stop a standing order, or let it only watch.",
+      body: z.object({ state: z.enum(["watching", "stopped"]), why: z.string().trim().max(300).default("") }),
+    },
+    async ({ db, who, path, body }) => switchOrder(db, who, pathNumber(path, "order"), body.state, body.why),
+  ),
+  inWorkspace(
+    {
+      method: "DELETE",
+      role: "editor",
+      path: "standing-orders/{order}",
+      summary: "Remove a standing order; what it sent stays.",
+    },
+    async ({ db, path }) => removeOrder(db, pathNumber(path, "order")),
   ),
 ];

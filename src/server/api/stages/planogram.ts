@@ -26,7 +26,7 @@ import { planogramSchema } from "@/core/planogram/planogram";
 import { resultDays } from "../../results/load";
 import type { Account } from "@/core/account/account";
 import { STRUCTURE_HEADINGS, structureRows } from "@/core/dispatch/export";
-import { clickWorths } from "../../evidence/click-worths";
+import { clickWorths } from "../../goals/click-worths";
 import { windowOfDays } from "../../results/window";
 import { z } from "zod";
 import { sinceSchema } from "../../meanwhile";

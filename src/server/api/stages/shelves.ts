@@ -233,7 +233,7 @@ export const shelfEndpoints: BoundEndpoint[] = [
       role: "editor",
       path: "labels",
       heavy: true,
-      summary: "Settle which set writes which label column.",
+      summary: "Settle which sets go out as labels, and under which headings.",
       body: labelColumnsSchema,
     },
     async ({ db, body }) => setLabelColumns(db, body),

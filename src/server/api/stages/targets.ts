@@ -2,6 +2,8 @@ import { z } from "zod";
 import { aimingSchema } from "@/core/targets/aims";
 import { ok } from "@/core/kit/outcome";
 import { stampSchema } from "../../account/edits";
+import { lookAtShare, shareAskSchema, viewMoneyDesk } from "../../budgets/desk";
+import { monthPlanSchema, setMonthPlan } from "../../budgets/month-plan";
 import { viewBudgets } from "../../budgets/pools";
 import { resultDays } from "../../results/load";
 import { windowOfDays } from "../../results/window";
@@ -58,5 +60,28 @@ export const targetEndpoints: BoundEndpoint[] = [
       summary: "Budgets, pools and the day cap, what draws on them, and when each runs out.",
     },
     async ({ db }) => ok(await viewBudgets(db)),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "GET", role: "viewer", path: "budgets/returns", heavy: true } as const),
+      summary: "What each campaign's money brings and the next of it would, and spend through the month.",
+    },
+    async ({ db, info }) => viewMoneyDesk(db, info),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "POST", role: "viewer", path: "budgets/share", heavy: true } as const),
+      summary: "What a total shared out over running campaigns would give to each; changes nothing.",
+      body: shareAskSchema,
+    },
+    async ({ db, info, body }) => lookAtShare(db, info, body),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "PUT", role: "editor", path: "budgets/month" } as const),
+      summary: "Set what is planned to be spent in a month; null takes the plan away.",
+      body: monthPlanSchema,
+    },
+    async ({ db, info, who, body }) => setMonthPlan(db, info, who, body),
   ),
 ];

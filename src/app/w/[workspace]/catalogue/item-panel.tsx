@@ -2,14 +2,14 @@
 
 import Link from "next/link";
 import { useState } from "react";
-import { Bar, ComposedChart, Line, ResponsiveContainer, Tooltip, XAxis, YAxis } from "recharts";
 import { DEFAULT_HEAT_RULES } from "@/core/evidence/heat";
 import { formatMetric, formatShare } from "@/core/kit/format";
 import { METRICS, type MetricKey } from "@/core/kit/metrics";
-import { formatMoney, toUnits } from "@/core/kit/money";
+import { formatMoney } from "@/core/kit/money";
 import { LINK_STATE_LABEL, type LinkState } from "@/core/catalogue/check-page";
 import type { ItemDetail } from "@/server/across/catalogue/item-detail";
 import { Button } from "@/ui/button";
+import { DayStrip } from "@/ui/day-strip";
 import { SidePanel } from "@/ui/dialog";
 import { EvidenceBar } from "@/ui/evidence-bar";
 import { HeatMark } from "@/ui/heat";
@@ -110,28 +110,8 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
       {item.series.some((point) => point.cost > 0) && (
         <section>
           <h3 className="mb-1 font-semibold">Spend and ad sales by day</h3>
-          <div className="h-28">
-            <ResponsiveContainer width="100%" height="100%">
-              <ComposedChart
-                data={item.series.map((p) => ({
-                  day: p.day.slice(5),
-                  spend: toUnits(p.cost),
-                  sales: toUnits(p.revenue),
-                }))}
-              >
-                <XAxis
-                  dataKey="day"
-                  tick={{ fontSize: 11, fill: "var(--soft)" }}
-                  interval="preserveStartEnd"
-                  minTickGap={40}
-                />
-                <YAxis hide />
-                <Tooltip contentStyle={{ background: "var(--surface)", border: "1px solid var(--line)" }} />
-                <Bar dataKey="sales" name="Ad sales" fill="var(--petrol)" isAnimationActive={false} />
-                <Line dataKey="spend" name="Spend" stroke="var(--ember)" dot={false} isAnimationActive={false} />
-              </ComposedChart>
-            </ResponsiveContainer>
-          </div>
+          <DayStrip days={item.series} goal={item.goal} currency={currency} className="h-14" />
+          <p className="text-xs text-soft">Sales stand above the edge, spend hangs below; the marks are the goal.</p>
         </section>
       )}
       <section>

@@ -3,6 +3,7 @@
 import type { ItemLine } from "@/server/across/catalogue/items";
 import { usePages } from "../../../_lib/use-pages";
 import { useApiPath } from "../../../_lib/workspace";
+import { itemsPath } from "./asks";
 
 /** One answer of the item list. */
 export interface ItemPage {
@@ -16,7 +17,7 @@ const itemsOf = ({ items }: ItemPage) => items;
 export function useItemPages(base: string) {
   const apiPath = useApiPath();
   const { first, ...pages } = usePages<ItemPage, ItemLine>(
-    (offset, limit) => apiPath(`items?${base}&limit=${limit}&cursor=${offset}`),
+    (offset, limit) => apiPath(itemsPath(base, offset, limit)),
     itemsOf,
   );
   return { total: first?.total ?? 0, ...pages };

@@ -149,6 +149,7 @@ export function BasketList({ onRemove }: { onRemove: (keys: string[] | object) =
         columns={columns}
         total={view?.found ?? 0}
         rowAt={pages.rowAt}
+        isOld={pages.isOld}
         keyOf={({ key }) => key}
         onRange={pages.onRange}
         rowHeight={42}

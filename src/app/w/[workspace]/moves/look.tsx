@@ -1,7 +1,7 @@
 "use client";
 
 import { plural } from "@/core/kit/format";
-import { formatMoney } from "@/core/kit/money";
+import { formatChange, formatMoney } from "@/core/kit/money";
 import type { EditLook } from "@/server/account/homes-between";
 import type { WhichMoves } from "@/server/moves/moves";
 import { useAsk } from "../../../_lib/api";
@@ -30,8 +30,7 @@ export function MovesLook({ which }: { which: WhichMoves }) {
         <>
           <p className="font-semibold">
             {plural(look.data.moves, "move")}, {formatMoney(look.data.stake, currency)} a month at stake; spend a day{" "}
-            {look.data.spend >= 0 ? "+" : "−"}
-            {formatMoney(Math.abs(look.data.spend), currency)} expected.
+            {formatChange(look.data.spend, currency)} expected.
           </p>
           {look.data.changed.length > 0 && (
             <p className="text-ember-strong">

@@ -3,7 +3,7 @@
 import Link from "next/link";
 import { useState } from "react";
 import { formatCount } from "@/core/kit/format";
-import { formatMoney, millsToField, parseMoney } from "@/core/kit/money";
+import { formatChange, formatMoney, millsToField, parseMoney } from "@/core/kit/money";
 import { HOUSE_RULES } from "@/core/moves/house-rules";
 import type { MoveLine, WhichMoves } from "@/server/moves/moves";
 import { Button } from "@/ui/button";
@@ -33,7 +33,7 @@ export function MovePanel({
   const amount = parsed?.ok && parsed.mills !== move.amount?.to ? { amount: parsed.mills } : {};
   const which: WhichMoves = { moves: [{ key: move.key, seal: move.seal, ...amount }] };
   const { expected, stands, limitedBy, decided } = move;
-  const signed = (mills: number) => `${mills < 0 ? "−" : "+"}${formatMoney(Math.abs(mills), currency)}`;
+  const signed = (mills: number) => formatChange(mills, currency);
   const rows: [string, string][] = [
     ["Clicks", `${expected.clicks < 0 ? "−" : "+"}${Math.abs(expected.clicks).toFixed(1)}`],
     ["Spend", signed(expected.cost)],

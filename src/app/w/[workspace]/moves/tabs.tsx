@@ -10,6 +10,7 @@ export function MovesTabs() {
       stage="moves"
       tabs={[
         { path: "", label: "To decide" },
+        { path: "/orders", label: "Standing orders" },
         { path: "/record", label: "What came of them" },
         { path: "/rules", label: "House rules" },
       ]}

@@ -8,14 +8,13 @@ import { buttonClasses } from "@/ui/button";
 import { Surface } from "@/ui/page";
 import { useApi } from "../../../_lib/api";
 import { useApiPath, useWorkspace } from "../../../_lib/workspace";
-
-const MOST_SHOWN = 4;
+import { topMovesPath } from "./asks";
 
 /** The moves with the most money at stake, on the page where a day begins. */
 export function TopMoves() {
   const { slug, currency } = useWorkspace();
   const apiPath = useApiPath();
-  const moves = useApi<MovesView>(apiPath(`moves?limit=${MOST_SHOWN}`));
+  const moves = useApi<MovesView>(apiPath(topMovesPath));
   const all = (
     <Link className={buttonClasses("plain")} href={`/w/${slug}/moves`}>
       {moves.data ? `All ${formatCount(moves.data.total)} moves` : "All moves"}
@@ -24,7 +23,7 @@ export function TopMoves() {
   return (
     <Surface title="Moves with the most at stake" aside={all}>
       {moves.error && <p className="text-soft">{moves.error.message}</p>}
-      {!moves.data && !moves.error && <p className="text-soft">Looking what could be moved …</p>}
+      {!moves.data && !moves.error && <p className="h-36 text-soft">Looking what could be moved …</p>}
       {moves.data?.lines.length === 0 && <p className="text-soft">Nothing to propose within the house rules.</p>}
       {moves.data && moves.data.lines.length > 0 && (
         <ul className="divide-y divide-line">

@@ -7,6 +7,7 @@ import type { MoveLine, WhichMoves } from "@/server/moves/moves";
 import { apiSend, toastError } from "../../../_lib/api";
 import { useApiPath, useRefresh } from "../../../_lib/workspace";
 import { useChange } from "../use-edit";
+import { WAY_BACK_MS } from "@/ui/way-back";
 
 /** Moves as they are seen, for what is done with them. */
 export const asSeen = (moves: readonly Pick<MoveLine, "key" | "seal">[]): WhichMoves => ({
@@ -28,6 +29,7 @@ export function useAccept(): (which: WhichMoves) => Promise<boolean> {
     try {
       const { moves, changes, changed, diff } = await change<Accepted>("moves/accept", which);
       toast.success(`${plural(moves, "move")} accepted: ${plural(changes, "change")} in the basket.${left(changed)}`, {
+        duration: WAY_BACK_MS,
         action: {
           label: "Take back",
           onClick: () => void apiSend(apiPath("account/edits/take-back"), diff).then(refresh).catch(toastError),

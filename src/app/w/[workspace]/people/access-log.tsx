@@ -10,6 +10,7 @@ import { useSettled } from "@/ui/use-settled";
 import { Who } from "@/ui/who";
 import { useApi } from "../../../_lib/api";
 import { useApiPath, useWorkspace } from "../../../_lib/workspace";
+import { accessLogPath, PAGE } from "./asks";
 
 interface AccessLine {
   id: number;
@@ -19,16 +20,14 @@ interface AccessLine {
   from: string;
 }
 
-const PAGE = 100;
-
 /** Who signed in, was refused, or changed what others may do, newest first. */
 export function AccessLog() {
   const apiPath = useApiPath();
   const { timeZone } = useWorkspace();
   const [q, setQ] = useState("");
   const [offset, setOffset] = useState(0);
-  const query = new URLSearchParams({ q: useSettled(q, 200), offset: String(offset), limit: String(PAGE) });
-  const found = useApi<{ total: number; lines: AccessLine[] }>(apiPath(`access-log?${query}`), {
+  const settled = useSettled(q, 200);
+  const found = useApi<{ total: number; lines: AccessLine[] }>(apiPath(accessLogPath(settled, offset)), {
     placeholderData: (before) => before,
   });
   const total = found.data?.total ?? 0;

@@ -1,5 +1,7 @@
 "use client";
 
+import { HELD } from "@/core/account/records/campaign";
+import { FlexFields } from "../flex-fields";
 import { useState } from "react";
 import { PURPOSES } from "@/core/account/records/campaign";
 import { plural } from "@/core/kit/format";
@@ -150,23 +152,11 @@ export function EachDialog({
                 ],
                 planogram.inStockOnly ? "left out" : "served too",
               )}
-              <Field label="Auction flex">
-                {(props) => (
-                  <Select
-                    {...props}
-                    value={value.flex?.mode ?? ""}
-                    onChange={(event) => {
-                      const mode = event.target.value as "" | "hold" | "ease" | "stretch";
-                      set({ flex: mode === "" ? undefined : { mode, limit: value.flex?.limit ?? 0.5 } });
-                    }}
-                  >
-                    <option value="">as the plan: {planogram.settings?.flex?.mode ?? "hold"}</option>
-                    <option value="hold">hold</option>
-                    <option value="ease">ease</option>
-                    <option value="stretch">stretch</option>
-                  </Select>
-                )}
-              </Field>
+              <FlexFields
+                value={value.flex}
+                otherwise={planogram.settings?.flex ?? HELD}
+                onChange={(flex) => flex !== null && set({ flex })}
+              />
               <CountrySelect
                 value={value.country}
                 empty={`as the plan: ${planogram.settings?.country ? countryName(planogram.settings.country) : "wherever the channel sells"}`}

@@ -1,5 +1,8 @@
 "use client";
 
+import { useState } from "react";
+import { HELD } from "@/core/account/records/campaign";
+import { FlexFields } from "../flex-fields";
 import type { Planogram } from "@/core/planogram/planogram";
 import type { AccountLine } from "@/server/planogram/workbench";
 import { Field, Select, TextInput } from "@/ui/field";
@@ -36,8 +39,9 @@ export function MoreSettings({
   onChange: (change: Partial<Planogram>) => void;
 }) {
   const settings = draft.settings ?? {};
+  // Fields that keep what is typed begin anew where another campaign's settings were copied.
+  const [copied, setCopied] = useState("");
   const set = (change: Settings) => onChange({ settings: tidy({ ...settings, ...change }) });
-  const flex = settings.flex ?? { mode: "hold", limit: 0.5 };
   const running = campaigns.filter(({ level }) => level === "campaign");
   const told = [settings.hours && "hours", settings.pool && "a pool"].filter(Boolean);
   return (
@@ -58,6 +62,7 @@ export function MoreSettings({
               onChange={(event) => {
                 const from = running.find(({ key }) => key === event.target.value);
                 if (!from) return;
+                setCopied(from.key);
                 const { startsOn, endsOn } = settings;
                 const { purpose, serveOrder } = from;
                 onChange({
@@ -76,22 +81,12 @@ export function MoreSettings({
             </Select>
           )}
         </Field>
-        <Field label="Auction flex">
-          {(props) => (
-            <Select
-              {...props}
-              value={flex.mode}
-              onChange={(event) => {
-                const mode = event.target.value as typeof flex.mode;
-                set({ flex: mode === "hold" ? undefined : { mode, limit: flex.limit } });
-              }}
-            >
-              <option value="hold">hold</option>
-              <option value="ease">ease</option>
-              <option value="stretch">stretch</option>
-            </Select>
-          )}
-        </Field>
+        <FlexFields
+          key={copied}
+          value={settings.flex}
+          otherwise={HELD}
+          onChange={(flex) => flex !== null && set({ flex })}
+        />
         <CountrySelect value={settings.country} onChange={(country) => set({ country })} />
         <span />
         {(["startsOn", "endsOn"] as const).map((name) => (

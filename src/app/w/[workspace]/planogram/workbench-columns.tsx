@@ -1,5 +1,6 @@
 "use client";
 
+import { flexWords, HELD } from "@/core/account/records/campaign";
 import { ChevronRight } from "lucide-react";
 import { OFF_WORDS } from "@/core/account/off";
 import { countryName } from "@/core/kit/countries";
@@ -28,7 +29,7 @@ const SETTINGS: [key: string, label: string, width: number, of: (line: AccountLi
   ["serves", "Serves", 76, ({ serveOrder }) => (serveOrder === null ? null : SERVE_LABEL[serveOrder - 1]!)],
   ["folder", "Folder", 110, ({ folder }) => folder],
   ["country", "Country", 90, ({ country }) => country && countryName(country)],
-  ["flex", "Auction flex", 96, ({ flex, level }) => (level === "campaign" ? (flex?.mode ?? "hold") : null)],
+  ["flex", "Auction flex", 96, ({ flex, level }) => (level === "campaign" ? flexWords(flex ?? HELD) : null)],
   ["reviewOn", "Look again", 96, ({ reviewOn }) => reviewOn],
 ];
 

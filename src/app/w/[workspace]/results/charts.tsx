@@ -1,5 +1,4 @@
-import { useState } from "react";
-import { METRICS, type MetricKey } from "@/core/kit/metrics";
+import { METRIC_KEYS, METRICS, type MetricKey } from "@/core/kit/metrics";
 import type { SliceLine } from "@/server/across/results/slice-lines";
 import type { Slice } from "@/server/across/results/slice";
 import { cx } from "@/ui/cx";
@@ -7,22 +6,18 @@ import { Select } from "@/ui/field";
 import { Loading } from "@/ui/notes";
 import { ReturnScatter } from "./return-scatter";
 import { TimeChart } from "./time-chart";
-import { CHARTS, type useResultsView } from "./use-results";
+import { CHARTS } from "./asks";
+import { type useResultsView } from "./use-results";
 
-const BAR_METRICS: MetricKey[] = ["cost", "revenue", "orders", "clicks", "impressions", "units", "storeRevenue"];
-
-/** The two amounts that the chart shows as bars. */
-function useBars() {
-  const [state, set] = useState<[MetricKey, MetricKey]>(["cost", "revenue"]);
-  const setState = (at: 0 | 1, key: MetricKey) => set(at === 0 ? [key, state[1]] : [state[0], key]);
-  return { state, setState };
-}
+export type Bars = [MetricKey, MetricKey];
 
 /** The lines by day, or spend against return; which of them is in the address. */
 export function Charts({
   slice,
   days,
   chart,
+  bars,
+  onBars,
   language,
   onChart,
   onOpen,
@@ -30,11 +25,14 @@ export function Charts({
   slice: Slice;
   days: Slice | undefined;
   chart: (typeof CHARTS)[number];
+  /** The two figures that are drawn as bars. */
+  bars: Bars;
+  onBars: (bars: Bars) => void;
   language: ReturnType<typeof useResultsView>["state"]["lang"];
   onChart: (chart: (typeof CHARTS)[number]) => void;
   onOpen: (line: SliceLine) => void;
 }) {
-  const { state, setState } = useBars();
+  const setBar = (at: 0 | 1, key: MetricKey) => onBars(at === 0 ? [key, bars[1]] : [bars[0], key]);
   return (
     <section aria-label="Chart" className="rounded-lg border border-line bg-surface p-3">
       <div className="mb-2 flex items-center gap-2 text-sm">
@@ -59,10 +57,10 @@ export function Charts({
                 key={at}
                 aria-label={at === 0 ? "First bars" : "Second bars"}
                 className="h-7! w-36!"
-                value={state[at]}
-                onChange={(event) => setState(at, event.target.value as MetricKey)}
+                value={bars[at]}
+                onChange={(event) => setBar(at, event.target.value as MetricKey)}
               >
-                {BAR_METRICS.map((key) => (
+                {METRIC_KEYS.map((key) => (
                   <option key={key} value={key}>
                     {METRICS[key].label}
                   </option>
@@ -79,7 +77,7 @@ export function Charts({
           days={days.lines}
           from={days.from}
           to={days.to}
-          bars={state}
+          bars={bars}
           missing={days.missingOfTotal}
           language={language}
           incompleteDays={slice.incompleteDays}

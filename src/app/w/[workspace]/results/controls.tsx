@@ -9,7 +9,8 @@ import { Checkbox, Select, TextInput } from "@/ui/field";
 import { SearchSelect, type Choice } from "@/ui/search-select";
 import { cx } from "@/ui/cx";
 import { useFields } from "../catalogue/use-feeds";
-import { COMPARES, type useResultsView } from "./use-results";
+import { COMPARES } from "./asks";
+import { type useResultsView } from "./use-results";
 
 const COMPARE_LABEL: Record<(typeof COMPARES)[number], string> = {
   before: "the days before",

@@ -2,17 +2,13 @@
 
 import { formatOf } from "@/core/kit/format";
 import { METRICS, valueOf, type MetricKey, type Sums } from "@/core/kit/metrics";
-import { cx } from "@/ui/cx";
 import { useWorkspace } from "../../../_lib/workspace";
-import type { Language } from "./use-results";
+import type { Language } from "./asks";
 
 const HEADLINES: Record<Language, MetricKey[]> = {
-  return: ["cost", "revenue", "roas", "acos", "tacos", "orders", "cpc", "storeRevenue"],
+  return: ["cost", "revenue", "roas", "tacos", "orders", "cpc", "storeRevenue"],
   share: ["cost", "revenue", "acos", "tacos", "adDependence", "orders", "cpc", "storeRevenue"],
 };
-
-/** Characters from which a figure is written smaller, so that millions stay in their box. */
-const LONG = 11;
 
 /** A relative change in whole percent with its sign. */
 export function changeText(now: number | null, then: number | null, without = "nothing before"): string {
@@ -26,52 +22,49 @@ export function goalText(goal: number, language: Language): string {
   return language === "return" ? `${goal}` : `${Math.round(1000 / goal) / 10} %`;
 }
 
-/** The figures of the whole, each with its change against the window compared with. */
+/** The figures of the whole in one line of type, each with its change against the window compared with; each opens its days. */
 export function Headlines({
   now,
   before,
   missing,
   language,
+  opened,
+  onOpen,
 }: {
   now: Sums;
   before: Sums | null;
   /** What the report does not tell. */
   missing: (keyof Sums)[];
   language: Language;
+  /** The figures whose days are drawn. */
+  opened: readonly MetricKey[];
+  onOpen: (key: MetricKey) => void;
 }) {
   const { currency, goal } = useWorkspace();
-  const keys = HEADLINES[language];
   return (
-    <dl className="grid grid-cols-8 divide-x divide-line rounded-lg border border-line bg-surface">
-      {keys.map((key) => {
+    <ul aria-label="Figures" className="-mx-1.5 flex flex-wrap gap-x-2 text-sm num">
+      {HEADLINES[language].map((key) => {
         const { label, about } = METRICS[key];
-        const value = valueOf(key, now, missing);
         const isMissing = METRICS[key].needs.some((need) => missing.includes(need));
         const isGoal = key === (language === "return" ? "roas" : "acos");
+        const change = before ? changeText(valueOf(key, now, missing), valueOf(key, before, missing)) : "";
         return (
-          <div key={key} className="px-3 py-2" title={about}>
-            <dt className="text-xs text-soft">{label}</dt>
-            <dd>
-              <span
-                className={cx(
-                  "block font-display leading-tight font-semibold num",
-                  formatOf(key, now, missing, currency).length > LONG ? "text-[15px]" : "text-lg",
-                )}
-              >
-                {formatOf(key, now, missing, currency)}
+          <li key={key}>
+            <button
+              type="button"
+              title={about}
+              aria-pressed={opened.includes(key)}
+              onClick={() => onOpen(key)}
+              className="rounded px-1.5 py-0.5 whitespace-nowrap hover:bg-raised aria-pressed:bg-petrol-wash"
+            >
+              <span className="text-soft">{label}</span> <b>{formatOf(key, now, missing, currency)}</b>
+              <span className="text-xs text-soft">
+                {isGoal && ` of ${goalText(goal, language)}`} {isMissing ? "not reported" : change}
               </span>
-              <span className="block text-xs text-soft num">
-                {[
-                  isGoal ? `goal ${goalText(goal, language)}` : "",
-                  isMissing ? "not reported" : before ? changeText(value, valueOf(key, before, missing)) : "",
-                ]
-                  .filter(Boolean)
-                  .join(" · ")}
-              </span>
-            </dd>
-          </div>
+            </button>
+          </li>
         );
       })}
-    </dl>
+    </ul>
   );
 }

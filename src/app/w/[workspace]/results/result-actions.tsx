@@ -20,7 +20,7 @@ import { NegativeDialog } from "../negative-dialog";
 import { PickBar } from "../pick-bar";
 import { formsFor, RecordDialog, type RecordAction } from "../record-dialogs";
 import { useEdit } from "../use-edit";
-import type { Within } from "./use-results";
+import type { Within } from "./asks";
 
 /** Levels whose lines are nothing that one could act on. */
 const ONLY_SEEN: readonly Level[] = ["workspace", "day", "campaignKind", "adKind", "matchType", "placementKind"];

@@ -43,6 +43,7 @@ function rowKey({ key, splitKey }: SliceLine): string {
 /** The lines of a slice with the metrics chosen; each line opens to what is behind it. */
 export function ResultsTable({
   slice,
+  isOld,
   level,
   columns,
   sort,
@@ -56,6 +57,8 @@ export function ResultsTable({
   onCursor,
 }: {
   slice: Slice;
+  /** Whether it is that of what was looked at before. */
+  isOld: boolean;
   level: Level;
   columns: MetricKey[];
   sort: string;
@@ -169,7 +172,7 @@ export function ResultsTable({
           key,
           label,
           about,
-          width: 80,
+          width: 78,
           align: "right",
           sort: key,
           cell: (line) => (
@@ -182,9 +185,9 @@ export function ResultsTable({
                     : undefined
               }
             >
-              <span className="block leading-tight">{formatOf(key, line.sums, missing, currency)}</span>
+              <span className="block text-[13px] leading-[14px]">{formatOf(key, line.sums, missing, currency)}</span>
               {line.before && (
-                <span className="block text-[11px] leading-tight text-soft">
+                <span className="block text-[11px] leading-3 text-soft">
                   {changeText(of(line.sums), of(line.before), "new")}
                 </span>
               )}
@@ -196,7 +199,7 @@ export function ResultsTable({
         key: "evidence",
         label: "How sure",
         about: "The return that is likely, 80 times in 100 within the band; the mark is the goal.",
-        width: 166,
+        width: 162,
         sort: "chance",
         cell: (line) => <EvidenceCell evidence={line.evidence} goal={goal} top={top} />,
       },
@@ -206,14 +209,15 @@ export function ResultsTable({
         : [
             {
               key: "balance",
-              label: splitLabel ? "Spend | sales" : "Spend share | sales share",
-              width: splitLabel ? 156 : 166,
+              label: "Spend | sales",
+              about: "Share of the spend left, of the sales right",
+              width: 140,
               cell: (line: SliceLine) => (
-                <BalanceBar spendShare={line.spendShare} salesShare={line.salesShare} scale={scale} />
+                <BalanceBar spendShare={line.spendShare} salesShare={line.salesShare} scale={scale} isLow />
               ),
             },
           ]),
-      { key: "gap", label: "Gap", width: 76, align: "right", sort: "gap", cell: (line) => <Gap gap={line.gap} /> },
+      { key: "gap", label: "Gap", width: 70, align: "right", sort: "gap", cell: (line) => <Gap gap={line.gap} /> },
     ];
   }, [
     account.data,
@@ -236,11 +240,12 @@ export function ResultsTable({
         label={levelLabel[1]}
         columns={made}
         total={lines.length}
+        rowHeight={30}
+        isOld={isOld}
         rowAt={(index) => lines[index]}
         keyOf={rowKey}
         sort={sort}
         onSort={(next) => onSort(next || "-cost")}
-        rowHeight={44}
         cursor={cursor}
         onCursor={onCursor}
         {...(selected && onSelect

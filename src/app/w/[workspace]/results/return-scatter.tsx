@@ -15,7 +15,7 @@ import { METRICS, type Metric } from "@/core/kit/metrics";
 import { formatMoney, formatMoneyRound, toUnits } from "@/core/kit/money";
 import type { SliceLine } from "@/server/across/results/slice-lines";
 import { useWorkspace } from "../../../_lib/workspace";
-import type { Language } from "./use-results";
+import type { Language } from "./asks";
 
 /** Dots a chart can show without becoming a blot; the lines with the most spend. */
 const MOST = 400;

@@ -17,7 +17,7 @@ import { formatMetric } from "@/core/kit/format";
 import { addSums, METRICS, valueOf, noSums, type MetricKey, type Sums } from "@/core/kit/metrics";
 import { toUnits } from "@/core/kit/money";
 import { useWorkspace } from "../../../_lib/workspace";
-import type { Language } from "./use-results";
+import type { Language } from "./asks";
 
 /** Days over which a ratio is summed, so that one lucky order does not make a peak. */
 const SMOOTH_DAYS = 7;
@@ -72,6 +72,8 @@ export function TimeChart({
   const shown = (key: MetricKey, number: number) =>
     formatMetric(key, METRICS[key].kind === "money" ? number * 1000 : number, currency);
   const tick = { fontSize: 11, fill: "var(--soft)" };
+  // Figures of another kind than the first have a scale of their own, which their numbers on pointing at a day tell.
+  const second = METRICS[bars[0]].kind === METRICS[bars[1]].kind ? "amount" : "other";
   const isPercent = METRICS[line].kind === "percent";
   return (
     <figure aria-label={`${METRICS[bars[0]].label}, ${METRICS[bars[1]].label} and ${METRICS[line].label} by day`}>
@@ -100,6 +102,7 @@ export function TimeChart({
                 return shown(key, Number(number));
               }}
             />
+            <YAxis yAxisId="other" hide domain={[0, "auto"]} />
             <YAxis yAxisId="shade" hide domain={[0, 1]} />
             <Area
               yAxisId="shade"
@@ -119,7 +122,7 @@ export function TimeChart({
               isAnimationActive={false}
             />
             <Bar
-              yAxisId="amount"
+              yAxisId={second}
               dataKey="second"
               name={METRICS[bars[1]].label}
               fill="var(--petrol)"

@@ -9,7 +9,7 @@ import { parseMoney } from "@/core/kit/money";
 import { Button } from "@/ui/button";
 import { Select, TextInput } from "@/ui/field";
 import { useWorkspace } from "../../../_lib/workspace";
-import type { Where } from "./use-results";
+import type { Where } from "./asks";
 
 /** A number as people type it for a metric: money in currency units, shares in per cent. Null when it is none. */
 export function typedValue(metric: MetricKey, text: string): number | null {

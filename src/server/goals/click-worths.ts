@@ -5,7 +5,8 @@ import type { Database } from "@/db/client";
 import { workspace } from "@/db/schema";
 import { loadCatalogue } from "../catalogue/load";
 import { loadWindow, resultDays } from "../results/load";
-import { loadEvidence } from "./items";
+import { loadEvidence } from "../evidence/items";
+import { shelfGoals } from "./shelf-goals";
 
 /** Days of results that bids look back on: fewer cost a tenth of what bids can bring. */
 const BID_DAYS = 90;
@@ -24,11 +25,15 @@ export async function clickWorths(
   const { columns } = await loadCatalogue(db, ["margin", "breakEven"]);
   const numbers = (name: string) => (columns[name]?.kind === "number" ? columns[name].values : null);
   const [margins, breakEvens] = [numbers("margin"), numbers("breakEven")];
+  const ofShelf = await shelfGoals(db);
   return (row, campaignGoal) => {
     const sales = orderRate[row]! * orderValue[row]!;
     if (!Number.isFinite(sales)) return null;
     const margin = margins?.[row] ?? NaN;
-    const { goal } = goalInForce({ workspace: settings!.goal, campaign: campaignGoal, breakEven: breakEvens?.[row] });
+    const { goal } = goalInForce({
+      ...{ workspace: settings!.goal, shelf: ofShelf.of(row), campaign: campaignGoal },
+      breakEven: breakEvens?.[row],
+    });
     return { sales, margin: Number.isFinite(margin) ? margin : null, goal };
   };
 }

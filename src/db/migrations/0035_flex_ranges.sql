@@ -1,0 +1,18 @@
+-- What a channel may do to a bid is a range: to four tenths of it is how far it went down before.
+UPDATE `records` SET `body` = json_set(`body`, '$.flex', json_object('below', CASE json_extract(`body`, '$.flex.mode') WHEN 'hold' THEN 0 ELSE 0.6 END, 'above', CASE json_extract(`body`, '$.flex.mode') WHEN 'stretch' THEN json_extract(`body`, '$.flex.limit') ELSE 0 END)) WHERE json_extract(`body`, '$.flex.mode') IS NOT NULL;
+--> statement-breakpoint
+UPDATE `channel_books` SET `body` = json_set(`body`, '$.flex', json_object('below', CASE json_extract(`body`, '$.flex.mode') WHEN 'hold' THEN 0 ELSE 0.6 END, 'above', CASE json_extract(`body`, '$.flex.mode') WHEN 'stretch' THEN json_extract(`body`, '$.flex.limit') ELSE 0 END)) WHERE json_extract(`body`, '$.flex.mode') IS NOT NULL;
+--> statement-breakpoint
+UPDATE `basket` SET `before` = json_set(`before`, '$.flex', json_object('below', CASE json_extract(`before`, '$.flex.mode') WHEN 'hold' THEN 0 ELSE 0.6 END, 'above', CASE json_extract(`before`, '$.flex.mode') WHEN 'stretch' THEN json_extract(`before`, '$.flex.limit') ELSE 0 END)) WHERE json_extract(`before`, '$.flex.mode') IS NOT NULL;
+--> statement-breakpoint
+UPDATE `basket` SET `after` = json_set(`after`, '$.flex', json_object('below', CASE json_extract(`after`, '$.flex.mode') WHEN 'hold' THEN 0 ELSE 0.6 END, 'above', CASE json_extract(`after`, '$.flex.mode') WHEN 'stretch' THEN json_extract(`after`, '$.flex.limit') ELSE 0 END)) WHERE json_extract(`after`, '$.flex.mode') IS NOT NULL;
+--> statement-breakpoint
+UPDATE `dispatch_changes` SET `before` = json_set(`before`, '$.flex', json_object('below', CASE json_extract(`before`, '$.flex.mode') WHEN 'hold' THEN 0 ELSE 0.6 END, 'above', CASE json_extract(`before`, '$.flex.mode') WHEN 'stretch' THEN json_extract(`before`, '$.flex.limit') ELSE 0 END)) WHERE json_extract(`before`, '$.flex.mode') IS NOT NULL;
+--> statement-breakpoint
+UPDATE `dispatch_changes` SET `after` = json_set(`after`, '$.flex', json_object('below', CASE json_extract(`after`, '$.flex.mode') WHEN 'hold' THEN 0 ELSE 0.6 END, 'above', CASE json_extract(`after`, '$.flex.mode') WHEN 'stretch' THEN json_extract(`after`, '$.flex.limit') ELSE 0 END)) WHERE json_extract(`after`, '$.flex.mode') IS NOT NULL;
+--> statement-breakpoint
+UPDATE `channel_answers` SET `meant` = json_set(`meant`, '$.flex', json_object('below', CASE json_extract(`meant`, '$.flex.mode') WHEN 'hold' THEN 0 ELSE 0.6 END, 'above', CASE json_extract(`meant`, '$.flex.mode') WHEN 'stretch' THEN json_extract(`meant`, '$.flex.limit') ELSE 0 END)) WHERE json_extract(`meant`, '$.flex.mode') IS NOT NULL;
+--> statement-breakpoint
+UPDATE `planograms` SET `definition` = json_set(`definition`, '$.settings.flex', json_object('below', CASE json_extract(`definition`, '$.settings.flex.mode') WHEN 'hold' THEN 0 ELSE 0.6 END, 'above', CASE json_extract(`definition`, '$.settings.flex.mode') WHEN 'stretch' THEN json_extract(`definition`, '$.settings.flex.limit') ELSE 0 END)) WHERE json_extract(`definition`, '$.settings.flex.mode') IS NOT NULL;
+--> statement-breakpoint
+UPDATE `planograms` SET `definition` = json_set(`definition`, '$.each', (SELECT json_group_object(`key`, json(CASE WHEN json_extract(`value`, '$.flex.mode') IS NULL THEN json(`value`) ELSE json_set(`value`, '$.flex', json_object('below', CASE json_extract(`value`, '$.flex.mode') WHEN 'hold' THEN 0 ELSE 0.6 END, 'above', CASE json_extract(`value`, '$.flex.mode') WHEN 'stretch' THEN json_extract(`value`, '$.flex.limit') ELSE 0 END)) END)) FROM json_each(`definition`, '$.each'))) WHERE json_type(`definition`, '$.each') = 'object' AND instr(`definition`, '"mode"') > 0;
