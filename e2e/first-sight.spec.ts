@@ -77,3 +77,30 @@ test("a change of view keeps the old one until the new one is there", async ({ p
   // On a machine that is busy otherwise an answer may come too late; never in each round.
   await expect(round).toPass({ timeout: 60_000 });
 });
+
+test("what is pressed, chosen and typed before a page answers is done as soon as it does", async ({
+  browser,
+  request,
+  site,
+}) => {
+  const to = `${site.url}/w/quillmoor/results?level=campaign`;
+  await expect(async () => expect(await (await request.get(to)).text()).toContain("Search campaigns")).toPass();
+  const page = await (await browser.newContext({ baseURL: site.url })).newPage();
+  let letGo = () => {};
+  const held = new Promise<void>((resolve) => (letGo = resolve));
+  await page.route("**/_next/static/**/*.js", async (route) => {
+    await held;
+    await route.continue();
+  });
+  // Not by the page's own "goto", which waits for what this test is held before.
+  await page.evaluate((there) => (location.href = there), to);
+  await page.getByRole("searchbox").last().fill("bulbs");
+  await page.getByRole("button", { name: "Log and people" }).click();
+  await page.waitForTimeout(300);
+  await expect(page.locator("html")).not.toHaveAttribute("data-live", "true");
+  letGo();
+  await expect(page.locator("html")).toHaveAttribute("data-live", "true");
+  await expect(page.getByRole("menuitem").first()).toBeVisible();
+  await expect(page).toHaveURL(/bulbs/);
+  await page.context().close();
+});

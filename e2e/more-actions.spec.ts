@@ -58,6 +58,7 @@ test("hours, targets, ad groups and campaigns are acted on where their numbers a
   const pause = page.getByRole("dialog", { name: /^Pause/ });
   await pause.getByLabel("Why").fill("too dear in autumn");
   await pause.getByRole("button", { name: "Put into the basket" }).click();
+  await expect(pause).toHaveCount(0);
   await page.goto(`${DEMO}/planogram`);
   await expect(page.getByText(/too dear in autumn; look again/)).toBeVisible();
 });
@@ -90,6 +91,7 @@ test("a category's items are excluded in one campaign, or lifted into one of the
   await choose(exclude.getByRole("combobox", { name: "Where" }), "All products");
   await expect(exclude.getByText("Other campaigns that hold them go on")).toBeVisible();
   await exclude.getByRole("button", { name: "Put into the basket" }).click();
+  await expect(exclude).toHaveCount(0);
   await page.goto(`${DEMO}/exclusions`);
   await expect(page.getByRole("table", { name: "Kept out" }).getByRole("row").nth(1)).toContainText("All products");
 });

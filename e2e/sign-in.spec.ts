@@ -6,6 +6,7 @@ import { expect, test, type Browser, type Page } from "@playwright/test";
 import { waitForHealth } from "../scripts/lib.mjs";
 import { expectAccessible } from "./helpers";
 import { demoFolder } from "./make-demo";
+import { patiently } from "./site";
 
 // A server of its own, at which people sign in.
 const PORT = Number(process.env["E2E_PORT"] ?? "4400") + 95;
@@ -47,7 +48,9 @@ test.afterAll(async () => {
 let ada: Page;
 
 async function newPerson(browser: Browser): Promise<Page> {
-  return (await browser.newContext({ baseURL: SITE })).newPage();
+  const page = await (await browser.newContext({ baseURL: SITE })).newPage();
+  patiently(page);
+  return page;
 }
 
 /** Opens a link, names oneself, and comes in. */

@@ -30,7 +30,7 @@ async function untilLive(page: Page): Promise<void> {
 }
 
 /** Has all pages of this process wait, wherever they are opened or loaded again, until they answer. */
-function patiently(page: Page): void {
+export function patiently(page: Page): void {
   const kind = Object.getPrototypeOf(page) as Record<"goto" | "reload" | "goBack", (...asked: unknown[]) => unknown> & {
     isPatient?: true;
   };

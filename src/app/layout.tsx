@@ -5,6 +5,7 @@ import "@fontsource-variable/hanken-grotesk";
 import "@fontsource-variable/bricolage-grotesque";
 import "@fontsource/ibm-plex-mono/400.css";
 import "./globals.css";
+import { EarlyPresses } from "./_lib/early-presses";
 import { Providers } from "./_lib/providers";
 
 export const metadata: Metadata = {
@@ -17,6 +18,7 @@ export default async function RootLayout({ children }: { children: ReactNode }) 
   return (
     <html lang="en" suppressHydrationWarning>
       <body>
+        <EarlyPresses nonce={nonce} />
         <Providers nonce={nonce}>{children}</Providers>
       </body>
     </html>

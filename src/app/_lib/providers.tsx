@@ -6,6 +6,7 @@ import { NuqsAdapter } from "nuqs/adapters/next/app";
 import { useEffect, useState, type ReactNode } from "react";
 import { Toaster } from "sonner";
 import { ApiError } from "./api";
+import { sayLive } from "./early-presses";
 import { ProveDialog } from "./prove";
 import { shareSeen } from "./seen";
 import { ServerWatch } from "./server-watch";
@@ -16,16 +17,9 @@ function mayAnswerNextTime(failures: number, error: Error): boolean {
   return failures < 1 && !isRefused;
 }
 
-/** Says in the page that its buttons answer by now: what came drawn is seen before that. */
-function useLiveMark(): void {
-  useEffect(() => {
-    document.documentElement.dataset["live"] = "true";
-  }, []);
-}
-
 /** What every page stands in: theme, state in the URL, cached requests, toasts. */
 export function Providers({ nonce, children }: { nonce?: string; children: ReactNode }) {
-  useLiveMark();
+  useEffect(sayLive, []);
   const [client] = useState(
     () =>
       new QueryClient({
