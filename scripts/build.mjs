@@ -1,5 +1,6 @@
 // What is built before the application starts. Only Node's own modules at the top: this is read before node_modules exists.
-import { existsSync, readdirSync, rmSync, statSync } from "node:fs";
+import { createHash } from "node:crypto";
+import { existsSync, readdirSync, readFileSync, rmSync, statSync } from "node:fs";
 import path from "node:path";
 import { fileURLToPath } from "node:url";
 import { run } from "./run.mjs";
@@ -50,6 +51,10 @@ export async function ensurePrograms(more = []) {
   const sources = [...PROGRAMS, ...more];
   if (areFresh(sources.map(builtFile))) return;
   const { build } = await import("esbuild");
+  const made = createHash("sha256");
+  for (const file of readdirSync(path.join(root, "src"), { recursive: true }).sort()) {
+    if (/\.tsx?$/.test(file)) made.update(file).update(readFileSync(path.join(root, "src", file)));
+  }
   rmSync(programsFolder, { recursive: true, force: true });
   await build({
     absWorkingDir: root,
@@ -63,6 +68,8 @@ export async function ensurePrograms(more = []) {
     platform: "node",
     target: "node20",
     packages: "external",
+    // By which a program knows what another one of the same build has stored for it.
+    define: { "process.env.HOTSHELF_BUILD": JSON.stringify(made.digest("hex").slice(0, 16)) },
     sourcemap: true,
     logLevel: "warning",
   });

@@ -21,6 +21,12 @@ async function takeTurn(url: string): Promise<() => void> {
 const MOST_WAIT = 15_000;
 const LOOK_EVERY = 15;
 
+/** Whether a statement was refused since another process writes; as the database says it, or passed on by what asked it. */
+export function isBusy(error: unknown): boolean {
+  const { code, cause } = (error ?? {}) as { code?: unknown; cause?: unknown };
+  return typeof code === "string" ? code.startsWith("SQLITE_BUSY") : cause !== undefined && isBusy(cause);
+}
+
 /**
  * Does what another process's lock may refuse, again and again, and lets others of this process run in between. A refused
  * statement stays begun on its connection and would keep a later commit from going through, so a new one is opened.
@@ -30,8 +36,7 @@ async function patiently<T>(client: Client, work: () => Promise<T>): Promise<T> 
     try {
       return await work();
     } catch (error) {
-      const { code } = error as { code?: string };
-      if (!code?.startsWith("SQLITE_BUSY") || Date.now() > until) throw error;
+      if (!isBusy(error) || Date.now() > until) throw error;
       client.reconnect();
       await sleep(LOOK_EVERY);
     }

@@ -11,3 +11,4 @@ export * from "./assets";
 export * from "./channel";
 export * from "./moves";
 export * from "./budgets";
+export * from "./ready";

@@ -3,10 +3,12 @@ import { randomUUID } from "node:crypto";
 import { z } from "zod";
 import { FailureError, type Failure, type Outcome } from "@/core/kit/outcome";
 import { ACCOUNT_VERSION } from "@/core/account/version-header";
+import type { Database } from "@/db/client";
 import { readVersions } from "../account/state";
 import { log } from "../log";
 import { actAs, NOBODY } from "../person";
 import { askerOf, type Asker } from "../sign-in/asker";
+import { FIRST_ASK, noteFirstAsk } from "../read/first-asks";
 import { keptOut, noSuchWorkspace } from "../sign-in/kept-out";
 import { storageFailure } from "../disk";
 import { findWorkspace } from "../workspaces";
@@ -111,6 +113,8 @@ async function answer(request: Request, endpoint: BoundEndpoint, path: Record<st
       // Read before what is asked for, so that nothing newer is taken for seen.
       const { version } = await readVersions(found.db.$client);
       const result = await actAs(parsed.who, () => endpoint.run({ ...parsed, db: found.db, info: found.info }));
+      if (request.headers.has(FIRST_ASK) && endpoint.method === "GET")
+        await noteAsked(found.db, request, path["workspace"]!);
       const answered = respond(result as Outcome<unknown> | FileAnswer | CookieAnswer, endpoint.status ?? 200);
       answered.headers.set(ACCOUNT_VERSION, String(version));
       return answered;
@@ -127,6 +131,16 @@ async function answer(request: Request, endpoint: BoundEndpoint, path: Record<st
     const message = `Something unforeseen went wrong. Reference ${reference}.`;
     return errorResponse({ code: "unexpected", message, hint: "Try again; the log has the details." }, 500);
   }
+}
+
+/** Notes what a page asked first, which is not worth failing for. */
+async function noteAsked(db: Database, { url }: Request, workspace: string): Promise<void> {
+  const { pathname, search } = new URL(url);
+  const [, within] = pathname.split(`/${workspace}/`);
+  if (!within) return;
+  await noteFirstAsk(db, within + search).catch((error: unknown) =>
+    log.debug({ err: error }, "a first ask was not noted"),
+  );
 }
 
 function inputFailure(error: z.ZodError): Failure {

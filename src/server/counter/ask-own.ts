@@ -1,5 +1,6 @@
 import { ACCOUNT_VERSION } from "@/core/account/version-header";
 import { FROM_HEADER } from "../sign-in/asker";
+import { FIRST_ASK } from "../read/first-asks";
 import type { AskOwn } from "./for-pages";
 import { atCounter, clientOf, PREFIX } from "./front";
 
@@ -15,7 +16,11 @@ export const askCounter: AskOwn = (path, headers, signal) =>
       const answered = await client.request({
         path: PREFIX + path,
         method: "GET",
-        headers: { ...(Object.fromEntries(known) as Record<string, string>), "sec-fetch-site": "same-origin" },
+        headers: {
+          ...(Object.fromEntries(known) as Record<string, string>),
+          "sec-fetch-site": "same-origin",
+          [FIRST_ASK]: "1",
+        },
         signal,
       });
       if (answered.statusCode !== 200) {

@@ -1,4 +1,5 @@
 import type { IncomingHttpHeaders, IncomingMessage, OutgoingHttpHeaders } from "node:http";
+import { FIRST_ASK } from "../read/first-asks";
 
 /** Headers that are about a connection and not about what it carries (RFC 9110, 7.6.1); they end where it does. */
 const OF_CONNECTION = new Set([
@@ -38,6 +39,8 @@ export function headersOf(incoming: Pick<IncomingMessage, "headers">): Record<st
   const dropped = new Set(
     named.map((name) => name.trim()).filter((name) => !KEPT.has(name) && !name.startsWith("x-hot-shelf")),
   );
+  // Only a page that is made here says so.
+  dropped.add(FIRST_ASK);
   const passed = without(headers, dropped);
   const length = lengthOf(incoming);
   if (length === null || length === 0) delete passed["content-length"];

@@ -24,6 +24,7 @@ export const JOB_KINDS = [
   "channel-read",
   "channel-reports",
   "standing-orders",
+  "make-ready",
 ] as const;
 export type JobKind = (typeof JOB_KINDS)[number];
 
@@ -123,6 +124,11 @@ async function queueOnce(db: Database, kind: JobKind): Promise<void> {
 /** Queues a recompute of all shelves. */
 export function queueShelves(db: Database): Promise<void> {
   return queueOnce(db, "shelves");
+}
+
+/** Has views made ready for what is in force now. */
+export function queueMakeReady(db: Database): Promise<void> {
+  return queueOnce(db, "make-ready");
 }
 
 /** Queues a look at what planograms would have otherwise since the catalogue or shelves changed. */

@@ -45,6 +45,7 @@ function handlers(run: (context: JobContext) => Promise<unknown>) {
     "channel-read": handler,
     "channel-reports": handler,
     "standing-orders": handler,
+    "make-ready": handler,
   };
   return { all, seen };
 }
@@ -75,11 +76,17 @@ describe("a job", () => {
     const good = await enqueueJob(db, "market-run", {});
     const fine = handlers(async () => ({ days: 3 }));
     await runJob(db, info, fine.all, (await claimJob(db, "t", { id: good.id }))!);
-    // Days that were run may move items to other shelves; that waits as a job of its own, and waits once.
+    // Days that were run may move items to other shelves, and views are new after it; each waits as a job of its own, once.
     await runJob(db, info, fine.all, (await claimJob(db, "t", { id: (await enqueueJob(db, "market-run", {})).id }))!);
     expect((await listJobs(db)).map(({ kind, state }) => `${kind} ${state}`).sort()).toEqual([
-      ...["market-run done", "market-run done", "shelves waiting"],
+      ...["make-ready waiting", "market-run done", "market-run done", "shelves waiting"],
     ]);
+    // Views are made ready last, whatever was asked for since.
+    const later = await enqueueJob(db, "link-check", {});
+    const order = [await claimJob(db, "t"), await claimJob(db, "t"), await claimJob(db, "t")];
+    expect(order.map((job) => job?.kind)).toEqual(["link-check", "shelves", "make-ready"]);
+    await runJob(db, info, fine.all, order[0]!);
+    expect((await findJob(db, later.id))!.state).toBe("done");
     const bad = await enqueueJob(db, "market-run", {});
     const failing = handlers(async () => giveUp("no-luck", "It did not work.", "Try again."));
     await runJob(db, info, failing.all, (await claimJob(db, "t", { id: bad.id }))!);

@@ -2,11 +2,12 @@ import { and, asc, eq, inArray, isNull, lte, notInArray, or, sql } from "drizzle
 import { FailureError, type Failure } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { jobs } from "@/db/schema";
+import { isBusy } from "@/db/turns";
 import { log } from "../log";
 import { actAs } from "../person";
 import { storageFailure } from "../disk";
 import type { WorkspaceInfo } from "../workspaces";
-import { queueShelves, BESIDE_KINDS, type JobKind } from "./jobs";
+import { queueMakeReady, queueShelves, BESIDE_KINDS, type JobKind } from "./jobs";
 import { barred } from "./may-run";
 
 /** What a running job is given. */
@@ -59,7 +60,7 @@ export interface Claim {
   waitsForOthers?: boolean;
 }
 
-/** Takes the oldest waiting job that is due, shelves after all that may move them; null when none waits. Two runners can't take the same one. */
+/** Takes the oldest waiting job that is due, shelves after all that may move them, and views are made ready after those; null when none waits. Two runners can't take the same one. */
 export async function claimJob(
   db: Database,
   runner: string,
@@ -77,7 +78,7 @@ export async function claimJob(
         waitsForOthers === undefined ? undefined : (waitsForOthers ? inArray : notInArray)(jobs.kind, waitingKinds),
       ),
     )
-    .orderBy(sql`${jobs.kind} = 'shelves'`, asc(jobs.createdAt))
+    .orderBy(sql`${jobs.kind} = 'make-ready'`, sql`${jobs.kind} = 'shelves'`, asc(jobs.createdAt))
     .limit(1);
   if (!next) return null;
   const [claimed] = await db
@@ -118,6 +119,9 @@ export async function runJob(db: Database, info: WorkspaceInfo, handlers: JobHan
   if (!MOVES_SHELVES.has(job.kind as JobKind)) return;
   // What is done stays done: if shelves can't be queued now, they follow after the next job that moves them.
   await queueShelves(db).catch((error: unknown) => log.error({ err: error, job: job.id }, "shelves were not queued"));
+  await queueMakeReady(db).catch((error: unknown) =>
+    log.error({ err: error, job: job.id }, "views are not made ready"),
+  );
 }
 
 /** Takes back what a job had half done, and stores why it ended. */
@@ -154,11 +158,16 @@ function makeContext(db: Database, info: WorkspaceInfo, { id, who }: { id: strin
       const now = performance.now();
       if (now - last < PROGRESS_EVERY_MS) return;
       last = now;
-      const [row] = await db
+      const told = db
         .update(jobs)
         .set({ done, total, unit, heartbeat: Date.now() })
         .where(eq(jobs.id, id))
         .returning({ cancelAsked: jobs.cancelAsked });
+      // Where another process writes for long it is told next time: that is no reason to give the work up.
+      const [row] = await told.catch((error: unknown) => {
+        if (isBusy(error)) return [];
+        throw error;
+      });
       if (row?.cancelAsked) throw new Cancelled();
     },
   };

@@ -4,6 +4,7 @@ import { jobs } from "@/db/schema";
 import { recoverJob, runJob, type JobHandlers } from "../jobs/work";
 import { log } from "../log";
 import { endWithParent } from "../process-watch";
+import { storeWhatIsReady } from "../read/ready";
 import { findWorkspace } from "../workspaces";
 import { BEAT_EVERY, type HandTask, type HandWord } from "./hands";
 import { holdAsHand } from "./lock";
@@ -24,6 +25,7 @@ for (const signal of ["SIGINT", "SIGTERM"] as const) process.on(signal, () => {}
 const handlersFile = process.argv[2];
 if (!handlersFile) throw new Error("a hand needs the path of its handlers");
 const { jobHandlers } = (await import(handlersFile)) as { jobHandlers: JobHandlers };
+storeWhatIsReady();
 await holdAsHand();
 
 async function work({ slug, job: id, rollsBack, failure }: HandTask): Promise<void> {

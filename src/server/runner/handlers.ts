@@ -14,6 +14,7 @@ import { reportImport } from "../results/reports/import-report";
 import { planogramApply } from "../planogram/apply";
 import { planogramSteps } from "../planogram/in-step";
 import { shelvesJob } from "../shelves/job";
+import { makeReadyJob } from "./make-ready";
 import { standingOrdersJob } from "../standing/job";
 import type { JobHandlers } from "../jobs/work";
 
@@ -37,4 +38,5 @@ export const jobHandlers: JobHandlers = {
   "channel-read": channelReadJob,
   "channel-reports": channelReportsJob,
   "standing-orders": standingOrdersJob,
+  "make-ready": makeReadyJob,
 };

@@ -28,6 +28,7 @@ export const JOB_LABEL: Record<JobKind, [doing: string, done: string]> = {
   "channel-places": ["Asking what clicks cost", "Rate cards are up to date"],
   "channel-reports": ["Asking for reports", "Reports came in"],
   "standing-orders": ["Standing orders are at work", "Standing orders are done: see Moves"],
+  "make-ready": ["Making views ready", "Views are ready"],
   "channel-read": ["Reading the channel back", "Channel read back: see Dispatch, Channel"],
   "account-edit-undo": ["Taking the change back", "Change taken back"],
 };
@@ -100,7 +101,7 @@ export function JobDock() {
     for (const job of jobs.data) {
       const before = seen.get(job.id);
       seen.set(job.id, job.state);
-      if (isActive(job) || before === job.state || isFirstLook) continue;
+      if (isActive(job) || before === job.state || isFirstLook || !isShown(job)) continue;
       if (job.state === "done" && job.kind === "account-edit") tellEdit(job.result as EditedMany);
       else if (job.state === "done" && job.kind === "shelves") tellShelves(job.result as RecomputedAll);
       else if (job.state === "done" && job.kind === "planogram-steps")
@@ -129,7 +130,7 @@ export function JobDock() {
     }
   }, [jobs.isError, jobs.isSuccess, refresh]);
 
-  const active = (jobs.data ?? []).filter(isActive);
+  const active = (jobs.data ?? []).filter((job) => isActive(job) && isShown(job));
   if (active.length === 0) return null;
   const job = active[0]!;
   const { done, total, unit } = job.progress;
@@ -159,6 +160,11 @@ export function JobDock() {
       </button>
     </div>
   );
+}
+
+/** What nobody asked for and nobody waits for is not told. */
+function isShown({ kind }: JobView): boolean {
+  return kind !== "make-ready";
 }
 
 function isActive(job: JobView): boolean {
