@@ -21,7 +21,7 @@ import type { Database } from "@/db/client";
 import { editAccount, type Edited } from "../account/edits";
 import { lookAtEdit, type EditLook } from "../account/homes-between";
 import { everyItemPlace, placesVersion, rateBook } from "../channel/places";
-import { loadMoves, todayOf, type AllMoves } from "../moves/moves";
+import { loadMoves, rememberShown, todayOf, type AllMoves } from "../moves/moves";
 import { remember } from "../read/memo";
 import type { WorkspaceInfo } from "../workspaces";
 import { keepPushes } from "../moves/pushes";
@@ -180,7 +180,18 @@ function sorted(lines: BidLine[], sort: string): BidLine[] {
 }
 
 /** Bids of a kind with what a method makes of them, a page of those that are found, and sums over all of these. */
-export async function viewBids(
+export function viewBids(
+  db: Database,
+  info: WorkspaceInfo,
+  filter: BidFilter,
+  offset: number,
+  limit: number,
+): Promise<Outcome<BidsView>> {
+  const asked = [JSON.stringify(filter), offset, limit];
+  return rememberShown(db, info, "bids shown", asked, () => makeView(db, info, filter, offset, limit));
+}
+
+async function makeView(
   db: Database,
   info: WorkspaceInfo,
   filter: BidFilter,

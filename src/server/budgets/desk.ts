@@ -12,9 +12,9 @@ import { windowEnding, type Day, type Window } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { stockCover, THIN_DAYS } from "@/core/budgets/stock-cover";
 import type { Database } from "@/db/client";
-import { campaignDays } from "@/db/schema";
+import { campaignDays, monthPlans } from "@/db/schema";
 import { loadCatalogue } from "../catalogue/load";
-import { loadMoves, type AllMoves } from "../moves/moves";
+import { loadMoves, rememberShown, type AllMoves } from "../moves/moves";
 import { remember } from "../read/memo";
 import { loadLag, seenOn } from "../results/lag";
 import { codeTexts, forEachDay } from "../results/load";
@@ -112,6 +112,11 @@ async function dailyResults(db: Database, window: Window): Promise<{ days: Campa
 
 /** What money brings, campaign by campaign, in the account with its basket; and how the month goes. */
 export async function viewMoneyDesk(db: Database, info: WorkspaceInfo): Promise<Outcome<MoneyDesk>> {
+  const plans = await db.select().from(monthPlans);
+  return rememberShown(db, info, "money desk", [JSON.stringify(plans)], () => makeView(db, info));
+}
+
+async function makeView(db: Database, info: WorkspaceInfo): Promise<Outcome<MoneyDesk>> {
   const loaded = await loadReturns(db, info);
   if (!loaded.ok) return loaded;
   const { all, returns, spentBy, orders } = loaded.value;

@@ -9,7 +9,7 @@ import type { Database } from "@/db/client";
 import { workspace } from "@/db/schema";
 import { firstDays } from "../catalogue/first-days";
 import { loadCatalogue } from "../catalogue/load";
-import { remember } from "../read/memo";
+import { rememberReady } from "../read/ready";
 import type { WindowResults } from "../results/load";
 import { seenClicks } from "../results/told";
 
@@ -18,7 +18,7 @@ const MOST_EVIDENCE = 3;
 
 /** The pooled evidence of a window, by catalogue row. Shared; must not be written to. */
 export async function loadEvidence(db: Database, results: WindowResults): Promise<Evidence> {
-  return remember(db, "evidence of items", results.stamp, () => makeEvidence(db, results), MOST_EVIDENCE);
+  return rememberReady(db, "evidence of items", results.stamp, () => makeEvidence(db, results), MOST_EVIDENCE);
 }
 
 async function makeEvidence(db: Database, results: WindowResults): Promise<Evidence> {
@@ -55,7 +55,7 @@ async function newness(db: Database, day: number, catalogue: Columns): Promise<F
 
 /** The heat of every row in a window against a goal. Shared; must not be written to. */
 export function loadHeat(db: Database, results: WindowResults, goal: number): Promise<Heat[]> {
-  return remember(db, "heat", [...results.stamp, goal], () => makeHeat(db, results, goal), MOST_EVIDENCE);
+  return rememberReady(db, "heat", [...results.stamp, goal], () => makeHeat(db, results, goal), MOST_EVIDENCE);
 }
 
 async function makeHeat(db: Database, results: WindowResults, goal: number): Promise<Heat[]> {

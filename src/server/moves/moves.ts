@@ -14,11 +14,12 @@ import { byStake, PROPOSER_KEYS, PROPOSERS, proposeMoves, type ProposerKey } fro
 import type { Database } from "@/db/client";
 import { movesDecided } from "@/db/schema";
 import { lookAtEdit, type EditLook } from "../account/homes-between";
-import { readAccount } from "../account/state";
+import { readAccount, readVersions } from "../account/state";
 import { loadCatalogue } from "../catalogue/load";
 import { placesVersion } from "../channel/places";
 import { shelfGoals } from "../goals/shelf-goals";
-import { remember } from "../read/memo";
+import { remember, type Stamp } from "../read/memo";
+import { rememberReady } from "../read/ready";
 import { resultsVersion } from "../results/load";
 import type { WorkspaceInfo } from "../workspaces";
 import { loadGround, type LoadedGround } from "./ground";
@@ -33,10 +34,8 @@ export interface AllMoves extends LoadedGround {
   stamp: string;
 }
 
-/** Worked out once for what they stand on: the account with its basket, catalogue, results, places and house rules. */
-export async function loadMoves(db: Database, info: WorkspaceInfo): Promise<Outcome<AllMoves>> {
-  const account = await readAccount(db);
-  const { version } = account;
+/** All that moves stand on: a version of the account with its basket, catalogue, results, places and house rules. */
+async function standOn(db: Database, info: WorkspaceInfo, version: number) {
   const rules = await rulesInForce(db);
   const { revision } = await loadCatalogue(db, []);
   const declined = await declinedMoves(db, info);
@@ -44,6 +43,34 @@ export async function loadMoves(db: Database, info: WorkspaceInfo): Promise<Outc
     ...[version, revision, await resultsVersion(db), await placesVersion(db), info.goal],
     ...[JSON.stringify(rules), declined.join(), todayOf(info), (await shelfGoals(db)).stamp],
   ];
+  return { rules, declined, stamp };
+}
+
+/**
+ * Keeps what is shown of moves, or of what is made of them, as long as they stand on the same: to read it back takes a moment where
+ * moves take seconds.
+ * @param name what is shown @param asked what it was asked for
+ */
+export async function rememberShown<T>(
+  db: Database,
+  info: WorkspaceInfo,
+  name: string,
+  asked: Stamp,
+  make: () => Promise<Outcome<T>>,
+): Promise<Outcome<T>> {
+  const { version } = await readVersions(db.$client);
+  const { stamp } = await standOn(db, info, version);
+  return rememberReady(db, name, [...stamp, ...asked], make, MOST_SHOWN);
+}
+
+/** Pages and filters kept beside each other. */
+const MOST_SHOWN = 6;
+
+/** Worked out once for what they stand on. */
+export async function loadMoves(db: Database, info: WorkspaceInfo): Promise<Outcome<AllMoves>> {
+  const account = await readAccount(db);
+  const { version } = account;
+  const { rules, declined, stamp } = await standOn(db, info, version);
   return remember(db, "moves", stamp, async () => {
     const loaded = await loadGround(db, info, account, rules);
     if (!loaded.ok) return loaded;
@@ -156,6 +183,23 @@ export const sealOf = (move: Move) => versionOf(move.acts);
 
 /** Moves that are found, a page of them, with sums over all. */
 export async function viewMoves(
+  db: Database,
+  info: WorkspaceInfo,
+  filter: MovesFilter,
+  offset: number,
+  limit: number,
+): Promise<Outcome<MovesView>> {
+  const asked = [await decisionsMade(db), JSON.stringify(filter), offset, limit];
+  return rememberShown(db, info, "moves shown", asked, () => makeView(db, info, filter, offset, limit));
+}
+
+/** Changes whenever a move is put aside, or opened again. */
+async function decisionsMade(db: Database): Promise<string> {
+  const { rows } = await db.$client.execute("SELECT count(*), max(at), sum(at) FROM moves_decided");
+  return Array.from(rows[0]!, String).join();
+}
+
+async function makeView(
   db: Database,
   info: WorkspaceInfo,
   filter: MovesFilter,

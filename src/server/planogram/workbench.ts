@@ -13,7 +13,7 @@ import { formatDay, type Window } from "@/core/kit/days";
 import { AD_MEASURES, addSums, noSums, type Sums } from "@/core/kit/metrics";
 import type { Database } from "@/db/client";
 import { loadLinesEvidence } from "../evidence/lines";
-import { remember } from "../read/memo";
+import { rememberReady } from "../read/ready";
 import { emptyRowSums, rowIndex, sumsOfRow, type LineSums, type RowSums } from "@/core/results/window-sums";
 import { namerOfItems } from "../catalogue/called";
 import { loadCatalogue } from "../catalogue/load";
@@ -100,7 +100,7 @@ export async function viewAccount(db: Database, window: Window | null, goal: num
   const { live, planned, version, sealedPart } = await readAccount(db);
   const { catalogue } = await walkAccount(db, planned);
   const stamp = [version, sealedPart, catalogue.revision, await resultsVersion(db), window?.from, window?.to, goal];
-  return remember(db, "workbench", stamp, () => makeView(db, live, planned, version, window, goal));
+  return rememberReady(db, "workbench", stamp, () => makeView(db, live, planned, version, window, goal));
 }
 
 async function makeView(
@@ -205,7 +205,7 @@ async function windowFigures(
 ): Promise<Figures> {
   if (!window) return { sums: new Map(), heat: () => null };
   const stamp = [await resultsVersion(db), window.from, window.to];
-  const sums = await remember(db, `sums by ${level}`, stamp, () => sumsByKey(db, window, level), 2);
+  const sums = await rememberReady(db, `sums by ${level}`, stamp, () => sumsByKey(db, window, level), 2);
   const known = [...sums.values()].map(({ told }) => told);
   const evidence = await loadLinesEvidence(db, [`workbench/${level}`, ...stamp], known, goal);
   const heat = (key: string) => {

@@ -5,7 +5,8 @@ import { SOURCES, type Source } from "@/core/results/levels";
 import { decodeRollup, decodeStore, decodeTerms } from "@/core/results/day-columns";
 import type { Database } from "@/db/client";
 import { dayRollups, termRollups } from "@/db/schema";
-import { remember, type Stamp } from "../read/memo";
+import { type Stamp } from "../read/memo";
+import { rememberReady } from "../read/ready";
 import { loadLag, seenOn } from "./lag";
 import { resultsVersion } from "./load";
 import { readReport, reportColumns } from "./report-store";
@@ -29,7 +30,7 @@ const KEPT = 10;
  */
 export async function loadCube(db: Database, source: Source, window: Window, byDay: boolean): Promise<WindowCube> {
   const stamp = [await resultsVersion(db), source, window.from, window.to, byDay];
-  return remember(db, "cube", stamp, () => buildCube(db, source, window, byDay, stamp), KEPT);
+  return rememberReady(db, "cube", stamp, () => buildCube(db, source, window, byDay, stamp), KEPT);
 }
 
 async function buildCube(

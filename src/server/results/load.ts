@@ -16,6 +16,7 @@ import type { Database } from "@/db/client";
 import { codes, dayRollups, hourFacts, placementFacts, slotFacts, spanRollups, workspace } from "@/db/schema";
 import type { CodeKind } from "./coder";
 import { recall, remember, type Stamp } from "../read/memo";
+import { rememberReady } from "../read/ready";
 import { loadCatalogue } from "../catalogue/load";
 import { windowRows, windowSpan } from "./window-rows";
 
@@ -75,7 +76,7 @@ export async function loadMeasures(
   const whole = recall<WindowResults>(db, "window", [...base, "all"]);
   if (whole) return whole;
   const stamp = [...base, measures === "all" ? "all" : measures.join()];
-  return remember(db, "window", stamp, () => sumWindow(db, catalogue, window, measures, stamp), KEPT_WINDOWS);
+  return rememberReady(db, "window", stamp, () => sumWindow(db, catalogue, window, measures, stamp), KEPT_WINDOWS);
 }
 
 async function sumWindow(

@@ -10,7 +10,8 @@ import { namesIn, type Cut, type ShelfSet } from "@/core/shelves/shelf-set";
 import type { Database } from "@/db/client";
 import { FAULT_PREFIX, faultColumn, noteColumn } from "../catalogue/made-columns";
 import { loadCatalogue } from "../catalogue/load";
-import { remember, type Stamp } from "../read/memo";
+import { type Stamp } from "../read/memo";
+import { rememberReady } from "../read/ready";
 import { loadMeasures, loadWindow, resultDays, type WindowResults } from "../results/load";
 import { daysSeenFirst, loadEvidence, loadHeat } from "../evidence/items";
 import { pickedRows, picksVersion } from "./picks";
@@ -154,7 +155,7 @@ function metricColumn(
   });
   if (!results) return Promise.resolve(values());
   const own = name === "chance" || name.endsWith("goodOrders") ? goal : 0;
-  return remember(db, "shelf metric", [...results.stamp, name, own], values, MOST_METRICS);
+  return rememberReady(db, "shelf metric", [...results.stamp, name, own], values, MOST_METRICS);
 }
 
 async function metricInputs(

@@ -4,7 +4,7 @@ import type { Window } from "@/core/kit/days";
 import { sumsOfRow, totalOf } from "@/core/results/window-sums";
 import type { Sums } from "@/core/kit/metrics";
 import type { Database } from "@/db/client";
-import { remember } from "../../read/memo";
+import { rememberReady } from "../../read/ready";
 import { loadWindow } from "../../results/load";
 import { loadCatalogue } from "../../catalogue/load";
 
@@ -16,7 +16,7 @@ export async function loadCategories(
   const levels = Array.from({ length: CATEGORY_LEVELS }, (_, i) => categoryColumn(i + 1));
   const catalogue = await loadCatalogue(db, levels);
   const results = await loadWindow(db, window);
-  const nodes = await remember(db, "categories", results.stamp, () =>
+  const nodes = await rememberReady(db, "categories", results.stamp, () =>
     categoryTree(catalogue, (row) => sumsOfRow(results.rows, row)),
   );
   return { nodes, total: totalOf(results.rows), items: catalogue.length };

@@ -7,7 +7,7 @@ import { FINDINGS, findingsIn, SEVERITIES, type FindingCode, type Severity } fro
 import { repairOf, type Repair } from "@/core/catalogue/findings/repairs";
 import { cellText, type Column } from "@/core/kit/columns";
 import type { Database } from "@/db/client";
-import { remember } from "../../read/memo";
+import { rememberReady } from "../../read/ready";
 import { setAside } from "@/db/schema";
 import { loadWindow, type WindowResults } from "../../results/load";
 import { windowOfDays } from "../../results/window";
@@ -96,7 +96,7 @@ export async function diagnose(db: Database): Promise<Diagnostic[]> {
   const links = await linkFaults(db);
   // Pages are looked at one by one, without a revision; what they were found to be is not kept.
   if (links.size > 0) return makeDiagnostics(db, now, results, links);
-  return remember(db, "diagnostics", [now.revision.id, ...results.stamp], () =>
+  return rememberReady(db, "diagnostics", [now.revision.id, ...results.stamp], () =>
     makeDiagnostics(db, now, results, links),
   );
 }

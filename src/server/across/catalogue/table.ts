@@ -4,7 +4,7 @@ import { ownRecord } from "@/core/kit/own-record";
 import { sumsOfRow } from "@/core/results/window-sums";
 import { HEATS } from "@/core/evidence/heat";
 import type { Database } from "@/db/client";
-import { remember } from "../../read/memo";
+import { rememberReady } from "../../read/ready";
 import type { WindowResults } from "../../results/load";
 import { loadHeat } from "../../evidence/items";
 import { shelfColumns } from "../../shelves/view";
@@ -22,7 +22,7 @@ function metricColumn(db: Database, results: WindowResults, key: MetricKey): Pro
     const values = Float64Array.from(results.rows.clicks, (_, row) => of(sumsOfRow(results.rows, row)) ?? NaN);
     return { kind: "number", values };
   };
-  return remember(db, "metric column", [...results.stamp, key], make, MOST_METRICS);
+  return rememberReady(db, "metric column", [...results.stamp, key], make, MOST_METRICS);
 }
 
 /**
