@@ -30,3 +30,36 @@ export async function bulkInsert<T extends Table>(
     await db.execute({ sql, args: [JSON.stringify(shown)] });
   }
 }
+
+/** Rows a statement when reading: some 20 ms of work, so that other requests get their turn. */
+const PAGE = 5000;
+
+/**
+ * Reads many rows as lists of cells, a page at a time, in the order in which they were stored. JSON of many at once is read
+ * twenty times as fast as row objects. Cells are as the database holds them.
+ * @param columns the table's property names, in the order of the cells
+ * @param where SQL that narrows the rows, without parameters
+ */
+export async function* bulkSelect<T extends Table>(
+  db: Pick<Database["$client"], "execute">,
+  table: T,
+  columns: (keyof T["_"]["columns"] & string)[],
+  where = "true",
+): AsyncIterable<unknown[][]> {
+  const all = getTableColumns(table);
+  const cells = columns.map((name) => `"${all[name]!.name}"`).join(", ");
+  for (let after = 0; ;) {
+    const { rows } = await db.execute({
+      sql: `SELECT max(id), count(*), '[' || group_concat(cells, ',') || ']' FROM
+            (SELECT rowid AS id, json_array(${cells}) AS cells FROM "${getTableName(table)}"
+             WHERE rowid > ? AND (${where}) ORDER BY rowid LIMIT ${PAGE})`,
+      args: [after],
+    });
+    const count = Number(rows[0]![1]);
+    if (count === 0) return;
+    yield JSON.parse(String(rows[0]![2])) as unknown[][];
+    if (count < PAGE) return;
+    after = Number(rows[0]![0]);
+    await new Promise((resolve) => setImmediate(resolve));
+  }
+}

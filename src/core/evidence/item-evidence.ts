@@ -38,17 +38,23 @@ const LEAST_SUPPORT = 0.02;
 
 /** Values no lower than where clicks are: what was learned there is not drawn out to where there are none. */
 function supported(values: Float64Array, clicks: ArrayLike<number>): Float64Array {
-  const clicked: number[] = [];
-  let all = 0;
-  for (let row = 0; row < clicks.length; row++) {
-    if (!(clicks[row]! > 0)) continue;
-    clicked.push(row);
-    all += clicks[row]!;
+  const sorted = values.filter((_, row) => clicks[row]! > 0).sort();
+  if (sorted.length === 0) return values;
+  const upTo = (most: number) => {
+    let sum = 0;
+    for (let row = 0; row < values.length; row++) if (values[row]! <= most) sum += clicks[row]!;
+    return sum;
+  };
+  const least = LEAST_SUPPORT * upTo(sorted.at(-1)!);
+  // The lowest value up to which more than that many clicks lie: found by halves, since sorting rows by it takes far longer.
+  let [low, high] = [0, sorted.length - 1];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (upTo(sorted[middle]!) > least) high = middle;
+    else low = middle + 1;
   }
-  clicked.sort((a, b) => values[a]! - values[b]!);
-  let below = 0;
-  const first = clicked.find((row) => (below += clicks[row]!) > LEAST_SUPPORT * all);
-  return first === undefined ? values : values.map((value) => Math.max(values[first]!, value));
+  const first = sorted[low]!;
+  return values.map((value) => Math.max(first, value));
 }
 
 /**
@@ -145,21 +151,23 @@ export function categoryLadder(category: TextColumn | null, rows: number): Uint3
       known.set(name, found);
       return found;
     });
-    return Uint32Array.from(category.codes, (code) => codes[code]!);
+    const ofRow = new Uint32Array(rows);
+    for (let row = 0; row < rows; row++) ofRow[row] = codes[category.codes[row]!]!;
+    return ofRow;
   });
 }
 
 /** One code for each family within a category; an item without a family is one of its own. */
 function familyCodes(family: TextColumn | null, category: Uint32Array): Uint32Array {
-  const known = new Map<number, Map<number, number>>();
+  const known = new Map<number, number>();
+  const families = family?.values.length ?? 1;
   let count = 0;
   return category.map((of, row) => {
     const code = family?.codes[row] ?? 0;
     if (code === 0) return count++;
-    let inCategory = known.get(of);
-    if (!inCategory) known.set(of, (inCategory = new Map()));
-    let found = inCategory.get(code);
-    if (found === undefined) inCategory.set(code, (found = count++));
+    const both = of * families + code;
+    let found = known.get(both);
+    if (found === undefined) known.set(both, (found = count++));
     return found;
   });
 }

@@ -88,17 +88,24 @@ function setFactors(rows: Float64Array, effects: number[], centred: Centred[]): 
   return rows;
 }
 
+/** Rows gone through at once: so few that all their covariates stay in the processor's own memory. */
+const BLOCK = 1024;
+
 /** {@link unsureAt} of all rows, one pair of covariates after the other: a loop over three arrays runs fastest. */
 function unsureRows(covariance: readonly number[][], centred: Centred[], rows: number): Float64Array {
   const unsure = new Float64Array(rows);
-  for (let a = 0; a < covariance.length; a++) {
-    for (let b = 0; b <= a; b++) {
-      const times = (a === b ? 1 : 2) * covariance[a]![b]!;
-      const [x, y] = [centred[a]!.values, centred[b]!.values];
-      for (let row = 0; row < rows; row++) unsure[row]! += times * x[row]! * y[row]!;
+  for (let from = 0; from < rows; from += BLOCK) {
+    const to = Math.min(rows, from + BLOCK);
+    for (let a = 0; a < covariance.length; a++) {
+      for (let b = 0; b <= a; b++) {
+        const times = (a === b ? 1 : 2) * covariance[a]![b]!;
+        const [x, y] = [centred[a]!.values, centred[b]!.values];
+        for (let row = from; row < to; row++) unsure[row]! += times * x[row]! * y[row]!;
+      }
     }
   }
-  return unsure.map((value) => Math.max(0, value));
+  for (let row = 0; row < rows; row++) unsure[row] = Math.max(0, unsure[row]!);
+  return unsure;
 }
 
 function outside({ effects, covariance }: Effects, centred: Centred[]): Factors["of"] {

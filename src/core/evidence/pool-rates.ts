@@ -25,6 +25,8 @@ const FIRST_SPREAD = 0.7;
 interface Level {
   /** Of each member the one above it; null at the top. */
   parent: ArrayLike<number> | null;
+  /** Members that have clicks or orders below them: the others tell the levels above nothing, and need no mean while spreads are fitted. */
+  told: Uint32Array;
   /** What its members below say: orders and exposure, weighed. */
   orders: Float64Array;
   exposure: Float64Array;
@@ -81,7 +83,7 @@ export function priorsOf(
     });
   }
   sumUp(levels);
-  pullDown(levels);
+  pullDown(levels, 0, "all");
   const { spread, priorMean, aboveUnsure } = levels[0]!;
   // How rows differ, and how unsure the level above is.
   return { priorMean, priorVariance: aboveUnsure.map((unsure) => spread * spread + unsure), spread };
@@ -92,7 +94,7 @@ function build(orders: ArrayLike<number>, exposure: ArrayLike<number>, ladder: A
   const blank = (count: number) => ({
     ...{ orders: new Float64Array(count), exposure: new Float64Array(count) },
     ...{ priorMean: new Float64Array(count), priorUnsure: new Float64Array(count) },
-    ...{ aboveUnsure: new Float64Array(count), spread: FIRST_SPREAD / 2 },
+    ...{ aboveUnsure: new Float64Array(count), spread: FIRST_SPREAD / 2, told: new Uint32Array(0) },
   });
   const sizes = ladder.map((codes) => {
     let highest = 0;
@@ -107,8 +109,8 @@ function build(orders: ArrayLike<number>, exposure: ArrayLike<number>, ladder: A
     levels.push({ ...blank(sizes[l]!), parent });
   });
   levels.push({ ...blank(1), parent: null });
-  levels[0]!.orders.set(Float64Array.from(orders));
-  levels[0]!.exposure.set(Float64Array.from(exposure));
+  levels[0]!.orders.set(orders);
+  levels[0]!.exposure.set(exposure);
   let [n, k] = [0, 0];
   for (let row = 0; row < rows; row++) {
     n += orders[row]!;
@@ -117,7 +119,27 @@ function build(orders: ArrayLike<number>, exposure: ArrayLike<number>, ladder: A
   const overall = k > 0 ? Math.max(n, 0.5) / k : 0.01;
   for (const level of levels) level.priorMean.fill(overall);
   levels[0]!.spread = FIRST_SPREAD;
+  noteTold(levels);
   return levels;
+}
+
+/** Notes of every level which members have anything below them. */
+function noteTold(levels: Level[]): void {
+  const { orders, exposure } = levels[0]!;
+  let has = new Uint8Array(orders.length);
+  for (let row = 0; row < has.length; row++) has[row] = orders[row]! > 0 || exposure[row]! > 0 ? 1 : 0;
+  for (const [l, level] of levels.entries()) {
+    const next = new Uint8Array(levels[l + 1]?.orders.length ?? 0);
+    const told = new Uint32Array(has.length);
+    let count = 0;
+    for (let i = 0; i < has.length; i++) {
+      if (has[i] === 0) continue;
+      told[count++] = i;
+      if (level.parent) next[level.parent[i]!] = 1;
+    }
+    level.told = told.slice(0, count);
+    has = next;
+  }
 }
 
 /** The relative variance of members: of a log-normal with their spread. */
@@ -133,7 +155,7 @@ function sumUp(levels: Level[], from = 0): void {
     above.orders.fill(0);
     above.exposure.fill(0);
     const apart = differ(below);
-    for (let i = 0; i < below.orders.length; i++) {
+    for (const i of below.told) {
       const p = below.parent![i]!;
       const weight = 1 / (1 + below.exposure[i]! * below.priorMean[i]! * apart);
       above.orders[p]! += weight * below.orders[i]!;
@@ -145,14 +167,20 @@ function sumUp(levels: Level[], from = 0): void {
 /** The least orders that the whole is taken to have had, so that a shop without one has a rate too. */
 const LEAST_ORDERS = 0.5;
 
-/** From the whole downwards: what the level above and its other members say of each member. @param to the last level */
-function pullDown(levels: Level[], to = 0): void {
+/**
+ * From the whole downwards: what the level above and its other members say of each member.
+ * @param to the last level
+ * @param whose of all members, or only of those that tell anything, which is all that fitting needs
+ */
+function pullDown(levels: Level[], to = 0, whose: "told" | "all" = "told"): void {
   for (let l = levels.length - 2; l >= to; l--) {
     const level = levels[l]!;
     const above = levels[l + 1]!;
     const { parent, orders, exposure } = level;
     const own = differ(level);
-    for (let i = 0; i < orders.length; i++) {
+    const count = whose === "all" ? orders.length : level.told.length;
+    for (let at = 0; at < count; at++) {
+      const i = whose === "all" ? at : level.told[at]!;
       const p = parent![i]!;
       const weight = 1 / (1 + exposure[i]! * level.priorMean[i]! * own);
       // As a Gamma of the same relative variance: the others' orders are so many that the form hardly matters.

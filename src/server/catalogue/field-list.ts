@@ -4,7 +4,7 @@ import { FIELD, FIELD_KEYS, type FieldKey } from "@/core/catalogue/fields";
 import { isMoneyColumn } from "@/core/catalogue/finish";
 import { coverage } from "@/core/kit/columns";
 import type { Database } from "@/db/client";
-import { remember } from "../read/memo";
+import { rememberReady } from "../read/ready";
 import { loadCatalogue } from "./load";
 import { derivedNames, listDerived } from "./derived";
 
@@ -25,7 +25,7 @@ const HIDDEN = new Set(["itemNo", "rowHash", "warnings", "findings", "cost", "fe
 /** Every column that rules, filters and splits can use, with its coverage and number of values. */
 export async function listFields(db: Database): Promise<FieldInfo[]> {
   const { names, revision } = await loadCatalogue(db, []);
-  return remember(db, "fields", [revision], () => makeFields(db, names));
+  return rememberReady(db, "fields", [revision], () => makeFields(db, names));
 }
 
 async function makeFields(db: Database, names: string[]): Promise<FieldInfo[]> {

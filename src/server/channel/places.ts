@@ -4,7 +4,7 @@ import type { Place } from "@/core/channel/place";
 import { dayAt, type Day } from "@/core/kit/days";
 import type { Database } from "@/db/client";
 import { channelPlaces, channelState, type PlaceOrigin } from "@/db/schema";
-import { bulkInsert } from "../bulk";
+import { bulkInsert, bulkSelect } from "../bulk";
 import { remember } from "../read/memo";
 
 /** A place with who told of it, and when. */
@@ -139,6 +139,18 @@ export async function keepGiven(
   }
 }
 
+/** What a place is read from, in the order of {@link fromCells}. */
+const PLACE_COLUMNS = [
+  ...(["kind", "name", "category", "origin", "day", "role", "low", "typical", "high"] as const),
+  ...(["monthlyViews", "places", "title", "price", "rating", "reviews"] as const),
+] as const;
+
+function fromCells(cells: unknown[]): ToldPlace {
+  const place: Record<string, unknown> = {};
+  for (let i = 0; i < PLACE_COLUMNS.length; i++) place[PLACE_COLUMNS[i]!] = cells[i];
+  return place as unknown as ToldPlace;
+}
+
 function fromRow(row: typeof channelPlaces.$inferSelect): ToldPlace {
   const { version: _, who: __, ...place } = row;
   return place;
@@ -193,8 +205,12 @@ export async function knownItems(db: Database, ids: readonly string[]): Promise<
 /** What is told of every item of ours, by its ID. */
 export async function everyItemPlace(db: Database): Promise<ReadonlyMap<string, ToldPlace>> {
   return remember(db, "item places", [await placesVersion(db)], async () => {
-    const rows = await db.select().from(channelPlaces).where(eq(channelPlaces.kind, "item"));
-    return new Map(settled(rows.map(fromRow)).map((place) => [place.name, place]));
+    const places: ToldPlace[] = [];
+    // The plus keeps the database from looking them up by kind, after which it would sort them all for every page.
+    for await (const rows of bulkSelect(db.$client, channelPlaces, [...PLACE_COLUMNS], "+kind = 'item'")) {
+      for (const cells of rows) places.push(fromCells(cells));
+    }
+    return new Map(settled(places).map((place) => [place.name, place]));
   });
 }
 

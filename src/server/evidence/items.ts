@@ -4,11 +4,11 @@ import { chanceOfGoal, type Evidence } from "@/core/evidence/evidence";
 import type { Heat } from "@/core/evidence/heat";
 import { itemEvidence } from "@/core/evidence/item-evidence";
 import { heatOfLine } from "@/core/evidence/lines";
-import { asText, type Columns } from "@/core/kit/columns";
+import { asText } from "@/core/kit/columns";
 import type { Database } from "@/db/client";
 import { workspace } from "@/db/schema";
 import { firstDays } from "../catalogue/first-days";
-import { loadCatalogue } from "../catalogue/load";
+import { loadCatalogue, type Catalogue } from "../catalogue/load";
 import { rememberReady } from "../read/ready";
 import type { WindowResults } from "../results/load";
 import { seenClicks } from "../results/told";
@@ -41,14 +41,15 @@ async function makeEvidence(db: Database, results: WindowResults): Promise<Evide
 const NEW_DAYS = 60;
 
 /** The day each row's item was first read; NaN for those of the first reading. */
-export async function daysSeenFirst(db: Database, { columns, length }: Columns): Promise<Float64Array> {
+export async function daysSeenFirst(db: Database, { columns, length, revision }: Catalogue): Promise<Float64Array> {
   const [workspaceRow] = await db.select({ timeZone: workspace.timeZone }).from(workspace);
+  const timeZone = workspaceRow?.timeZone ?? "UTC";
   const numbers = columns["itemNo"]?.kind === "number" ? columns["itemNo"].values : new Float64Array(length);
-  return firstDays(db, workspaceRow?.timeZone ?? "UTC", numbers);
+  return rememberReady(db, "days seen first", [revision, timeZone], () => firstDays(db, timeZone, numbers));
 }
 
 /** How new each item is on a day: 1 for one of that day, 0 for one of the first reading or long there. */
-async function newness(db: Database, day: number, catalogue: Columns): Promise<Float64Array> {
+async function newness(db: Database, day: number, catalogue: Catalogue): Promise<Float64Array> {
   const since = await daysSeenFirst(db, catalogue);
   return since.map((first) => (Number.isNaN(first) ? 0 : Math.max(0, 1 - Math.max(0, day - first) / NEW_DAYS)));
 }

@@ -21,7 +21,7 @@ import type { Database } from "@/db/client";
 import { planograms, workspace } from "@/db/schema";
 import { loadTable } from "../across/catalogue/table";
 import { changedMeanwhile } from "../meanwhile";
-import { remember } from "../read/memo";
+import { rememberReady } from "../read/ready";
 import { loadCatalogue } from "../catalogue/load";
 import { rateBook } from "../channel/places";
 import { loadEvidence } from "../evidence/items";
@@ -93,7 +93,7 @@ function canSplit(name: string): boolean {
 export async function splitFields(db: Database): Promise<SplitField[]> {
   const { revision } = await loadCatalogue(db, []);
   const computed = (await listShelfSets(db)).map(({ definition, computedAt }) => `${definition.name} ${computedAt}`);
-  return remember(db, "split fields", [revision, ...computed], () => makeSplitFields(db));
+  return rememberReady(db, "split fields", [revision, ...computed], () => makeSplitFields(db));
 }
 
 async function makeSplitFields(db: Database): Promise<SplitField[]> {

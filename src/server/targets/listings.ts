@@ -8,7 +8,7 @@ import type { PlaceOrigin } from "@/db/schema";
 import { readAccount } from "../account/state";
 import { loadCatalogue } from "../catalogue/load";
 import { knownItems, knownPlaces, placesVersion, rateBook } from "../channel/places";
-import { remember } from "../read/memo";
+import { rememberReady } from "../read/ready";
 import { recentPast } from "../results/past-terms";
 import { resultsVersion } from "../results/load";
 
@@ -46,7 +46,7 @@ export async function knownListings(db: Database): Promise<KnownListing[]> {
   const { planned, version } = await readAccount(db);
   const { revision } = await loadCatalogue(db, []);
   const stamp = [version, revision, await resultsVersion(db), await placesVersion(db)];
-  return remember(db, "known listings", stamp, async () => {
+  return rememberReady(db, "known listings", stamp, async () => {
     const listings = new Map<string, KnownListing>();
     const places = (await knownPlaces(db)).filter(({ kind }) => kind === "listing");
     const book = await rateBook(db);

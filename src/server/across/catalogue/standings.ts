@@ -7,9 +7,10 @@ import { cellText, type TextColumn } from "@/core/kit/columns";
 import type { Database } from "@/db/client";
 import { dispatches, planograms, refreshChanges, revisions } from "@/db/schema";
 import { walkAccount } from "../../account/serving";
-import { liveAccount } from "../../account/state";
+import { liveAccount, readVersions } from "../../account/state";
 import { loadCatalogue } from "../../catalogue/load";
 import { remember } from "../../read/memo";
+import { rememberReady } from "../../read/ready";
 
 /** How the items of the catalogue stand to what the channel has. */
 export interface Standings {
@@ -100,9 +101,24 @@ export interface Forgotten {
   planogram: string | null;
 }
 
+/** How many items stand how. Counting takes a walk over the whole catalogue, so the runner does it ahead. */
+async function standingCounts(db: Database): Promise<Standings["counts"]> {
+  const { recordsVersion } = await readVersions(db.$client);
+  const { revision } = await loadCatalogue(db, []);
+  return rememberReady(db, "standing counts", [recordsVersion, revision], async () => (await loadStandings(db)).counts);
+}
+
+/** Product groups of the account as sent that serve whatever no other takes. */
+export async function countLeaks(db: Database): Promise<number> {
+  const { recordsVersion } = await readVersions(db.$client);
+  const { revision } = await loadCatalogue(db, []);
+  const make = async () => (await walkAccount(db, await liveAccount(db))).proof.leaks.length;
+  return rememberReady(db, "leaks", [recordsVersion, revision], make);
+}
+
 /** What is without a home and should not be. */
 export async function forgottenItems(db: Database): Promise<Forgotten> {
-  const { counts } = await loadStandings(db);
+  const counts = await standingCounts(db);
   const byReason = FORGOTTEN.map((standing) => ({ standing, items: counts[standing] })).filter(
     ({ items }) => items > 0,
   );

@@ -5,8 +5,7 @@ import { totalOf } from "@/core/results/window-sums";
 import type { Database } from "@/db/client";
 import { listFeeds } from "../../catalogue/feeds";
 import { loadCatalogue } from "../../catalogue/load";
-import { forgottenItems } from "../catalogue/standings";
-import { walkAccount } from "../../account/serving";
+import { countLeaks, forgottenItems } from "../catalogue/standings";
 import { readAccount } from "../../account/state";
 import { listShelfSets } from "../../shelves/sets";
 import type { WorkspaceInfo } from "../../workspaces";
@@ -45,7 +44,6 @@ export async function tillStrip(db: Database, info: WorkspaceInfo, days: number)
   const window = await windowOfDays(db, days);
   const catalogue = await loadCatalogue(db, []);
   const at = await readAccount(db);
-  const { proof } = await walkAccount(db, at.live);
   const forgotten = await forgottenItems(db);
   const [feed] = await listFeeds(db);
   const span = await resultDays(db);
@@ -63,7 +61,7 @@ export async function tillStrip(db: Database, info: WorkspaceInfo, days: number)
     source: source === "item" ? null : source,
     withoutHome: forgotten.total,
     items: catalogue.length,
-    leaks: proof.leaks.length,
+    leaks: await countLeaks(db),
     feedReadAt: feed?.readAt ?? null,
     resultsTo: span ? formatDay(span.to) : null,
     basket: at.waiting,
