@@ -3,6 +3,7 @@ import { setTimeout as sleep } from "node:timers/promises";
 import { serve, waitForHealth } from "../scripts/lib.mjs";
 import { ask, send, upload } from "./ask";
 import { writeBenchFeed } from "./feed";
+import { Looks, toldLooks, type Look } from "./looks";
 import { figure, type Figure } from "./measure";
 
 const PORT = "4387";
@@ -70,6 +71,15 @@ class Shop {
       if (state === "done") return performance.now() - began;
       if (state === "failed") throw new Error(JSON.stringify(error));
       await sleep(20);
+    }
+  }
+
+  /** Waits until no job waits or runs. */
+  async idle(): Promise<void> {
+    for (;;) {
+      const jobs = await this.get<{ state: string }[]>("jobs");
+      if (!jobs.some(({ state }) => state === "waiting" || state === "running")) return;
+      await sleep(100);
     }
   }
 
@@ -145,6 +155,37 @@ export async function benchViews(folder: string): Promise<Figure[]> {
       "within 100 ms",
       `worst ${Math.max(...beside).toFixed(0)} ms`,
     );
+
+    const looks = new Looks(`http://127.0.0.1:${PORT}/w/bench`);
+    // Whoever works here has looked at these before.
+    await looks.all();
+    await shop.idle();
+    await shop.job(() => shop.post("market/run", { days: 1 }));
+    await shop.idle();
+    const afterDay = await looks.all();
+    put(
+      "first look at every view after a market day, 95th percentile",
+      p95(afterDay),
+      "within 500 ms",
+      toldLooks(afterDay),
+    );
+    await writeBenchFeed(file, 100_000, 20);
+    await shop.job(async () => ({ job: await upload(base, file) }));
+    await shop.idle();
+    const afterReading = await looks.all();
+    put(
+      "first look at every view after a reading, 95th percentile",
+      p95(afterReading),
+      "within 500 ms",
+      toldLooks(afterReading),
+    );
+    const paints = await looks.paints();
+    put(
+      "first paint with rows in the browser, slowest view",
+      Math.max(...paints.map(({ ms }) => ms)),
+      "within 800 ms, shift under 0.02",
+      `shift at most ${Math.max(...paints.map(({ shift }) => shift)).toFixed(4)}; ${paints.map(({ page, ms }) => `${page} ${ms.toFixed(0)}`).join(", ")}`,
+    );
     return figures;
   } finally {
     server.stop();
@@ -157,6 +198,12 @@ async function repeat(work: (i: number) => Promise<number>, times = REPEATS): Pr
   for (let i = 0; i < times; i++) found.push(await work(i));
   return found;
 }
+
+const p95 = (looks: Look[]) =>
+  percentile(
+    looks.map(({ ms }) => ms),
+    0.95,
+  );
 
 function percentile(times: number[], p: number): number {
   const sorted = [...times].sort((a, b) => a - b);

@@ -1,0 +1,34 @@
+import { expect, it } from "vitest";
+import { enqueueJob, findJob } from "../jobs/jobs";
+import { claimJob, runJob } from "../jobs/work";
+import { noteFirstAsk } from "../read/first-asks";
+import { recall } from "../read/memo";
+import { importFeed, runToEnd, testWorkspace } from "../testing";
+import { jobHandlers } from "./handlers";
+
+const FEED = "id,title,price\n1,Rake,5\n2,Hoe,6\n";
+
+it("asks what pages asked first, leaves out what is refused, and has it at hand after that", async () => {
+  const { db, info } = await testWorkspace();
+  const { id } = await importFeed({ db, info }, FEED);
+  expect((await findJob(db, id))?.state).toBe("done");
+  for (const path of ["fields", "till?days=30", "items?sort=-cost&limit=200", "no-such-thing", "items?limit=none"]) {
+    await noteFirstAsk(db, path);
+  }
+  const job = await runToEnd(db, info, "make-ready", {});
+  expect(job).toMatchObject({ state: "done", result: { asked: 3 } });
+  const { rows } = await db.$client.execute("SELECT current_revision FROM feeds");
+  expect(await recall(db, "fields", [Number(rows[0]![0])])).toMatchObject(
+    expect.arrayContaining([expect.objectContaining({ name: "title", filled: 2 })]),
+  );
+});
+
+it("lets other work of the workspace pass", async () => {
+  const { db, info } = await testWorkspace();
+  await noteFirstAsk(db, "fields");
+  const { id } = await enqueueJob(db, "make-ready", {});
+  const job = await claimJob(db, "test", { id });
+  await enqueueJob(db, "shelves", {});
+  await runJob(db, info, jobHandlers, job!);
+  expect((await findJob(db, id))!.result).toEqual({ asked: 0 });
+});
