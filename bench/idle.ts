@@ -4,7 +4,7 @@ import path from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
 import { createWorkspace, databaseOf } from "@/server/workspaces";
 import { enqueueJob, findJob } from "@/server/jobs/jobs";
-import { isRunnerAtWork } from "@/server/runner/lock";
+import { isRunnerAtWork } from "@/server/jobs/lock";
 import { forgetSettings } from "@/server/settings";
 import { built, ensurePrograms } from "../scripts/build.mjs";
 import { figure, type Figure } from "./measure";

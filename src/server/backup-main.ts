@@ -3,7 +3,7 @@ import { createInterface } from "node:readline/promises";
 import { parseArgs } from "node:util";
 import { FailureError } from "@/core/kit/outcome";
 import { backUp, restore, roleChanges } from "./backup";
-import { isRunnerAtWork } from "./runner/lock";
+import { isRunnerAtWork } from "./jobs/lock";
 import { dataDir } from "./settings";
 
 const USAGE = `npm run backup -- [--into folder] [--keep 7]

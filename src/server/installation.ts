@@ -2,7 +2,7 @@ import path from "node:path";
 import { openAccounts, type AccountsDatabase } from "@/db/client";
 import { dataDir } from "./settings";
 
-/** Databases in the data folder that are no workspace: what runners lock (see `runner/lock.ts`), and the installation's own. */
+/** Databases in the data folder that are no workspace: what runners lock (see `jobs/lock.ts`), and the installation's own. */
 export const LOCK_FILE = "runner-lock.db";
 export const HANDS_LOCK_FILE = "hands-lock.db";
 export const ACCOUNTS_FILE = "accounts.db";

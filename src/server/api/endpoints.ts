@@ -1,6 +1,6 @@
 import packageJson from "../../../package.json";
 import { ok } from "@/core/kit/outcome";
-import { isRunnerAtWork } from "../runner/lock";
+import { isRunnerAtWork } from "../jobs/lock";
 import { freeBytes } from "../disk";
 import { createWorkspace, listWorkspaces, lookAtWorkspaces, newWorkspaceSchema } from "../workspaces";
 import { global, type BoundEndpoint } from "./endpoint";

@@ -7,7 +7,7 @@ import { endWithParent } from "../process-watch";
 import { storeWhatIsReady } from "../read/ready";
 import { findWorkspace } from "../workspaces";
 import { BEAT_EVERY, type HandTask, type HandWord } from "./hands";
-import { holdAsHand } from "./lock";
+import { holdAsHand } from "../jobs/lock";
 
 /**
  * A hand: the process in which the runner has one job done at a time. It gives a sign of life every second while its event

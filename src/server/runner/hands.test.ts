@@ -4,7 +4,7 @@ import type { Database } from "@/db/client";
 import { cancelJob, enqueueJob, findJob, type JobView } from "../jobs/jobs";
 import { testWorkspace } from "../testing";
 import { Hands, type Limits } from "./hands";
-import { areHandsAtWork } from "./lock";
+import { areHandsAtWork } from "../jobs/lock";
 import { Runner } from "./runner";
 
 const MB = 1024 * 1024;

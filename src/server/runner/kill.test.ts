@@ -12,7 +12,7 @@ import { loadCatalogue } from "../catalogue/load";
 import { dataDir } from "../settings";
 import { addToBasket, feedFile, importFeed, testWorkspace } from "../testing";
 import { enqueueJob, findJob, type JobView } from "../jobs/jobs";
-import { areHandsAtWork } from "./lock";
+import { areHandsAtWork } from "../jobs/lock";
 
 // Each starts several programs and waits for them, on machines that may be busy with other tests.
 vi.setConfig({ testTimeout: 240_000 });

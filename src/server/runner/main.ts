@@ -1,7 +1,7 @@
 import { log } from "../log";
 import { settings } from "../settings";
 import { Hands, usualLimits } from "./hands";
-import { takeLock } from "./lock";
+import { takeLock } from "../jobs/lock";
 import { Runner } from "./runner";
 
 /** Runs jobs until told to stop. */

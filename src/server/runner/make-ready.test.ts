@@ -3,7 +3,7 @@ import { enqueueJob, findJob } from "../jobs/jobs";
 import { claimJob, runJob } from "../jobs/work";
 import { noteFirstAsk } from "../read/first-asks";
 import { recall } from "../read/memo";
-import { importFeed, runToEnd, testWorkspace } from "../testing";
+import { importFeed, runToEnd, runWaiting, testWorkspace } from "../testing";
 import { jobHandlers } from "./handlers";
 
 const FEED = "id,title,price\n1,Rake,5\n2,Hoe,6\n";
@@ -12,6 +12,8 @@ it("asks what pages asked first, leaves out what is refused, and has it at hand 
   const { db, info } = await testWorkspace();
   const { id } = await importFeed({ db, info }, FEED);
   expect((await findJob(db, id))?.state).toBe("done");
+  // What a reading brings along comes first.
+  await runWaiting(db, info);
   for (const path of ["fields", "till?days=30", "items?sort=-cost&limit=200", "no-such-thing", "items?limit=none"]) {
     await noteFirstAsk(db, path);
   }

@@ -2,7 +2,8 @@ import { dayAt, formatDay } from "@/core/kit/days";
 import { useWorkspace } from "../../_lib/workspace";
 import { useState } from "react";
 import { EXCLUSION_REASONS } from "@/core/account/records/basics";
-import { ChoiceSelect, Field, TextInput } from "@/ui/field";
+import { DayInput } from "@/ui/day-input";
+import { ChoiceSelect, Field } from "@/ui/field";
 
 type Reason = (typeof EXCLUSION_REASONS)[number];
 
@@ -32,9 +33,7 @@ export function ReasonFields({ reason, setReason, reviewOn, setReviewOn }: Retur
         {(props) => <ChoiceSelect {...props} value={reason} onChange={setReason} choices={EXCLUSION_REASONS} />}
       </Field>
       <Field label="Look again on" hint="Empty means never.">
-        {(props) => (
-          <TextInput {...props} type="date" value={reviewOn} onChange={(event) => setReviewOn(event.target.value)} />
-        )}
+        {(props) => <DayInput {...props} value={reviewOn} onChange={(text) => setReviewOn(text)} />}
       </Field>
     </>
   );

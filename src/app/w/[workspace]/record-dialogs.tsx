@@ -8,6 +8,7 @@ import { ACTS, actsFor, type ActName } from "@/core/account/acts";
 import { formatMoney, parseMoney } from "@/core/kit/money";
 import type { BudgetsView } from "@/server/budgets/pools";
 import { Dialog } from "@/ui/dialog";
+import { DayInput } from "@/ui/day-input";
 import { ChoiceSelect, Field, Select, TextInput } from "@/ui/field";
 import { useApi } from "../../_lib/api";
 import { useApiPath, useWorkspace } from "../../_lib/workspace";
@@ -73,9 +74,7 @@ function PauseForm({ on, ...rest }: FormProps) {
         )}
       </Field>
       <Field label="Look again on" hint="Empty means never. Targets keep no reason and no day.">
-        {(props) => (
-          <TextInput {...props} type="date" value={reviewOn} onChange={(event) => setReviewOn(event.target.value)} />
-        )}
+        {(props) => <DayInput {...props} value={reviewOn} onChange={(text) => setReviewOn(text)} />}
       </Field>
     </EditForm>
   );

@@ -3,6 +3,7 @@
 import { useState } from "react";
 import type { CampaignSettings } from "@/core/account/acts/settings";
 import { PURPOSES } from "@/core/account/records/campaign";
+import { DayInput } from "@/ui/day-input";
 import { Checkbox, Field, Select, TextInput } from "@/ui/field";
 import { countryName } from "@/core/kit/countries";
 import type { AccountLine, AccountView } from "@/server/planogram/workbench";
@@ -94,12 +95,11 @@ export function SettingsForm({ on, ...rest }: FormProps) {
           <div key={day}>
             <Field label={DAY_LABEL[day]} hint={`Empty: ${now((line) => line[day] ?? "none")}.`}>
               {(props) => (
-                <TextInput
+                <DayInput
                   {...props}
-                  type="date"
                   disabled={settings[day] === null}
                   value={settings[day] ?? ""}
-                  onChange={(event) => set(day, event.target.value || undefined)}
+                  onChange={(text) => set(day, text || undefined)}
                 />
               )}
             </Field>

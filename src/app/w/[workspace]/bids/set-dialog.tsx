@@ -9,7 +9,8 @@ import type { EditLook } from "@/server/account/homes-between";
 import type { WhichBids } from "@/server/bids/desk";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
-import { Field, TextInput } from "@/ui/field";
+import { DayInput } from "@/ui/day-input";
+import { Field } from "@/ui/field";
 import { WAY_BACK_MS } from "@/ui/way-back";
 import { apiSend, toastError, useAsk } from "../../../_lib/api";
 import { useApiPath, useRefresh } from "../../../_lib/workspace";
@@ -61,9 +62,7 @@ export function SetDialog({
         <p className="text-sm text-soft">{BID_METHODS[asked.filter.method]}, within the house rules.</p>
         {isPush && (
           <Field label="Last day of the push" hint="The day after it, a move proposes to go back to what each bid was.">
-            {(props) => (
-              <TextInput {...props} type="date" value={until} onChange={(event) => setUntil(event.target.value)} />
-            )}
+            {(props) => <DayInput {...props} value={until} onChange={(text) => setUntil(text)} />}
           </Field>
         )}
         <div

@@ -5,6 +5,7 @@ import { plural } from "@/core/kit/format";
 import type { WhichMoves } from "@/server/moves/moves";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
+import { DayInput } from "@/ui/day-input";
 import { Field, TextInput } from "@/ui/field";
 import { MovesLook } from "./look";
 import { useAccept, useDecide } from "./use-moves";
@@ -64,9 +65,7 @@ export function DecideDialog({ which, count, onClose, onDone, how }: DialogProps
       >
         {isSnooze && (
           <Field label="Show again on">
-            {(props) => (
-              <TextInput {...props} type="date" value={until} onChange={(event) => setUntil(event.target.value)} />
-            )}
+            {(props) => <DayInput {...props} value={until} onChange={(text) => setUntil(text)} />}
           </Field>
         )}
         <Field label={isSnooze ? "Why, if you like" : "Why"}>

@@ -10,6 +10,7 @@ import { millsToField, parseMoney } from "@/core/kit/money";
 import type { Planogram } from "@/core/planogram/planogram";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
+import { DayInput } from "@/ui/day-input";
 import { Field, Select, TextInput } from "@/ui/field";
 import { commonEach, type EachChange } from "./each";
 import { CountrySelect } from "./country-select";
@@ -166,11 +167,10 @@ export function EachDialog({
               {(["startsOn", "endsOn"] as const).map((day) => (
                 <Field key={day} label={day === "startsOn" ? "First day" : "Last day"}>
                   {(props) => (
-                    <TextInput
+                    <DayInput
                       {...props}
-                      type="date"
                       value={value[day] ?? ""}
-                      onChange={(event) => set({ [day]: event.target.value || undefined })}
+                      onChange={(text) => set({ [day]: text || undefined })}
                     />
                   )}
                 </Field>

@@ -5,7 +5,8 @@ import { HELD } from "@/core/account/records/campaign";
 import { FlexFields } from "../flex-fields";
 import type { Planogram } from "@/core/planogram/planogram";
 import type { AccountLine } from "@/server/planogram/workbench";
-import { Field, Select, TextInput } from "@/ui/field";
+import { DayInput } from "@/ui/day-input";
+import { Field, Select } from "@/ui/field";
 import { CountrySelect } from "./country-select";
 import { SlotFactors } from "./slot-factors";
 
@@ -92,11 +93,10 @@ export function MoreSettings({
         {(["startsOn", "endsOn"] as const).map((name) => (
           <Field key={name} label={name === "startsOn" ? "First day" : "Last day"}>
             {(props) => (
-              <TextInput
+              <DayInput
                 {...props}
-                type="date"
                 value={settings[name] ?? ""}
-                onChange={(event) => set({ [name]: event.target.value || undefined })}
+                onChange={(text) => set({ [name]: text || undefined })}
               />
             )}
           </Field>

@@ -5,7 +5,8 @@ import { CalendarDays } from "lucide-react";
 import { METRICS, METRIC_KEYS } from "@/core/kit/metrics";
 import { LEVEL_LABEL, LEVELS, sourceOf, type Level } from "@/core/results/levels";
 import { Button } from "@/ui/button";
-import { Checkbox, Select, TextInput } from "@/ui/field";
+import { DayInput } from "@/ui/day-input";
+import { Checkbox, Select } from "@/ui/field";
 import { SearchSelect, type Choice } from "@/ui/search-select";
 import { cx } from "@/ui/cx";
 import { useFields } from "../catalogue/use-feeds";
@@ -154,20 +155,18 @@ function DayRange({
 }) {
   return (
     <span className="flex items-center gap-1">
-      <TextInput
-        type="date"
+      <DayInput
         aria-label={`First day ${label}`}
         className="w-36!"
         value={from}
-        onChange={(event) => onChange(event.target.value, to)}
+        onChange={(text) => onChange(text, to)}
       />
       –
-      <TextInput
-        type="date"
+      <DayInput
         aria-label={`Last day ${label}`}
         className="w-36!"
         value={to}
-        onChange={(event) => onChange(from, event.target.value)}
+        onChange={(text) => onChange(from, text)}
       />
     </span>
   );

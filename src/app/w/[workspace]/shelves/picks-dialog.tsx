@@ -4,7 +4,8 @@ import { plural } from "@/core/kit/format";
 import type { PickedItem, PickEffect } from "@/server/shelves/picks";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
-import { Field, Select, TextInput } from "@/ui/field";
+import { DayInput } from "@/ui/day-input";
+import { Field, Select } from "@/ui/field";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { useSettled } from "@/ui/use-settled";
 import { ApiError, apiSend, toastError, useApi, useAsk } from "../../../_lib/api";
@@ -75,14 +76,10 @@ export function PicksDialog({
               )}
             </Field>
             <Field label="From">
-              {(props) => (
-                <TextInput {...props} type="date" value={from} onChange={(event) => setFrom(event.target.value)} />
-              )}
+              {(props) => <DayInput {...props} value={from} onChange={(text) => setFrom(text)} />}
             </Field>
             <Field label="Until">
-              {(props) => (
-                <TextInput {...props} type="date" value={until} onChange={(event) => setUntil(event.target.value)} />
-              )}
+              {(props) => <DayInput {...props} value={until} onChange={(text) => setUntil(text)} />}
             </Field>
           </div>
           {effect.error instanceof ApiError && text.trim() !== "" && <ErrorNote error={effect.error.failure} />}

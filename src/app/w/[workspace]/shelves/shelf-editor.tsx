@@ -3,6 +3,7 @@ import { MILLS_PER_UNIT } from "@/core/kit/money";
 import { FAMILY_PREFIX, metricLabel, metricOfName, SHELF_METRICS } from "@/core/shelves/shelf-metrics";
 import type { BandShelf, Cut, ShelfRule, ShelfSet } from "@/core/shelves/shelf-set";
 import { Button } from "@/ui/button";
+import { DayInput } from "@/ui/day-input";
 import { Checkbox, Field, Select, TextInput } from "@/ui/field";
 import { SearchSelect, type Choice } from "@/ui/search-select";
 import { WhereBuilder, type FieldChoice } from "../catalogue/where-builder";
@@ -69,11 +70,10 @@ export function ShelfEditor({
         </Field>
         <Field label="Look again on">
           {(props) => (
-            <TextInput
+            <DayInput
               {...props}
-              type="date"
               value={shelf.lookAgain ?? ""}
-              onChange={(event) => onChange({ ...shelf, lookAgain: event.target.value || null })}
+              onChange={(text) => onChange({ ...shelf, lookAgain: text || null })}
             />
           )}
         </Field>

@@ -10,8 +10,9 @@ import { formatCount, formatMoment, plural } from "@/core/kit/format";
 import type { ShelfSet } from "@/core/shelves/shelf-set";
 import type { ShelfSetPage } from "@/server/shelves/blocks";
 import { Button, buttonClasses } from "@/ui/button";
+import { DayInput } from "@/ui/day-input";
 import { SearchSelect } from "@/ui/search-select";
-import { TextInput } from "@/ui/field";
+import {} from "@/ui/field";
 import { EmptyNote, ErrorNote } from "@/ui/notes";
 import { PageHead, PageWaiting } from "@/ui/page";
 import { apiSend, toastError, useApi } from "../../../_lib/api";
@@ -110,14 +111,13 @@ export default function ShelvesPage() {
           {page.data.to && (
             <label className="flex items-center gap-1.5 text-sm text-soft">
               as on
-              <TextInput
-                type="date"
+              <DayInput
                 aria-label="As it stood on"
                 title="Show the set as it stood at the end of an earlier day"
                 className="h-7! w-34!"
                 value={state.on ?? ""}
                 max={page.data.to}
-                onChange={(event) => void setState({ on: event.target.value || null })}
+                onChange={(text) => void setState({ on: text || null })}
               />
             </label>
           )}

@@ -7,6 +7,7 @@ import { plural } from "@/core/kit/format";
 import type { ChannelView } from "@/server/dispatch/channel-view";
 import type { MarketView } from "@/server/market/look";
 import { Button, buttonClasses } from "@/ui/button";
+import { DayInput } from "@/ui/day-input";
 import { Field, Select, TextInput } from "@/ui/field";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
@@ -112,13 +113,7 @@ function RunDays({ view }: { view: MarketView }) {
         </Field>
         <Field label="First day" hint={view.nextDay ? `Else ${view.nextDay}, the day after the last.` : "Else today."}>
           {(props) => (
-            <TextInput
-              {...props}
-              type="date"
-              value={from}
-              min={view.nextDay ?? undefined}
-              onChange={(event) => setFrom(event.target.value)}
-            />
+            <DayInput {...props} value={from} min={view.nextDay ?? undefined} onChange={(text) => setFrom(text)} />
           )}
         </Field>
         <Field label="Seed of the draws" hint="The same seed on the same account gives the same days.">

@@ -17,6 +17,7 @@ import {
 import type { ReportProposal } from "@/server/results/reports/reports";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
+import { DayInput } from "@/ui/day-input";
 import { Field, Select, TextInput } from "@/ui/field";
 import { ErrorNote } from "@/ui/notes";
 import { ApiError, apiGet, apiSend, apiUpload } from "../../../../_lib/api";
@@ -235,13 +236,12 @@ function MapReport({
         <fieldset className="flex items-center gap-2">
           <legend className="mb-1 font-medium">Without a day a row: the days that the rows are sums over</legend>
           {(["from", "to"] as const).map((end) => (
-            <TextInput
+            <DayInput
               key={end}
-              type="date"
               aria-label={end === "from" ? "First day of the file" : "Last day of the file"}
               className="w-40!"
               value={days[end]}
-              onChange={(event) => setDays({ ...days, [end]: event.target.value })}
+              onChange={(text) => setDays({ ...days, [end]: text })}
             />
           ))}
         </fieldset>

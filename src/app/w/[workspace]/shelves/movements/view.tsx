@@ -9,7 +9,8 @@ import { toTsv } from "@/core/dispatch/cells";
 import { formatCount, plural } from "@/core/kit/format";
 import type { Movements } from "@/server/shelves/history";
 import { Button, buttonClasses } from "@/ui/button";
-import { Select, TextInput } from "@/ui/field";
+import { DayInput } from "@/ui/day-input";
+import { Select } from "@/ui/field";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
 import { toastError, useApi } from "../../../../_lib/api";
@@ -60,21 +61,19 @@ export default function MovementsPage() {
         </Select>
         <label className="flex items-center gap-1 text-sm">
           from the evening of
-          <TextInput
-            type="date"
+          <DayInput
             className="w-36!"
             value={state.from ?? data?.from ?? ""}
             min={data?.first ?? undefined}
-            onChange={(event) => void setState({ from: event.target.value || null })}
+            onChange={(text) => void setState({ from: text || null })}
           />
         </label>
         <label className="flex items-center gap-1 text-sm">
           to
-          <TextInput
-            type="date"
+          <DayInput
             className="w-36!"
             value={state.to ?? data?.to ?? ""}
-            onChange={(event) => void setState({ to: event.target.value || null })}
+            onChange={(text) => void setState({ to: text || null })}
           />
         </label>
       </PageHead>

@@ -15,7 +15,7 @@ afterEach(() => {
 /** A process that takes the lock, says so, and holds it. */
 function holder() {
   const code =
-    'import("./src/server/runner/lock.ts").then(async ({ takeLock }) => { await takeLock(); console.log("mine"); setInterval(() => {}, 1000); });';
+    'import("./src/server/jobs/lock.ts").then(async ({ takeLock }) => { await takeLock(); console.log("mine"); setInterval(() => {}, 1000); });';
   const child = spawn(process.execPath, ["--import", "tsx", "-e", code], {
     stdio: ["ignore", "pipe", "inherit"],
     env: { ...process.env, HOTSHELF_DATA_DIR: dataDir(), LOG_LEVEL: "silent" },
