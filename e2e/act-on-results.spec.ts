@@ -1,5 +1,5 @@
 import type { Page } from "@playwright/test";
-import { api, choose, DEMO, expectAccessible, jobsDone } from "./helpers";
+import { api, choose, DEMO, expectAccessible, jobsDone, pressAct } from "./helpers";
 import { expect, test } from "./site";
 
 /** Weak items and junk placements stopped, a rival won, an own page defended, sent, run for 14 days, seen. The steps build on each other. */
@@ -137,7 +137,7 @@ test("a term that sells becomes a keyword; a slot, hours, a pool and the day cap
     .getByRole("row", { name: /Item pages/ })
     .getByRole("checkbox")
     .check();
-  await bar(page).getByRole("button", { name: "Slot factor" }).click();
+  await pressAct(bar(page), "Slot factor");
   const factor = page.getByRole("dialog", { name: "Slot factor: Item pages" });
   await choose(factor.getByRole("combobox", { name: "Campaign" }), "All products");
   await factor.getByLabel("Bids there times").fill("0.5");
@@ -161,7 +161,7 @@ test("a term that sells becomes a keyword; a slot, hours, a pool and the day cap
   const campaigns = page.getByRole("table", { name: "Budgets of campaigns" });
   await expect(campaigns.getByRole("row")).toHaveCount(3);
   await page.getByRole("checkbox", { name: "Select all rows found" }).check();
-  await bar(page).getByRole("button", { name: "Pool", exact: true }).click();
+  await pressAct(bar(page), "Pool");
   const pool = page.getByRole("dialog", { name: "Budget pool: 2 campaigns" });
   await pool.getByLabel("Draws on").selectOption({ label: "Keywords, €4.00 a day" });
   await pool.getByRole("button", { name: "Put into the basket" }).click();

@@ -50,3 +50,12 @@ export async function choose(box: Locator, text: string): Promise<void> {
   await box.fill(text);
   await box.page().getByRole("option", { name: text, exact: true }).click();
 }
+
+/** Presses what can be done with picked lines, wherever it stands: as a button, or in the menu behind "More". */
+export async function pressAct(bar: Locator, name: string): Promise<void> {
+  const button = bar.getByRole("button", { name, exact: true });
+  await expect(bar.getByRole("button").first()).toBeVisible();
+  if ((await button.count()) > 0) return button.click();
+  await bar.getByRole("button", { name: "More", exact: true }).click();
+  await bar.page().getByRole("menuitem", { name, exact: true }).click();
+}

@@ -1,5 +1,5 @@
 import type { Page } from "@playwright/test";
-import { api, choose, DEMO, expectAccessible } from "./helpers";
+import { api, choose, DEMO, expectAccessible, pressAct } from "./helpers";
 import { expect, test } from "./site";
 
 /** What can be done at the levels that the walk leaves out, with the basket emptied after each. */
@@ -25,7 +25,7 @@ async function pickFirst(page: Page, level: string, q = ""): Promise<void> {
 
 test("hours, targets, ad groups and campaigns are acted on where their numbers are", async ({ page }) => {
   await pickFirst(page, "hour");
-  await bar(page).getByRole("button", { name: "Hour factor" }).click();
+  await pressAct(bar(page), "Hour factor");
   const hour = page.getByRole("dialog", { name: "Hour factor: 00:00" });
   await choose(hour.getByRole("combobox", { name: "Campaign" }), "All products");
   await hour.getByLabel("Bids there times").fill("11");
@@ -36,7 +36,7 @@ test("hours, targets, ad groups and campaigns are acted on where their numbers a
   await expect.poll(() => waiting(page)).toBe(1);
 
   await pickFirst(page, "target", "hoses");
-  await bar(page).getByRole("button", { name: "Own campaign" }).click();
+  await pressAct(bar(page), "Own campaign");
   const move = page.getByRole("dialog", { name: /^Move to a campaign of its own/ });
   await move.getByLabel("Campaign").fill("All products");
   await move.getByRole("button", { name: "Put into the basket" }).click();
@@ -46,7 +46,7 @@ test("hours, targets, ad groups and campaigns are acted on where their numbers a
   await expect.poll(() => waiting(page)).toBeGreaterThan(3);
 
   await pickFirst(page, "adGroup");
-  await bar(page).getByRole("button", { name: "Change bids" }).click();
+  await pressAct(bar(page), "Change bids");
   const bids = page.getByRole("dialog", { name: /^Change bids/ });
   await bids.getByLabel("How").selectOption("Lower to at most");
   await bids.getByLabel(/^Amount in/).fill("0.30");
@@ -72,7 +72,7 @@ test("a category's items are excluded in one campaign, or lifted into one of the
   const { total } = await api<{ total: number }>(page, `quillmoor/items?limit=1&filter=${filter}`);
   expect(total).toBeLessThan(200);
   await expect(bar(page).getByText(`${total} items`, { exact: true })).toBeVisible();
-  await bar(page).getByRole("button", { name: "Own campaign" }).click();
+  await pressAct(bar(page), "Own campaign");
   const solo = page.getByRole("dialog", { name: /^A campaign of their own/ });
   await solo.getByLabel("Campaign").fill("Lifted out");
   await solo.getByLabel("Whole families, and whatever joins them later").check();

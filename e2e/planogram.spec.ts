@@ -1,5 +1,5 @@
 import type { Page } from "@playwright/test";
-import { api, choose, DEMO, expectAccessible } from "./helpers";
+import { api, choose, DEMO, expectAccessible, pressAct } from "./helpers";
 import { expect, test } from "./site";
 
 /** A row of the proof: items with one home, several, none, and leaks. */
@@ -120,7 +120,7 @@ test("campaigns are sorted into folders with totals and renamed; a name that con
   const pick = (name: RegExp) => table.getByRole("row", { name }).getByRole("checkbox").check();
   await pick(/Gloves push/);
   const bar = page.getByRole("group", { name: "Picked lines" });
-  await bar.getByRole("button", { name: "Rename" }).click();
+  await pressAct(bar, "Rename");
   const rename = page.getByRole("dialog", { name: "Rename: Gloves push" });
   await rename.getByLabel("Name").fill("Gloves, discover");
   await rename.getByRole("button", { name: "Put into the basket" }).click();
@@ -128,7 +128,7 @@ test("campaigns are sorted into folders with totals and renamed; a name that con
   await expect(table.getByRole("row", { name: /Gloves, discover/ })).toContainText("name and settings differ");
   // The settings follow the name: it says what it is again.
   await pick(/Gloves, discover/);
-  await bar.getByRole("button", { name: "Settings" }).click();
+  await pressAct(bar, "Settings");
   const settings = page.getByRole("dialog", { name: "Settings: Gloves, discover" });
   await expect(settings.getByRole("button", { name: "Put into the basket" })).toBeDisabled();
   await settings.getByLabel("Purpose").selectOption("discover");
@@ -139,7 +139,7 @@ test("campaigns are sorted into folders with totals and renamed; a name that con
   await expect(settings).toHaveCount(0);
   await expect(table.getByText("name and settings differ")).toHaveCount(0);
   await pick(/Gloves, discover/);
-  await bar.getByRole("button", { name: "Settings" }).click();
+  await pressAct(bar, "Settings");
   await settings.getByLabel("Purpose").selectOption("scale");
   await settings.getByRole("button", { name: "Put into the basket" }).click();
   // The dialog takes the line's new name before it closes, so it is not looked for by the old one.
@@ -148,7 +148,7 @@ test("campaigns are sorted into folders with totals and renamed; a name that con
   // And a name can follow its settings.
   await expect(table.getByRole("row", { name: /Gloves, scale/ })).toBeVisible();
   await pick(/Gloves, scale/);
-  await bar.getByRole("button", { name: "Rename" }).click();
+  await pressAct(bar, "Rename");
   await page.getByRole("dialog", { name: "Rename: Gloves, scale" }).getByLabel("Name").fill("Gloves, discover");
   await page.getByRole("dialog").getByRole("button", { name: "Put into the basket" }).click();
   await expect(page.getByRole("dialog")).toHaveCount(0);

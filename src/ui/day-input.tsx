@@ -52,7 +52,7 @@ export function DayInput({ value, onChange, min, max, className, disabled, ...re
         {...rest}
         disabled={disabled}
         className="h-full! pr-8!"
-        placeholder="29 Oct 2026"
+        placeholder="e.g. 29 Oct"
         autoComplete="off"
         value={typed ?? (value === "" ? "" : dayWithYear(value))}
         onChange={(event) => change(event.target.value)}

@@ -31,12 +31,23 @@ export function HeatGlyph({ heat }: { heat: Heat }) {
   );
 }
 
-/** The glyph with its word. */
-export function HeatMark({ heat }: { heat: Heat }) {
+/**
+ * The glyph with its word. What is warm or hot without a sale of its own says why, since a reader would look for one.
+ * @param orders ad orders of the same window; left out where none are told
+ * @param isLong whether there is room for the whole sentence
+ */
+export function HeatMark({ heat, orders, isLong = false }: { heat: Heat; orders?: number; isLong?: boolean }) {
+  const isByKind = orders === 0 && (heat === "hot" || heat === "warm");
+  const why = `no order yet; ${heat} by its kind`;
   return (
-    <span className="inline-flex items-center gap-1.5 whitespace-nowrap">
+    <span className="inline-flex items-center gap-1.5 whitespace-nowrap" title={isByKind ? why : undefined}>
       <HeatGlyph heat={heat} />
-      <span className="capitalize">{heat}</span>
+      <span className="leading-tight">
+        <span className="capitalize">{heat}</span>
+        {isByKind && (
+          <span className={isLong ? "text-soft" : "block text-xs text-soft"}>{isLong ? ` (${why})` : "by its kind"}</span>
+        )}
+      </span>
     </span>
   );
 }

@@ -22,9 +22,15 @@ import { SettingsForm } from "./settings-form";
 /** Acts on records that have a form. */
 export type RecordAction = keyof typeof FORMS;
 
+/** What is done most stands first. */
+const USUAL: readonly RecordAction[] = ["status", "budget", "bid", "settings"];
+
 /** Acts with a form that fit a level, in the order of their buttons. */
 export function formsFor(level: ActLevel): RecordAction[] {
-  return actsFor(level).filter((name): name is RecordAction => name in FORMS);
+  const place = (name: RecordAction) => (USUAL.includes(name) ? USUAL.indexOf(name) : USUAL.length);
+  return actsFor(level)
+    .filter((name): name is RecordAction => name in FORMS)
+    .sort((a, b) => place(a) - place(b));
 }
 
 /** The dialog of an act on records of the account; what it decides goes into the basket. */

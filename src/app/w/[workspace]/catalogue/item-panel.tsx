@@ -63,7 +63,7 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
   return (
     <div className="space-y-5">
       <div className="flex flex-wrap items-center gap-2">
-        <HeatMark heat={item.heat} />
+        <HeatMark heat={item.heat} orders={item.sums.orders} isLong />
         <span className="text-soft">·</span>
         <span>{item.availability}</span>
         <span className="text-soft">·</span>

@@ -7,10 +7,9 @@ import { toTsv } from "@/core/dispatch/cells";
 import { formatCount, plural } from "@/core/kit/format";
 import { formatMoney, toUnits } from "@/core/kit/money";
 import type { AccountLine } from "@/server/planogram/workbench";
-import { Button } from "@/ui/button";
 import { toastError } from "../../../_lib/api";
 import { useWorkspace } from "../../../_lib/workspace";
-import { PickBar } from "../pick-bar";
+import { ActButtons, PickBar } from "../pick-bar";
 import { formsFor, RecordDialog, type RecordAction } from "../record-dialogs";
 import { useEdit } from "../use-edit";
 import { GroupItems } from "./group-items";
@@ -42,11 +41,18 @@ export function WorkbenchActs({ lines, onClear }: { lines: AccountLine[]; onClea
   const forms = level
     ? formsFor(level).filter((action) => action !== "rename" && !(level === "productGroup" && action === "status"))
     : [];
-  const act = (action: RecordAction) => (
-    <Button key={action} onClick={() => setDoing(action)}>
-      {ACTS[action].button}
-    </Button>
-  );
+  const open = (action: RecordAction) => ({ label: ACTS[action].button, onClick: () => setDoing(action) });
+  const set = (label: string, status: "closed" | "on") => ({
+    label,
+    onClick: () => void edit({ action: "status", keys, status }),
+  });
+  const acts = [
+    ...(level === "productGroup" ? [set("Close", "closed")] : []),
+    set("Switch on", "on"),
+    ...forms.map(open),
+    ...(lines.length === 1 && level !== "productGroup" ? [open("rename")] : []),
+    ...(lines.length === 1 ? [{ label: "Its items", onClick: () => setDoing("items") }] : []),
+  ];
   return (
     <>
       <PickBar
@@ -65,13 +71,7 @@ export function WorkbenchActs({ lines, onClear }: { lines: AccountLine[]; onClea
         onCopy={copy}
         onClear={onClear}
       >
-        {level === "productGroup" && (
-          <Button onClick={() => void edit({ action: "status", keys, status: "closed" })}>Close</Button>
-        )}
-        {forms.map(act)}
-        <Button onClick={() => void edit({ action: "status", keys, status: "on" })}>Switch on</Button>
-        {lines.length === 1 && level !== "productGroup" && act("rename")}
-        {lines.length === 1 && <Button onClick={() => setDoing("items")}>Its items</Button>}
+        <ActButtons acts={acts} />
       </PickBar>
       <RecordDialog
         action={doing === "items" ? null : doing}

@@ -17,7 +17,7 @@ import { AimDialog } from "../aim-dialog";
 import { ItemActionDialog, type ItemAction } from "../item-actions";
 import { KeepShelfDialog } from "../keep-shelf-dialog";
 import { NegativeDialog } from "../negative-dialog";
-import { PickBar } from "../pick-bar";
+import { ActButtons, PickBar, type PickAct } from "../pick-bar";
 import { formsFor, RecordDialog, type RecordAction } from "../record-dialogs";
 import { useEdit } from "../use-edit";
 import type { Within } from "./asks";
@@ -179,7 +179,7 @@ function RecordActs({
   keys,
   label,
   onClear,
-  children,
+  more = [],
   ...on
 }: {
   acts: RecordAction[];
@@ -188,31 +188,27 @@ function RecordActs({
   slot?: SlotKey;
   hours?: number[];
   onClear: () => void;
-  children?: ReactNode;
+  /** What is done at once, without a dialog. */
+  more?: PickAct[];
 }) {
   const [doing, setDoing] = useState<RecordAction | null>(null);
+  const forms = acts.map((action) => ({ label: EDITS[action].button, onClick: () => setDoing(action) }));
   return (
     <>
-      {children}
-      {acts.map((action) => (
-        <Button key={action} onClick={() => setDoing(action)}>
-          {EDITS[action].button}
-        </Button>
-      ))}
+      <ActButtons acts={[...more, ...forms]} />
       <RecordDialog action={doing} on={{ keys, label, ...on }} onClose={() => setDoing(null)} onDone={onClear} />
     </>
   );
 }
 
-/** Pauses at once what keeps no reason, or switches on again. */
-function StatusActs({ keys, withPause = false }: { keys: string[]; withPause?: boolean }) {
+/** Switches on again; pauses at once only what keeps no reason. */
+function useStatusActs(keys: string[], withPause = false): PickAct[] {
   const edit = useEdit();
-  return (
-    <>
-      {withPause && <Button onClick={() => void edit({ action: "status", keys, status: "paused" })}>Pause</Button>}
-      <Button onClick={() => void edit({ action: "status", keys, status: "on" })}>Switch on</Button>
-    </>
-  );
+  const set = (label: string, status: "paused" | "on") => ({
+    label,
+    onClick: () => void edit({ action: "status", keys, status }),
+  });
+  return [...(withPause ? [set("Pause", "paused")] : []), set("Switch on", "on")];
 }
 
 function labelOf(lines: SliceLine[], noun: string): string {
@@ -223,40 +219,23 @@ function TargetActs({ keys, lines, onClear }: ActsProps) {
   // A product group is a line of this level too; its items are lifted out in the workbench.
   const level = keys.some((key) => key.startsWith("p:")) ? "productGroup" : "target";
   const acts = formsFor(level).filter((action) => action !== "status");
-  return (
-    <RecordActs acts={acts} keys={keys} label={labelOf(lines, "target")} onClear={onClear}>
-      <StatusActs keys={keys} withPause />
-    </RecordActs>
-  );
+  const more = useStatusActs(keys, true);
+  return <RecordActs acts={acts} keys={keys} label={labelOf(lines, "target")} onClear={onClear} more={more} />;
 }
 
 /** Several at once get no name, and a name alone is changed in the workbench. */
 const MANY = (action: RecordAction) => action !== "rename" && action !== "folder";
 
 function CampaignActs({ keys, lines, onClear }: ActsProps) {
-  return (
-    <RecordActs
-      acts={formsFor("campaign").filter(MANY)}
-      keys={keys}
-      label={labelOf(lines, "campaign")}
-      onClear={onClear}
-    >
-      <StatusActs keys={keys} />
-    </RecordActs>
-  );
+  const more = useStatusActs(keys);
+  const acts = formsFor("campaign").filter(MANY);
+  return <RecordActs acts={acts} keys={keys} label={labelOf(lines, "campaign")} onClear={onClear} more={more} />;
 }
 
 function AdGroupActs({ keys, lines, onClear }: ActsProps) {
-  return (
-    <RecordActs
-      acts={formsFor("adGroup").filter(MANY)}
-      keys={keys}
-      label={labelOf(lines, "ad group")}
-      onClear={onClear}
-    >
-      <StatusActs keys={keys} />
-    </RecordActs>
-  );
+  const more = useStatusActs(keys);
+  const acts = formsFor("adGroup").filter(MANY);
+  return <RecordActs acts={acts} keys={keys} label={labelOf(lines, "ad group")} onClear={onClear} more={more} />;
 }
 
 function FactorActs({ level, keys, within, onClear }: ActsProps) {
