@@ -45,7 +45,9 @@ export function HeatMark({ heat, orders, isLong = false }: { heat: Heat; orders?
       <span className="leading-tight">
         <span className="capitalize">{heat}</span>
         {isByKind && (
-          <span className={isLong ? "text-soft" : "block text-xs text-soft"}>{isLong ? ` (${why})` : "by its kind"}</span>
+          <span className={isLong ? "text-soft" : "block text-xs text-soft"}>
+            {isLong ? ` (${why})` : "by its kind"}
+          </span>
         )}
       </span>
     </span>

@@ -87,7 +87,7 @@ export function SettingsForm({ on, ...rest }: FormProps) {
         ])}
         <CountrySelect
           value={settings.country ?? undefined}
-          empty={now(({ country }) => (country ? countryName(country) : "wherever the channel sells"))}
+          empty={now(({ country }) => (country ? countryName(country) : "anywhere it sells"))}
           onChange={(country) => set("country", country)}
         />
         <span />

@@ -132,7 +132,7 @@ export default function BudgetsPage() {
       cell: ({ key }) => roasOf(lineOf.get(key))?.toFixed(2) ?? unknown,
     },
     {
-      ...{ key: "next", label: "Next one brings", width: 112, align: "right", sort: "next" },
+      ...{ key: "next", label: "Next one brings", width: 106, align: "right", sort: "next" },
       about: `What one ${currency} a day more brings after costs, and in sales: without what it would only take from other campaigns.`,
       cell: ({ key }) => <NextCell line={lineOf.get(key)} otherwise={unknown} />,
     },

@@ -8,7 +8,7 @@ import { Field, Select } from "@/ui/field";
 /** The country that campaigns sell in. */
 export function CountrySelect({
   value,
-  empty = "wherever the channel sells",
+  empty = "anywhere it sells",
   onChange,
 }: {
   value: string | undefined;

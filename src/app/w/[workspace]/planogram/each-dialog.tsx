@@ -160,7 +160,7 @@ export function EachDialog({
               />
               <CountrySelect
                 value={value.country}
-                empty={`as the plan: ${planogram.settings?.country ? countryName(planogram.settings.country) : "wherever the channel sells"}`}
+                empty={`as the plan: ${planogram.settings?.country ? countryName(planogram.settings.country) : "anywhere it sells"}`}
                 onChange={(country) => set({ country })}
               />
               <SlotFactors value={value.slots ?? planogram.settings?.slots} onChange={(slots) => set({ slots })} />

@@ -270,7 +270,7 @@ function columnsOf(currency: string): TableColumn<KnownListing>[] {
       cell: ({ reviews }) => (reviews === null ? "–" : formatCount(reviews)),
     },
     {
-      ...{ key: "nearest", label: "Our nearest item", width: 190 },
+      ...{ key: "nearest", label: "Our nearest item", width: 180 },
       about: "The item of the same category whose price is nearest; ours that is cheaper or rated better is marked.",
       cell: ({ nearest, price, rating }) =>
         nearest ? (
