@@ -3,7 +3,7 @@
 import { useEffect, useRef } from "react";
 
 /** Whether a key press belongs to a field that a person types in, or to an open dialog. */
-function isTaken(event: KeyboardEvent): boolean {
+export function isTaken(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement | null;
   if (!target) return false;
   // A box that is ticked takes no letters.

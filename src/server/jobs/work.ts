@@ -103,6 +103,8 @@ export async function runJob(db: Database, info: WorkspaceInfo, handlers: JobHan
     const failure = await barred(job, info.slug);
     if (failure) throw new FailureError(failure);
     const result = await actAs(job.who, () => handler.run(context, job.input));
+    // Before it is told that it is done: whoever hears that and waits for the rest finds it queued.
+    if (MOVES_SHELVES.has(job.kind as JobKind)) await queueWhatFollows(db, job.id);
     await end(db, job.id, "done", result, null);
   } catch (error) {
     if (error instanceof Later) {
@@ -116,12 +118,12 @@ export async function runJob(db: Database, info: WorkspaceInfo, handlers: JobHan
     await endBroken(context, handler, job, error);
     return;
   }
-  if (!MOVES_SHELVES.has(job.kind as JobKind)) return;
-  // What is done stays done: if shelves can't be queued now, they follow after the next job that moves them.
-  await queueShelves(db).catch((error: unknown) => log.error({ err: error, job: job.id }, "shelves were not queued"));
-  await queueMakeReady(db).catch((error: unknown) =>
-    log.error({ err: error, job: job.id }, "views are not made ready"),
-  );
+}
+
+/** Queues what items, shelves and views need after new data. If that can't be done now, it follows after the next job of its kind. */
+async function queueWhatFollows(db: Database, job: string): Promise<void> {
+  await queueShelves(db).catch((error: unknown) => log.error({ err: error, job }, "shelves were not queued"));
+  await queueMakeReady(db).catch((error: unknown) => log.error({ err: error, job }, "views are not made ready"));
 }
 
 /** Takes back what a job had half done, and stores why it ended. */

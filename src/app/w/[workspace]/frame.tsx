@@ -14,6 +14,7 @@ import { useApi } from "../../_lib/api";
 import { DEFAULT_DAYS, WINDOW_CHOICES } from "../../_lib/view-defaults";
 import { useApiPath, useDays, useShownWindow, useWorkspace } from "../../_lib/workspace";
 import type { TillStrip as Till } from "@/server/across/results/till";
+import { useUndoKey } from "../../_lib/undo";
 import { CommandPalette } from "./command-palette";
 import { JobDock } from "./job-dock";
 import { KeysHelp } from "./keys-help";
@@ -33,6 +34,7 @@ export function Frame({ children }: { children: ReactNode }) {
   const till = useApi<Till>(apiPath(`till?days=${days}`), { refetchInterval: 20_000 });
   const suffix = days === DEFAULT_DAYS ? "" : `?days=${days}`;
   useKeys({ "?": () => setHelp(true) });
+  useUndoKey();
   const waiting: Record<string, number | undefined> = {
     planogram: till.data?.withoutHome || undefined,
     dispatch: till.data?.basket || undefined,

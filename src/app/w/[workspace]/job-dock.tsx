@@ -7,9 +7,9 @@ import type { EditedMany } from "@/server/across/catalogue/edit-many";
 import type { JobKind, JobView } from "@/server/jobs/jobs";
 import type { SentResult } from "@/server/dispatch/send";
 import type { recomputeAll } from "@/server/shelves/compute";
+import { sayDone } from "../../_lib/undo";
 import { apiSend, toastError, useApi } from "../../_lib/api";
 import { useApiPath, useRefresh } from "../../_lib/workspace";
-import { WAY_BACK_MS } from "@/ui/way-back";
 
 export const JOB_LABEL: Record<JobKind, [doing: string, done: string]> = {
   "feed-import": ["Reading the feed", "Feed read"],
@@ -77,18 +77,9 @@ export function JobDock() {
     ({ items, changes, leftOut = 0, words, edit }: EditedMany) => {
       if (edit === null) return toast.info("That is how it is already; nothing to change.");
       const without = leftOut > 0 ? `; ${plural(leftOut, "item")} without a home left out` : "";
-      return toast.success(
+      return sayDone(
         `${words} for ${plural(items, "item")}: ${plural(changes, "change")} in the basket${without}`,
-        {
-          duration: WAY_BACK_MS,
-          action: {
-            label: "Take back",
-            onClick: () =>
-              void apiSend(apiPath(`account/edits/many/${edit}/take-back`))
-                .then(refresh)
-                .catch(toastError),
-          },
-        },
+        () => apiSend(apiPath(`account/edits/many/${edit}/take-back`)).then(refresh),
       );
     },
     [apiPath, refresh],

@@ -16,6 +16,7 @@ const KEYS: [key: string, what: string][] = [
   ["v", "Paste IDs, bids, costs or notes from a spreadsheet"],
   ["Esc", "Close, or leave the field"],
   ["Ctrl K", "Search and commands"],
+  ["Ctrl Z", "Take back your last edit, also after its message is gone"],
   ["?", "This list"],
 ];
 

@@ -7,7 +7,7 @@ import { toast } from "sonner";
 import type { SavedView } from "@/server/catalogue/notes";
 import { Button } from "@/ui/button";
 import { TextInput } from "@/ui/field";
-import { WAY_BACK_MS } from "@/ui/way-back";
+import { sayDone } from "../../_lib/undo";
 import { apiDelete, apiSend, toastError, useApi } from "../../_lib/api";
 import { useApiPath, useRefresh } from "../../_lib/workspace";
 
@@ -33,10 +33,7 @@ export function SavedViews({
   const remove = async (view: SavedView) => {
     await apiDelete(apiPath(`views/${view.id}`));
     await refresh();
-    toast.success(`View "${view.name}" removed`, {
-      duration: WAY_BACK_MS,
-      action: { label: "Take back", onClick: () => void save(view).catch(toastError) },
-    });
+    sayDone(`View "${view.name}" removed`, () => save(view));
   };
   return (
     <Popover className="relative">

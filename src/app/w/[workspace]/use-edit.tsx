@@ -7,11 +7,11 @@ import type { z } from "zod";
 import type { editSchema } from "@/core/account/acts";
 import { plural } from "@/core/kit/format";
 import type { Edited } from "@/server/account/edits";
+import { sayDone } from "../../_lib/undo";
 import { ApiError, apiSend, toastError } from "../../_lib/api";
 import { noteOwnVersion, versionInMind } from "../../_lib/own-versions";
 import { versionOnScreen } from "../../_lib/seen";
 import { useApiPath, useRefresh, useWorkspace } from "../../_lib/workspace";
-import { WAY_BACK_MS } from "@/ui/way-back";
 
 /** An edit of the account, as forms make it. */
 export type Edit = z.input<typeof editSchema>;
@@ -76,13 +76,9 @@ export function useEdit(isForm = false): (edit: Edit, onTaken?: () => void) => P
         if (changes === 0) toast.info("That is how it is already; nothing to change.");
         else {
           const without = leftOut > 0 ? `; ${plural(leftOut, "item")} without a home left out` : "";
-          toast.success(`${words}: ${plural(changes, "change")} in the basket${without}`, {
-            duration: WAY_BACK_MS,
-            action: {
-              label: "Take back",
-              onClick: () => void apiSend(apiPath("account/edits/take-back"), diff).then(refresh).catch(toastError),
-            },
-          });
+          sayDone(`${words}: ${plural(changes, "change")} in the basket${without}`, () =>
+            apiSend(apiPath("account/edits/take-back"), diff).then(refresh),
+          );
         }
         onTaken?.();
         await refresh();

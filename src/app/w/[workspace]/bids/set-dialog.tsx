@@ -1,7 +1,6 @@
 "use client";
 
 import { useState } from "react";
-import { toast } from "sonner";
 import { BID_METHODS } from "@/core/bid-desk/bid-lines";
 import { plural } from "@/core/kit/format";
 import type { Edited } from "@/server/account/edits";
@@ -11,7 +10,7 @@ import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
 import { DayInput } from "@/ui/day-input";
 import { Field } from "@/ui/field";
-import { WAY_BACK_MS } from "@/ui/way-back";
+import { sayDone } from "../../../_lib/undo";
 import { apiSend, toastError, useAsk } from "../../../_lib/api";
 import { useApiPath, useRefresh } from "../../../_lib/workspace";
 import { EditLookWords } from "../edit-effect";
@@ -42,13 +41,9 @@ export function SetDialog({
     setBusy(true);
     try {
       const { changes, diff } = await change<Edited>("bids/set", whole);
-      toast.success(`${plural(count, "bid")} set: ${plural(changes, "change")} in the basket`, {
-        duration: WAY_BACK_MS,
-        action: {
-          label: "Take back",
-          onClick: () => void apiSend(apiPath("account/edits/take-back"), diff).then(refresh).catch(toastError),
-        },
-      });
+      sayDone(`${plural(count, "bid")} set: ${plural(changes, "change")} in the basket`, () =>
+        apiSend(apiPath("account/edits/take-back"), diff).then(refresh),
+      );
       onDone();
     } catch (error) {
       toastError(error);

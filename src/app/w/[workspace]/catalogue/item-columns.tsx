@@ -48,7 +48,13 @@ export function itemColumns(currency: string, chosen: string[], fields: FieldCho
       sort: "id",
       cell: (item) => <span className="font-mono text-xs">{item.id}</span>,
     },
-    { key: "heat", label: "Heat", width: 86, sort: "heat", cell: (item) => <HeatMark heat={item.heat} orders={item.sums.orders} /> },
+    {
+      key: "heat",
+      label: "Heat",
+      width: 86,
+      sort: "heat",
+      cell: (item) => <HeatMark heat={item.heat} orders={item.sums.orders} />,
+    },
     {
       key: "price",
       label: "Price",

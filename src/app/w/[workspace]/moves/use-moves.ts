@@ -5,9 +5,9 @@ import { plural } from "@/core/kit/format";
 import type { Accepted } from "@/server/moves/accept";
 import type { MoveLine, WhichMoves } from "@/server/moves/moves";
 import { apiSend, toastError } from "../../../_lib/api";
+import { sayDone } from "../../../_lib/undo";
 import { useApiPath, useRefresh } from "../../../_lib/workspace";
 import { useChange } from "../use-edit";
-import { WAY_BACK_MS } from "@/ui/way-back";
 
 /** Moves as they are seen, for what is done with them. */
 export const asSeen = (moves: readonly Pick<MoveLine, "key" | "seal">[]): WhichMoves => ({
@@ -28,13 +28,9 @@ export function useAccept(): (which: WhichMoves) => Promise<boolean> {
   return async (which) => {
     try {
       const { moves, changes, changed, diff } = await change<Accepted>("moves/accept", which);
-      toast.success(`${plural(moves, "move")} accepted: ${plural(changes, "change")} in the basket.${left(changed)}`, {
-        duration: WAY_BACK_MS,
-        action: {
-          label: "Take back",
-          onClick: () => void apiSend(apiPath("account/edits/take-back"), diff).then(refresh).catch(toastError),
-        },
-      });
+      sayDone(`${plural(moves, "move")} accepted: ${plural(changes, "change")} in the basket.${left(changed)}`, () =>
+        apiSend(apiPath("account/edits/take-back"), diff).then(refresh),
+      );
       await refresh();
       return true;
     } catch (error) {
@@ -61,7 +57,10 @@ export function useDecide() {
         ...more,
       });
       const words = { dismissed: "dismissed", snoozed: `put off till ${more.until}`, open: "open again" }[how];
-      toast.success(`${plural(done.moves, "move")} ${words}.${left(done.changed)}`);
+      const told = `${plural(done.moves, "move")} ${words}.${left(done.changed)}`;
+      // All that a filter found are no longer found by it; single ones are opened again by their names.
+      if (how === "open" || !("moves" in which)) toast.success(told);
+      else sayDone(told, () => apiSend(apiPath("moves/decide"), { which, how: "open" }).then(refresh));
       await refresh();
       return true;
     } catch (error) {

@@ -9,7 +9,7 @@ import type { ShelfSetPage } from "@/server/shelves/blocks";
 import { Button } from "@/ui/button";
 import { PageHead } from "@/ui/page";
 import { useSettled } from "@/ui/use-settled";
-import { WAY_BACK_MS } from "@/ui/way-back";
+import { sayDone } from "../../../_lib/undo";
 import { ApiError, apiDelete, apiSend, toastError, toastMeanwhile, useAsk } from "../../../_lib/api";
 import { useApiPath, useOwnWindow, useRefresh } from "../../../_lib/workspace";
 import { BuilderChart } from "./builder-chart";
@@ -69,13 +69,7 @@ export function Builder({
   const remove = async () => {
     try {
       await apiDelete(apiPath(`shelf-sets/${draft.key}`));
-      toast.success(`“${definition.name}” is gone.`, {
-        duration: WAY_BACK_MS,
-        action: {
-          label: "Take back",
-          onClick: () => void apiSend(apiPath(`shelf-sets/${draft.key}/restore`)).then(refresh, toastError),
-        },
-      });
+      sayDone(`“${definition.name}” is gone`, () => apiSend(apiPath(`shelf-sets/${draft.key}/restore`)).then(refresh));
       onClose(null);
       await refresh();
     } catch (error) {

@@ -11,7 +11,7 @@ import { Button, buttonClasses } from "@/ui/button";
 import { cx } from "@/ui/cx";
 import { EmptyNote, ErrorNote, Loading } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
-import { WAY_BACK_MS } from "@/ui/way-back";
+import { sayDone } from "../../../../_lib/undo";
 import { apiGet, apiSend, toastError, useApi } from "../../../../_lib/api";
 import { useApiPath, useRefresh, useWorkspace } from "../../../../_lib/workspace";
 import { ItemActionDialog, type ItemAction } from "../../item-actions";
@@ -59,14 +59,9 @@ export default function FaultsPage() {
     }
     if (way.kind === "families") {
       await apiSend(apiPath("proposed-families"), { take: true }, "PUT");
-      toast.success("Proposed families taken", {
-        duration: WAY_BACK_MS,
-        action: {
-          label: "Take back",
-          onClick: () =>
-            void apiSend(apiPath("proposed-families"), { take: false }, "PUT").then(refresh).catch(toastError),
-        },
-      });
+      sayDone("Proposed families taken", () =>
+        apiSend(apiPath("proposed-families"), { take: false }, "PUT").then(refresh),
+      );
     } else {
       if (way.list) await apiSend(apiPath("lookups"), way.list);
       await apiSend(apiPath("derived"), way.field);

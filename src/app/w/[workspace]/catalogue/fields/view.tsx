@@ -4,7 +4,6 @@ import { Plus, Trash2 } from "lucide-react";
 import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useState } from "react";
-import { toast } from "sonner";
 import type { DerivedField } from "@/core/catalogue/derive/derived-field";
 import { FIELD } from "@/core/catalogue/fields";
 import { formatCount, plural } from "@/core/kit/format";
@@ -13,7 +12,7 @@ import { Button, buttonClasses } from "@/ui/button";
 import { TextInput } from "@/ui/field";
 import { EmptyNote } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
-import { WAY_BACK_MS } from "@/ui/way-back";
+import { sayDone } from "../../../../_lib/undo";
 import { apiDelete, apiSend, toastError, useApi } from "../../../../_lib/api";
 import { useApiPath, useRefresh, useWorkspace } from "../../../../_lib/workspace";
 import { CatalogueTabs } from "../tabs";
@@ -47,13 +46,7 @@ export default function FieldsPage() {
   const remove = async (field: DerivedField) => {
     await apiDelete(apiPath(`derived/${field.key}`));
     await refresh();
-    toast.success(`Derived field "${field.name}" removed`, {
-      duration: WAY_BACK_MS,
-      action: {
-        label: "Take back",
-        onClick: () => void apiSend(apiPath("derived"), field).then(refresh).catch(toastError),
-      },
-    });
+    sayDone(`Derived field "${field.name}" removed`, () => apiSend(apiPath("derived"), field).then(refresh));
   };
   return (
     <div className="flex flex-col gap-3">
