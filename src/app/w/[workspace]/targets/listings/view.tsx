@@ -284,7 +284,7 @@ function columnsOf(currency: string): TableColumn<KnownListing>[] {
               <Better is={rating !== null && nearest.rating !== null && nearest.rating > rating}>
                 {nearest.rating?.toFixed(1) ?? "–"} ★
               </Better>
-              {` · ${formatCount(nearest.reviews ?? 0)} reviews`}
+              {` · ${nearest.reviews === null ? "–" : plural(nearest.reviews, "review")}`}
             </span>
           </span>
         ) : (
