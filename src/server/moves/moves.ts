@@ -195,7 +195,9 @@ export async function viewMoves(
 
 /** Changes whenever a move is put aside, or opened again. */
 async function decisionsMade(db: Database): Promise<string> {
-  const { rows } = await db.$client.execute("SELECT count(*), max(at), total(at), total(clicks), total(orders) FROM moves_decided");
+  const { rows } = await db.$client.execute(
+    "SELECT count(*), max(at), total(at), total(clicks), total(orders) FROM moves_decided",
+  );
   return Array.from(rows[0]!, String).join();
 }
 

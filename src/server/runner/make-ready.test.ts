@@ -1,5 +1,5 @@
 import { expect, it } from "vitest";
-import { enqueueJob, findJob } from "../jobs/jobs";
+import { enqueueIn, enqueueJob, findJob, newJob } from "../jobs/jobs";
 import { claimJob, runJob } from "../jobs/work";
 import { noteFirstAsk } from "../read/first-asks";
 import { recall } from "../read/memo";
@@ -25,7 +25,7 @@ it("asks what pages asked first, leaves out what is refused, and has it at hand 
   );
 });
 
-it("lets other work of the workspace pass", async () => {
+it("lets other work of the workspace pass, and comes again behind it; what waits for another day holds nothing up", async () => {
   const { db, info } = await testWorkspace();
   await noteFirstAsk(db, "fields");
   const { id } = await enqueueJob(db, "make-ready", {});
@@ -33,4 +33,11 @@ it("lets other work of the workspace pass", async () => {
   await enqueueJob(db, "shelves", {});
   await runJob(db, info, jobHandlers, job!);
   expect((await findJob(db, id))!.result).toEqual({ asked: 0 });
+  expect((await claimJob(db, "test"))!.kind).toBe("shelves");
+  const again = (await claimJob(db, "test"))!;
+  expect(again.kind).toBe("make-ready");
+  // A dispatch for next week.
+  await enqueueIn(db.$client, { ...newJob("dispatch", {}), notBefore: Date.now() + 7 * 86_400_000 });
+  await runJob(db, info, jobHandlers, again);
+  expect((await findJob(db, again.id))!.result).toEqual({ asked: 1 });
 });

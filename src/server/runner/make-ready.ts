@@ -1,18 +1,20 @@
-import { and, eq, ne } from "drizzle-orm";
+import { and, eq, isNull, lte, ne, or } from "drizzle-orm";
 import type { Database } from "@/db/client";
 import { jobs } from "@/db/schema";
 import { findEndpoint } from "../api/handle";
+import { queueMakeReady } from "../jobs/jobs";
 import type { JobContext, JobHandler } from "../jobs/work";
 import { log } from "../log";
 import { actAs, NOBODY } from "../person";
 import { listFirstAsks } from "../read/first-asks";
 
-/** Whether somebody waits for other work of the workspace. */
+/** Whether somebody waits for other work of the workspace that could begin now. */
 async function isWaitedFor(db: Database): Promise<boolean> {
+  const isDue = or(isNull(jobs.notBefore), lte(jobs.notBefore, Date.now()));
   const [one] = await db
     .select({ id: jobs.id })
     .from(jobs)
-    .where(and(eq(jobs.state, "waiting"), ne(jobs.kind, "make-ready")))
+    .where(and(eq(jobs.state, "waiting"), ne(jobs.kind, "make-ready"), isDue))
     .limit(1);
   return one !== undefined;
 }
@@ -42,13 +44,16 @@ async function ask({ db, info }: JobContext, asked: string): Promise<boolean> {
 
 /**
  * Works out what pages ask first, so that whoever looks after a reading, a report or a market day finds it stored (see
- * `read/ready.ts`). It lets everything else pass: then it is left half done, and is asked for again behind that.
+ * `read/ready.ts`). It lets everything else pass: then it is left half done, and is queued again behind that.
  */
 async function run(context: JobContext): Promise<{ asked: number }> {
   const paths = await listFirstAsks(context.db);
   let asked = 0;
   for (const path of paths) {
-    if (await isWaitedFor(context.db)) break;
+    if (await isWaitedFor(context.db)) {
+      await queueMakeReady(context.db);
+      break;
+    }
     await context.progress(asked, paths.length, "views");
     if (await ask(context, path)) asked++;
   }

@@ -284,7 +284,7 @@ function columnsOf(currency: string): TableColumn<KnownListing>[] {
               <Better is={rating !== null && nearest.rating !== null && nearest.rating > rating}>
                 {nearest.rating?.toFixed(1) ?? "–"} ★
               </Better>
-              {` · ${nearest.reviews === null ? "–" : plural(nearest.reviews, "review")}`}
+              {` · ${nearest.reviews === null ? "reviews –" : plural(nearest.reviews, "review")}`}
             </span>
           </span>
         ) : (
