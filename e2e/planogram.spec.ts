@@ -154,7 +154,7 @@ test("campaigns are sorted into folders with totals and renamed; a name that con
   await expect(page.getByRole("dialog")).toHaveCount(0);
   await pick(/Gloves, discover/);
   await pick(/LED panels/);
-  await bar.getByRole("button", { name: "Folder" }).click();
+  await pressAct(bar, "Folder");
   const folder = page.getByRole("dialog", { name: "Folder: 2 campaigns" });
   await folder.getByLabel("Folder").fill("Pushed");
   await folder.getByRole("button", { name: "Put into the basket" }).click();

@@ -22,6 +22,7 @@ import {
 } from "./endpoint";
 import { ENDPOINTS } from "./endpoints";
 import { openApiDocument } from "./openapi";
+import { PREFIX } from "./prefix";
 
 const STATUS_BY_CODE: [pattern: RegExp, status: number][] = [
   [/-unknown$|-gone$/, 404],
@@ -114,7 +115,8 @@ async function answer(request: Request, endpoint: BoundEndpoint, path: Record<st
       const { version } = await readVersions(found.db.$client);
       const result = await actAs(parsed.who, () => endpoint.run({ ...parsed, db: found.db, info: found.info }));
       if (request.headers.has(FIRST_ASK) && endpoint.method === "GET")
-        await noteAsked(found.db, request, path["workspace"]!);
+        // Nobody waits for it: another process may be writing for seconds.
+        void noteAsked(found.db, request, path["workspace"]!);
       const answered = respond(result as Outcome<unknown> | FileAnswer | CookieAnswer, endpoint.status ?? 200);
       answered.headers.set(ACCOUNT_VERSION, String(version));
       return answered;
@@ -136,9 +138,9 @@ async function answer(request: Request, endpoint: BoundEndpoint, path: Record<st
 /** Notes what a page asked first, which is not worth failing for. */
 async function noteAsked(db: Database, { url }: Request, workspace: string): Promise<void> {
   const { pathname, search } = new URL(url);
-  const [, within] = pathname.split(`/${workspace}/`);
-  if (!within) return;
-  await noteFirstAsk(db, within + search).catch((error: unknown) =>
+  const before = `${PREFIX}${workspace}/`;
+  if (!pathname.startsWith(before)) return;
+  await noteFirstAsk(db, pathname.slice(before.length) + search).catch((error: unknown) =>
     log.debug({ err: error }, "a first ask was not noted"),
   );
 }

@@ -1,8 +1,9 @@
 import { ACCOUNT_VERSION } from "@/core/account/version-header";
 import { FROM_HEADER } from "../sign-in/asker";
+import { PREFIX } from "../api/prefix";
 import { FIRST_ASK } from "../read/first-asks";
 import type { AskOwn } from "./for-pages";
-import { atCounter, clientOf, PREFIX } from "./front";
+import { atCounter, clientOf } from "./front";
 
 /** Headers by which the API knows who asks. */
 const OF_ASKER = ["host", "cookie", FROM_HEADER];

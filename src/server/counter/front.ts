@@ -5,6 +5,7 @@ import { pipeline } from "node:stream/promises";
 import { setTimeout as sleep } from "node:timers/promises";
 import { Client, type Dispatcher } from "undici";
 import { findEndpoint } from "../api/handle";
+import { PREFIX } from "../api/prefix";
 import { log } from "../log";
 import { endCounter, isHeldUp } from "./held-up";
 import { headersOf, lengthOf, passable } from "./pass-headers";
@@ -15,8 +16,6 @@ const LOOK_EVERY = 50;
 
 /** Requests under way at each counter, by its socket. */
 const underWay = new Map<string, number>();
-
-export const PREFIX = "/api/v1/";
 
 /** The counters' sockets: the first is for quick requests, the others for what takes long. */
 function counters(): string[] {

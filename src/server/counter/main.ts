@@ -3,6 +3,7 @@ import { rm } from "node:fs/promises";
 import { Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { handleApi } from "../api/handle";
+import { PREFIX } from "../api/prefix";
 import { log } from "../log";
 import { listenForEnd } from "./held-up";
 import { lengthOf } from "./pass-headers";
@@ -13,8 +14,6 @@ import { lengthOf } from "./pass-headers";
  */
 const socket = process.argv[2];
 if (!socket) throw new Error("a counter needs the path of its socket");
-
-const PREFIX = "/api/v1/";
 
 async function answer(incoming: IncomingMessage, outgoing: ServerResponse): Promise<void> {
   const gone = new AbortController();

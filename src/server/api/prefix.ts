@@ -1,0 +1,2 @@
+/** What every address of the API begins with. */
+export const PREFIX = "/api/v1/";
