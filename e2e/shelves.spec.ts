@@ -45,7 +45,7 @@ test("a ready-made set is looked at, cut anew by keyboard and by number, and kep
   // It can be taken away, and that can be taken back.
   await page.getByRole("button", { name: "Edit shelves" }).click();
   await page.getByRole("button", { name: "Remove set" }).click();
-  await expect(page.getByText("“Margin tiers” is gone.")).toBeVisible();
+  await expect(page.getByText("“Margin tiers” is gone")).toBeVisible();
   // One lands on a set that there is.
   await expect(page.getByRole("link", { name: "Hot", exact: true })).toBeVisible();
   await page.getByRole("button", { name: "Take back" }).click();
