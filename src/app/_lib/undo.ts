@@ -37,7 +37,7 @@ async function takeBack(one: Done): Promise<void> {
 
 /**
  * Says what was done, with a way back: for half a minute in the message, and by Ctrl+Z as long as the tab is open.
- * @param words what was done, without a full stop
+ * @param words what was done
  * @param undo takes it back, and has the page read its figures anew
  */
 export function sayDone(words: string, undo: () => Promise<unknown>): void {

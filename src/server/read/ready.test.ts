@@ -3,7 +3,7 @@ import { openDatabase, type Database } from "@/db/client";
 import { firstAsks, ready } from "@/db/schema";
 import { testWorkspace } from "../testing";
 import { listFirstAsks, noteFirstAsk } from "./first-asks";
-import { rememberReady, storeWhatIsReady } from "./ready";
+import { allStored, rememberReady, storeWhatIsReady } from "./ready";
 
 let one: Database;
 let other: Database;
@@ -26,8 +26,22 @@ const value = () => ({
   by: new Map([["a", { text: "ü – 1" }]]),
   none: null,
 });
-const ask = (db: Database, stamp: (string | number)[], build: string | undefined = "b1", keep = 2) =>
-  rememberReady(db, "thing", stamp, () => (made++, value()), keep, build);
+const ask = async (db: Database, stamp: (string | number)[], build: string | undefined = "b1", keep = 2) => {
+  const found = await rememberReady(db, "thing", stamp, () => (made++, value()), keep, build);
+  await allStored();
+  return found;
+};
+
+it("waits for no turn to write, which whoever asks may hold", async () => {
+  const tx = await one.$client.transaction("write");
+  const found = rememberReady(one, "other thing", [1], () => 7, 1, "b1");
+  expect(await found).toBe(7);
+  await tx.commit();
+  tx.close();
+  await allStored();
+  expect(await rememberReady(other, "other thing", [1], () => 8, 1, "b1")).toBe(7);
+  await one.delete(ready);
+});
 
 const stored = async () =>
   (await one.select({ stamp: ready.stamp, build: ready.build }).from(ready)).map(Object.values);

@@ -9,6 +9,12 @@ import { remember, type Stamp } from "./memo";
 const BUILD = process.env["HOTSHELF_BUILD"];
 
 let makesReady = false;
+const underWay = new Set<Promise<void>>();
+
+/** Waits until all that this process has worked out so far is stored. */
+export async function allStored(): Promise<void> {
+  await Promise.all(underWay);
+}
 
 /** From here on this process stores what it works out, for those who ask: the hands do, whose work nobody waits for. */
 export function storeWhatIsReady(): void {
@@ -34,7 +40,11 @@ export function rememberReady<T>(
     const stored = await readBack<T>(db, name, stamp, build);
     if (stored) return stored.value;
     const value = await make();
-    if (makesReady) await store(db, name, stamp, value, keep, build);
+    if (makesReady) {
+      // Not waited for here: whoever asks may hold this process's turn to write, and would wait for itself.
+      const storing = store(db, name, stamp, value, keep, build).finally(() => underWay.delete(storing));
+      underWay.add(storing);
+    }
     return value;
   };
   return remember(db, name, stamp, work, keep);

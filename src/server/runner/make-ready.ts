@@ -7,6 +7,7 @@ import type { JobContext, JobHandler } from "../jobs/work";
 import { log } from "../log";
 import { actAs, NOBODY } from "../person";
 import { listFirstAsks } from "../read/first-asks";
+import { allStored } from "../read/ready";
 
 /** Whether somebody waits for other work of the workspace that could begin now. */
 async function isWaitedFor(db: Database): Promise<boolean> {
@@ -57,6 +58,7 @@ async function run(context: JobContext): Promise<{ asked: number }> {
     await context.progress(asked, paths.length, "views");
     if (await ask(context, path)) asked++;
   }
+  await allStored();
   return { asked };
 }
 
