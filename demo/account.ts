@@ -1,4 +1,5 @@
 import type { Structure } from "@/core/account/account";
+import { REACHES } from "@/core/account/records/reach";
 import { recordSchema, type AccountRecord } from "@/core/account/records";
 import type { Campaign } from "@/core/account/records/campaign";
 
@@ -88,7 +89,7 @@ put({
   bid: 1_200,
 });
 
-// All four kinds of automatic reach at one price in one campaign.
+// All six automatic reaches at one price in one campaign.
 campaign(
   "discover",
   "Discovery, raised beds",
@@ -96,7 +97,7 @@ campaign(
   380,
 );
 group("discover", "category1", "Raised beds", "closed");
-for (const kind of ["tight-terms", "wide-terms", "rival-pages", "companion-pages"]) {
+for (const kind of REACHES) {
   put({ type: "reach", key: `t:discover/${kind}`, adGroup: "g:discover", kind, status: "on", bid: null });
 }
 

@@ -229,6 +229,56 @@ describe("the migrations that went out", () => {
     );
   });
 
+  it("give automatic reach the nearest ground and ring, and plans go on with the keys they had", async () => {
+    const file = path.join(dataDir(), "reach.db");
+    const client = await databaseOf(38, file);
+    const turned = [
+      ["tight-terms", "searches-alike"],
+      ["wide-terms", "searches-around"],
+      ["rival-pages", "pages-alike"],
+      ["companion-pages", "pages-beside"],
+    ] as const;
+    const reach = (kind: string) => ({
+      ...{ type: "reach", key: `r:${kind}`, adGroup: "g", kind, status: "on", bid: null },
+    });
+    for (const [was] of turned) {
+      await client.execute({
+        sql: "INSERT INTO records (key, type, body, version) VALUES (?, 'reach', ?, 1)",
+        args: [`r:${was}`, JSON.stringify(reach(was))],
+      });
+    }
+    await client.execute({
+      sql: "INSERT INTO basket (key, after, at) VALUES ('r:new', ?, 1)",
+      args: [JSON.stringify(reach("rival-pages"))],
+    });
+    const plans = [
+      { kind: "discovery", apart: true, reach: ["wide-terms", "rival-pages"] },
+      { kind: "discovery" },
+      { kind: "feed" },
+    ];
+    for (const [i, plan] of plans.entries()) {
+      await client.execute({
+        sql: "INSERT INTO planograms (key, definition, saved_at) VALUES (?, ?, 0)",
+        args: [`plan-${i}`, JSON.stringify(plan)],
+      });
+    }
+    client.close();
+    const db = await openDatabase(`file:${file}`);
+    await migrateDatabase(db);
+    const read = async (sql: string) =>
+      (await db.$client.execute(sql)).rows.map((row) => JSON.parse(String(row[0])) as object);
+    const after = turned.map(([was, now]) => ({ ...reach(was), kind: now }));
+    expect(new Set(await read("SELECT body FROM records"))).toEqual(new Set(after));
+    expect(await read("SELECT after FROM basket")).toEqual([{ ...reach("rival-pages"), kind: "pages-alike" }]);
+    expect(await read("SELECT definition FROM planograms ORDER BY key")).toEqual([
+      { ...plans[0], reach: ["searches-around", "pages-alike"], oldReachKeys: true },
+      { ...plans[1], reach: turned.map(([, now]) => now), oldReachKeys: true },
+      plans[2],
+    ]);
+    const kept = gzipSync(JSON.stringify(turned.map(([was]) => reach(was))));
+    expect([...unpackPlan(kept).values()]).toEqual(after);
+  });
+
   it.each([
     ["with the index they had at first", []],
     [

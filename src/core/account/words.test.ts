@@ -25,7 +25,7 @@ const EXAMPLES: Record<RecordType, object> = {
   negative: { key: "n", scope: "g", what: "term", match: "phrase", value: "free", reason: "wasteful", reviewOn: null },
   keyword: { key: "k", adGroup: "g", text: "basil seeds", match: "exact", status: "on", bid: 450 },
   listingTarget: { key: "t", adGroup: "g", aim: { by: "listing", listing: "L-9" }, status: "on", bid: null },
-  reach: { key: "r", adGroup: "g", kind: "wide-terms", status: "paused", bid: null },
+  reach: { key: "r", adGroup: "g", kind: "searches-around", status: "paused", bid: null },
   labels: { key: "l:tiers/hot", shelfSet: "tiers", shelf: "hot", name: "6.3 up", items: [1, 2, 3] },
   productGroup: { key: "p", adGroup: "g", parent: null, role: "unit", value: null, by: null, status: "on", bid: 200 },
 };
@@ -44,7 +44,7 @@ describe("words for changes", () => {
     expect(changesInWords(Account.EMPTY, made, "EUR").map(({ text }) => text)).toEqual([
       "Item Q7 excluded in Seeds: unsafe",
       'New negative "free"',
-      'New reach kind "wide terms"',
+      'New reach "searches, around"',
       'New campaign "Seeds" with €12.00 a day',
       'New budget pool "Spring" with €50.00 a day',
       "The whole workspace spends €90.00 a day at most",
@@ -122,7 +122,7 @@ describe("checks", () => {
   });
 
   it("find targets in campaigns that do nothing with them, also when the campaign's kind changes", () => {
-    // A keyword fits; a listing target and a reach kind in a keyword campaign aim at nothing.
+    // A keyword fits; a listing target and a reach in a keyword campaign aim at nothing.
     expect(codes({}, ALL)).toEqual(["target-kind"]);
     const fitting: Structure = { c: ALL["c"]!, g: ALL["g"]!, k: ALL["k"]!, pool: ALL["pool"]! };
     expect(codes({}, fitting)).toEqual([]);

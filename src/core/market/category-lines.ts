@@ -1,6 +1,6 @@
 import type { Flex } from "../account/records/campaign";
 import type { Day } from "../kit/days";
-import { reachKindOf, type MarketAccount } from "./running-account";
+import { ownReachOf, type MarketAccount } from "./running-account";
 import type { Pressure } from "./answer";
 import { clickPrice, clickRate, felt, orderRate, SHARPNESS, winChance } from "./auction";
 import type { Line } from "./day-types";
@@ -72,7 +72,7 @@ export function categoryLines(
       let offer = scopes ? first(offers.everywhere[row], scopes) : base[i];
       const fit = surface.fit[i]!;
       if (offers.hasReach) {
-        const kind = reachKindOf(surface, fit);
+        const kind = ownReachOf(surface, fit);
         const own = kind ? first(offers.reach[kind]?.[row], scopes) : undefined;
         if (own && (!offer || order(own, offer) < 0)) offer = own;
       }

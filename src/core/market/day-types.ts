@@ -11,7 +11,7 @@ export type Counts = Record<AdMeasure, number>;
 export interface Fact extends Counts {
   campaign: string;
   adGroup: string;
-  /** The product group, keyword, listing target or reach kind that served. */
+  /** The product group, keyword, listing target or reach that served. */
   target: string;
   itemNo: number;
   /** The search term or the listing whose page it was; "" in partner media, whose report names no term. */

@@ -69,8 +69,8 @@ function structureOf(list: Drafts): Structure {
           ? [{ type: "listingTarget", aim: { by: "category", category: "Garden" } }]
           : kind === "discovery"
             ? [
-                { type: "reach", kind: "tight-terms" },
-                { type: "reach", kind: "rival-pages", bid: bid * 2 },
+                { type: "reach", kind: "searches-alike" },
+                { type: "reach", kind: "pages-alike", bid: bid * 2 },
               ]
             : [];
     Object.assign(

@@ -1,5 +1,5 @@
 import type { Day } from "../kit/days";
-import { REACH_KINDS, type ReachKind } from "../account/records/reach";
+import { REACHES, type ReachName } from "../account/records/reach";
 import type { Candidate, Home, MarketAccount, RunningCampaign } from "./running-account";
 import type { MarketState } from "./day-types";
 import { learnedBid } from "./learning";
@@ -21,7 +21,7 @@ export interface AimedOffer {
 /** The day's offers, first to serve first. */
 export interface Offers {
   everywhere: (Offer[] | undefined)[];
-  reach: Partial<Record<ReachKind, (Offer[] | undefined)[]>>;
+  reach: Partial<Record<ReachName, (Offer[] | undefined)[]>>;
   aimed: Map<number, AimedOffer[]>;
   hasReach: boolean;
 }
@@ -69,7 +69,7 @@ export function todaysOffers(world: World, account: MarketAccount, state: Market
     return offers;
   };
   const reach: Offers["reach"] = {};
-  for (const kind of REACH_KINDS) if (account.reach[kind]) reach[kind] = byRow(account.reach[kind]);
+  for (const kind of REACHES) if (account.reach[kind]) reach[kind] = byRow(account.reach[kind]);
   const aimed = new Map<number, AimedOffer[]>();
   for (const [surface, list] of account.aimed) {
     aimed.set(

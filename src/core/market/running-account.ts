@@ -4,13 +4,14 @@ import { SLOT_KEYS } from "../kit/slots";
 import type { Account } from "../account/account";
 import { isHomeKind } from "../account/homes";
 import { HELD, type Campaign, type CampaignKind, type Flex } from "../account/records/campaign";
-import type { ReachKind } from "../account/records/reach";
+import type { ReachName } from "../account/records/reach";
 import { servingGroups } from "../account/walk";
 import { MATCH_FIT, QueryIndex } from "../channel/matching";
 import type { MatchType } from "../channel/match-types";
 import type { Surface, World } from "./world-types";
 import type { Target } from "../account/records";
 import { aimedPages } from "./aimed-pages";
+import { goesWith, ringSurfaces } from "./rings";
 import { assetsKey } from "../account/records/assets";
 import { adValues } from "../assets/ad-values";
 import { appealOf, itemAd } from "../assets/item-ad";
@@ -63,8 +64,8 @@ export interface MarketAccount {
   campaigns: RunningCampaign[];
   /** Homes by row that reach every surface of the row's category: product groups of feed and asset campaigns. */
   everywhere: (Home[] | undefined)[];
-  /** Homes by row for one kind of automatic reach. */
-  reach: Partial<Record<ReachKind, (Home[] | undefined)[]>>;
+  /** Homes by row for one automatic reach, within their own categories. */
+  reach: Partial<Record<ReachName, (Home[] | undefined)[]>>;
   /** Candidates by surface: what keywords and listing targets aim at. */
   aimed: Map<number, Candidate[]>;
   /** Scopes (campaign or ad group keys, "" for all) that keep out of a surface. */
@@ -76,11 +77,13 @@ export interface MarketAccount {
   campaignsOf: Set<number>[];
 }
 
-/** Where an item is shown on another category's query or page, it fits badly and hardly sells. */
-export const FOREIGN_FIT = 0.2;
-export const FOREIGN_LIFT = 0.3;
+/** Where an item is shown on another category's query or page, it fits badly and hardly sells; better where it goes with what is sought. */
+export const FOREIGN = { fit: 0.2, lift: 0.3 } as const;
+export const BESIDE = { fit: 0.45, lift: 0.5 } as const;
 /** An ad group with more items than this reaches into other categories with none of them. */
 const MOST_FOREIGN = 60;
+/** Automatic reach of an ad group with more items than this stays within their categories; with fewer, so does what has too many of one. */
+const MOST_RINGED = 2_000;
 
 /** The slots a kind of campaign is good at; text ads stand on result pages alone. */
 const KIND_SLOTS: Record<CampaignKind, number[]> = {
@@ -164,6 +167,23 @@ class AccountBuilder {
         (homes[row] ??= []).push(found.home);
         this.touch(row, found.shown.campaign);
       }
+      this.placeRings(reach.kind, found.shown, found.home);
+    }
+  }
+
+  /** What a reach leads to in the categories beside and around those of its items. */
+  private placeRings(reach: ReachName, { campaign, rows }: Shown, home: Home): void {
+    if (rows.length > MOST_RINGED) return;
+    const byCategory = new Map<number, number[]>();
+    for (const row of rows) {
+      const category = this.world.rowCategory[row]!;
+      const list = byCategory.get(category);
+      if (list) list.push(row);
+      else byCategory.set(category, [row]);
+    }
+    for (const [category, rows] of byCategory) {
+      if (rows.length > MOST_FOREIGN) continue;
+      for (const surface of ringSurfaces(this.world, category, reach)) this.aim(surface, { campaign, rows }, home, 1);
     }
   }
 
@@ -215,8 +235,9 @@ class AccountBuilder {
       const isOwn = world.rowCategory[row] === category;
       if (!isOwn && rows.length > MOST_FOREIGN) continue;
       const place = world.rowPlace[row]!;
-      const fit = isOwn ? surface.fit[place]! * closeness : FOREIGN_FIT * closeness;
-      const lift = isOwn ? (surface.lift?.[place] ?? 1) : FOREIGN_LIFT;
+      const strange = isOwn || !goesWith(world, world.rowCategory[row]!, category) ? FOREIGN : BESIDE;
+      const fit = (isOwn ? surface.fit[place]! : strange.fit) * closeness;
+      const lift = isOwn ? (surface.lift?.[place] ?? 1) : strange.lift;
       list.push({ home, row, fit, lift });
     }
     if (list.length > 0) account.aimed.set(surface.id, list);
@@ -270,11 +291,11 @@ function running(campaign: Campaign): RunningCampaign {
   };
 }
 
-/** Which reach kind an automatic campaign counts a place as, for a row that fits so well; null where it has none. */
-export function reachKindOf(surface: Surface, fit: number): ReachKind | null {
-  if (surface.kind === "rival-page") return "rival-pages";
-  if (surface.kind === "companion-page") return "companion-pages";
+/** Which reach of a category's own items a place belongs to, for a row that fits so well; null where it belongs to none. */
+export function ownReachOf(surface: Surface, fit: number): ReachName | null {
+  if (surface.kind === "rival-page") return "pages-alike";
+  if (surface.kind === "companion-page") return "pages-beside";
   if (surface.kind !== "query") return null;
   const isClose = ["broad", "attribute", "long", "own-brand"].includes(surface.queryClass as string);
-  return isClose && fit >= 0.75 ? "tight-terms" : "wide-terms";
+  return isClose && fit >= 0.75 ? "searches-alike" : "searches-around";
 }

@@ -1,6 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { formatDay } from "../kit/days";
+import { REACHES, type ReachName } from "../account/records/reach";
+import { textColumn, type Columns } from "../kit/columns";
 import { Account, type Structure } from "../account/account";
 import { recordSchema } from "../account/records";
 import type { Campaign } from "../account/records/campaign";
@@ -165,18 +167,39 @@ describe("listing targets and automatic reach", () => {
     expect(rates.at(-1)!.lift).toBeGreaterThan(rates[0]!.lift);
   });
 
-  it("part the places of a category between the four reach kinds", () => {
-    const places = (kind: string) =>
-      run(testCampaign("d", { kind: "discovery" }, HOSES, 600, [{ type: "reach", kind }])).facts.map(
-        ({ term, itemNo }) => `${term}/${itemNo}`,
-      );
-    const kinds = ["tight-terms", "wide-terms", "rival-pages", "companion-pages"].map((kind) => new Set(places(kind)));
+  it("part the places of a category and its neighbours between the six reaches", () => {
+    // Five categories of one department: each has one beside it and three around it.
+    const wares = ["Hoses", "Rakes", "Spades", "Pots", "Seeds"];
+    const wide: Columns = {
+      length: shop.length,
+      columns: { ...shop.columns, category: textColumn(ALL.map((_, i) => `Garden > ${wares[i % 5]}`)) },
+    };
+    const there = buildWorld(wide, "w");
+    const hoses = ALL.filter((_, i) => i % 5 === 0);
+    const facts = (kind: ReachName) => {
+      const structure = testCampaign("d", { kind: "discovery" }, hoses, 3_000, [{ type: "reach", kind }]);
+      const account = planAccount(there, Account.fromStructure(structure), wide);
+      return simulateDay(there, account, DAY, firstState(), { noise: false, seed: "s" }).facts;
+    };
+    const places = (kind: ReachName) => facts(kind).map(({ term, itemNo }) => `${term}/${itemNo}`);
+    const categoriesOf = (kind: ReachName) => {
+      const seen = new Set(facts(kind).map(({ term }) => term));
+      return new Set(there.surfaces.filter(({ label }) => seen.has(label)).map(({ id }) => there.categoryOf[id]!));
+    };
+    const kinds = REACHES.map((kind) => new Set(places(kind)));
     kinds.forEach((a, i) => {
       expect(a.size).toBeGreaterThan(0);
       kinds.slice(i + 1).forEach((b) => expect([...a].filter((place) => b.has(place))).toEqual([]));
     });
-    expect([...kinds[0]!].some((place) => place.startsWith("how to use"))).toBe(false);
-    expect([...kinds[1]!].some((place) => place.startsWith("how to use"))).toBe(true);
+    // Each ring leads to the categories it is of, and the one beside is none of those around.
+    const [own] = [...categoriesOf("searches-alike")];
+    expect([...categoriesOf("pages-alike")]).toEqual([own]);
+    const [beside] = [...categoriesOf("searches-beside")];
+    expect(beside).not.toBe(own);
+    expect(categoriesOf("pages-around")).toEqual(new Set([0, 1, 2, 3, 4].filter((at) => at !== own && at !== beside)));
+    const [alike, , around] = kinds;
+    expect([...alike!].some((place) => place.startsWith("how to use"))).toBe(false);
+    expect([...around!].some((place) => place.startsWith("how to use"))).toBe(true);
   });
 
   it("defend our own pages: fewer organic sales go to rivals, and part of the ad sales would have come anyway", () => {

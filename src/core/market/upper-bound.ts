@@ -8,7 +8,8 @@ import { HOUR_SHARE } from "./hours";
 import { upperHull } from "./hull";
 import { MATCH_TYPES } from "../channel/match-types";
 import { moodOn } from "./moods";
-import { CLOSENESS, FOREIGN_FIT, FOREIGN_LIFT, matchFit } from "./running-account";
+import { BESIDE, CLOSENESS, FOREIGN, matchFit } from "./running-account";
+import { goesWith } from "./rings";
 import { SLOTS, slotsOf, type Slot } from "./slot-figures";
 import { HALO } from "./store-sales";
 import type { Category, Surface, World } from "./world-types";
@@ -134,18 +135,23 @@ export class UpperBound {
     });
     const rows = [...truth.price.keys()].filter((row) => truth.inStock[row] === 1);
     // An item of another category stands everywhere with the same fit, so those that are beaten once are beaten everywhere.
-    const strangers = notBeaten(
-      rows.map((row) => this.stand(row, FOREIGN_FIT * this.closest, cvrs[row]! * FOREIGN_LIFT, 1, { ctr: 1, cvr: 1 })),
-    );
-    const curves = categories.flatMap((category) =>
-      category.surfaces.flatMap((surface) =>
+    const standAs =
+      ({ fit, lift }: typeof FOREIGN | typeof BESIDE) =>
+      (row: number) =>
+        this.stand(row, fit * this.closest, cvrs[row]! * lift, 1, { ctr: 1, cvr: 1 });
+    const foreign = notBeaten(rows.map(standAs(FOREIGN)));
+    const curves = categories.flatMap((category, at) => {
+      const beside = categories.flatMap((other, i) => (goesWith(this.world, i, at) ? other.rows : []));
+      const inStock = beside.filter((row) => truth.inStock[row] === 1);
+      const strangers = inStock.length === 0 ? foreign : notBeaten([...foreign, ...inStock.map(standAs(BESIDE))]);
+      return category.surfaces.flatMap((surface) =>
         slotsOf(surface.kind).map((slot): PlaceCurve => {
           const figures = { ...SLOTS[slot]!, cvr: slotBuying[slot]! };
           const curve = this.curveOf(category, surface, figures, cvrs, strangers);
           return { category, slot, views: surface.volume, curve };
         }),
-      ),
-    );
+      );
+    });
     this.stretches.set(name, curves);
     return curves;
   }

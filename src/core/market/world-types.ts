@@ -13,7 +13,7 @@ export const QUERY_CLASSES = [
 ] as const;
 export type QueryClass = (typeof QUERY_CLASSES)[number];
 
-/** Where an ad can stand, as the reach kinds tell it apart. */
+/** Where an ad can stand, as the reaches tell it apart. */
 export const SURFACE_KINDS = ["query", "rival-page", "companion-page", "own-page", "placement"] as const;
 export type SurfaceKind = (typeof SURFACE_KINDS)[number];
 

@@ -47,14 +47,14 @@ describe("a planogram's kind", () => {
     expect(recordsOf(asset, "assets").map(({ adGroup }) => adGroup)).toEqual(
       recordsOf(asset, "adGroup").map(({ key }) => key),
     );
-    const discovery = recordsFor({ kind: "discovery", reach: ["tight-terms", "rival-pages"] });
+    const discovery = recordsFor({ kind: "discovery", reach: ["searches-alike", "pages-alike"] });
     expect(recordsOf(discovery, "reach").map(({ kind }) => kind)).toEqual([
-      "tight-terms",
-      "rival-pages",
-      "tight-terms",
-      "rival-pages",
-      "tight-terms",
-      "rival-pages",
+      "searches-alike",
+      "pages-alike",
+      "searches-alike",
+      "pages-alike",
+      "searches-alike",
+      "pages-alike",
     ]);
     expect([...recordsOf(recordsFor({}), "assets"), ...recordsOf(asset, "reach")]).toEqual([]);
   });
@@ -132,7 +132,7 @@ describe("a planogram that aims", () => {
     expect(warnings.map(({ text }) => text)).toContainEqual(expect.stringContaining("without a keyword"));
   });
 
-  it("makes a campaign for each match type or kind of reach where they stand apart, with names and keys of their own", () => {
+  it("makes a campaign for each match type or reach where they stand apart, with names and keys of their own", () => {
     const apart = {
       apart: true,
       campaignName: [level(1), { kind: "text", text: " · " }, { kind: "field", field: "match" }],
@@ -147,10 +147,15 @@ describe("a planogram that aims", () => {
       expect(key).toContain(`/${match}/`);
       expect(adGroup.endsWith(`~${match}`)).toBe(true);
     }
-    const reach = recordsFor({ kind: "discovery", reach: ["tight-terms", "rival-pages"], ...apart });
+    const reach = recordsFor({ kind: "discovery", reach: ["searches-alike", "pages-alike"], ...apart });
     for (const { adGroup, kind } of recordsOf(reach, "reach")) expect(adGroup.endsWith(`~${kind}`)).toBe(true);
+    // A plan from before reaches had grounds and rings goes on with its campaigns.
+    const old = recordsFor({ kind: "discovery", reach: ["searches-alike"], oldReachKeys: true, ...apart });
+    for (const { key } of [...recordsOf(old, "campaign"), ...recordsOf(old, "adGroup")]) {
+      expect(key.endsWith("~tight-terms")).toBe(true);
+    }
     const names = recordsOf(reach, "campaign").map(({ name }) => name.split(" · ")[1]);
-    expect(new Set(names)).toEqual(new Set(["tight terms", "rival pages"]));
+    expect(new Set(names)).toEqual(new Set(["searches, alike", "item pages, alike"]));
   });
 
   it("aims at the items' own pages, or at windows of their categories from a share of what they cost", () => {

@@ -58,7 +58,7 @@ export function namesByLevels(from: number, to: number, ladder: readonly { by: s
 
 /**
  * The usual names of a ladder's campaigns and ad groups; an ad group that is all of its campaign follows it.
- * @param isApart whether each match type or kind of reach has campaigns of its own
+ * @param isApart whether each match type or reach has campaigns of its own
  */
 export function usualNames(
   campaignLine: number,
@@ -81,7 +81,7 @@ export interface NameValues {
   /** The kind of the campaign, and the first day it runs or "" where it always does. */
   kind: string;
   firstDay: string;
-  /** The match type or kind of reach that a campaign is for, or "" where it is for several. */
+  /** The match type or reach that a campaign is for, or "" where it is for several. */
   match: string;
   planogram: string;
   campaign: string;

@@ -4,11 +4,11 @@ import { shareMoney } from "../kit/share-out";
 import { renderName, settleNames, usesProduct, type NamePattern } from "./names";
 import { ancestorAt, nodeColumn, nodeLabel, nodePath, nodesAt, POOLED, type Plan } from "./plan";
 import { productName } from "./product-name";
+import { variantInWords, variantKey, variantsOf, type Variant } from "./variants";
 import { Ways } from "./ways";
 import { worthBid } from "./worth-bid";
 import type { Planogram } from "./planogram";
 import { CHANNEL_LIMITS } from "../channel/limits";
-import { REACH_KINDS } from "../account/records/reach";
 import { shortKey } from "../account/keys";
 
 /** The part of a key that one value of a split gives. */
@@ -72,8 +72,8 @@ export interface PlannedGroup {
 }
 
 export interface PlannedCampaign extends PlannedGroup {
-  /** The match type or kind of reach that it is for; null where it is for all. */
-  variant: string | null;
+  /** The match type or reach that it is for; null where it is for all. */
+  variant: Variant | null;
   /** Mills a day. */
   dailyBudget: number;
   /** Whether a person set the budget; the others share what is left of the total. */
@@ -85,12 +85,6 @@ export interface PlannedCampaign extends PlannedGroup {
 export interface PlannedAdGroup extends PlannedGroup {
   /** Mills a click. */
   bid: number;
-}
-
-/** What a planogram makes campaigns of their own for beside the ladder: match types or kinds of reach; null where none. */
-export function variantsOf({ kind, apart, keywords, reach = [...REACH_KINDS] }: Planogram): (string | null)[] {
-  if (apart && (kind === "keyword" || kind === "text") && keywords) return keywords.matches;
-  return apart && kind === "discovery" ? reach : [null];
 }
 
 /** The campaigns and ad groups of a plan with names and budgets; product groups are left to {@link materialise}. */
@@ -127,12 +121,14 @@ export function plannedCampaigns(
     return { key, name, node, value: valueOf(plan, node), items, productGroups, cost, revenue, orders };
   };
   const variants = variantsOf(planogram);
-  const made = campaignNodes.flatMap((node) => variants.map((variant) => ({ node, variant, match: inWords(variant) })));
+  const made = campaignNodes.flatMap((node) =>
+    variants.map((variant) => ({ node, variant, match: variantInWords(variant) })),
+  );
   const campaignNames = settleNames(
     made.map(({ node, match }, i) => nameOf(planogram.campaignName, node, match, "", i + 1)),
   );
-  const keyOf = (node: number, variant: string | null) =>
-    `${nodeKey(planogram, plan, node)}${variant === null ? "" : `~${variant}`}`;
+  const keyOf = (node: number, variant: Variant | null) =>
+    `${nodeKey(planogram, plan, node)}${variant === null ? "" : `~${variantKey(planogram, variant)}`}`;
   const keys = made.map(({ node, variant }) => `c:${keyOf(node, variant)}`);
   const weights = shareWeights(
     planogram,
@@ -175,10 +171,6 @@ function plannedBid(planogram: Planogram, plan: Plan, node: number, adGroup: str
 function valueOf(plan: Plan, node: number): string | null {
   if (node < 0 || plan.code[node] === POOLED) return null;
   return nodeColumn(plan, node).values[plan.code[node]!]!;
-}
-
-function inWords(variant: string | null): string {
-  return variant?.replace("-", " ") ?? "";
 }
 
 /** The budgets of campaigns, mills a day: those set by hand as they are, the others by their weights, so that all add up to the total where it reaches. */

@@ -20,7 +20,7 @@ export function plannedRecords(planogram: Planogram, plan: Plan, catalogue: Colu
   return records;
 }
 
-/** The records of a plan without its product groups, and the keys of its ad groups by node, once a match type or kind of reach. */
+/** The records of a plan without its product groups, and the keys of its ad groups by node, once a match type or reach. */
 export function plannedFrame(
   planogram: Planogram,
   plan: Plan,

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { assetSetSchema } from "../account/records/assets";
-import { REACH_KINDS } from "../account/records/reach";
+import { REACHES } from "../account/records/reach";
 import { CAMPAIGN_KINDS, campaignSchema, PURPOSES } from "../account/records/campaign";
 import { MATCH_TYPES } from "../channel/match-types";
 import { CHANNEL_LIMITS } from "../channel/limits";
@@ -72,11 +72,13 @@ export const planogramSchema = z
     kind: z.enum(CAMPAIGN_KINDS).optional(),
     /** What the ads of every asset group are put together from; its own assets can be changed later. */
     assets: assetSetSchema.optional(),
-    /** Kinds of automatic reach that each ad group of a discovery campaign gets; left out: all. */
-    reach: z.array(z.enum(REACH_KINDS)).min(1).optional(),
+    /** Automatic reaches that each ad group of a discovery campaign gets; left out: all. */
+    reach: z.array(z.enum(REACHES)).min(1).optional(),
+    /** Set by a migration: keys are made of what reaches were called before they had grounds and rings, so that what was sent is met again. */
+    oldReachKeys: z.boolean().optional(),
     keywords: keywordPlanSchema.optional(),
     pages: pagePlanSchema.optional(),
-    /** Whether each match type, or kind of reach, gets a campaign of its own, so that it can be priced and stopped alone. */
+    /** Whether each match type, or reach, gets a campaign of its own, so that it can be priced and stopped alone. */
     apart: z.boolean().optional(),
     purpose: z.enum(PURPOSES),
     bidding: z.enum(["fixed", "clicks", "return"]),

@@ -5,13 +5,8 @@ import { formatCount, plural } from "../kit/format";
 import { CHANNEL_LIMITS } from "../channel/limits";
 import { enoughWarnings, type PlanWarning } from "./enough";
 import { Needs, someAims, type Aimed } from "./kinds/needs";
-import {
-  countProductGroups,
-  plannedCampaigns,
-  variantsOf,
-  type PlannedCampaign,
-  type PlannedGroup,
-} from "./planned-campaigns";
+import { countProductGroups, plannedCampaigns, type PlannedCampaign, type PlannedGroup } from "./planned-campaigns";
+import { variantsOf } from "./variants";
 import { NO_VALUE_LABEL } from "../account/names";
 import { ancestorAt, nodeLabel, nodePath, POOLED, type LeftOut, type Plan } from "./plan";
 import type { Planogram } from "./planogram";

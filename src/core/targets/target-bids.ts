@@ -1,4 +1,5 @@
 import type { AdGroup } from "../account/records/ad-group";
+import { reachInWords } from "../account/records/reach";
 import type { Campaign } from "../account/records/campaign";
 import { TARGET_TYPES, type Target } from "../account/records";
 import { expectedOfBid } from "../bids/expected";
@@ -22,7 +23,7 @@ export interface TargetWorth {
   present: number;
 }
 
-/** Every keyword, listing target and kind of reach of ad groups that show items. */
+/** Every keyword, listing target and reach of ad groups that show items. */
 export function targetWorths(ground: Ground, worths: Worths): TargetWorth[] {
   const rowsOf = new Map<string, Uint32Array[]>();
   for (const { adGroup, rows } of ground.aimed) rowsOf.set(adGroup.key, [...(rowsOf.get(adGroup.key) ?? []), rows]);
@@ -55,7 +56,7 @@ export function expectedOfTarget(ground: Ground, worths: Worths, one: TargetWort
   return scaleExpected(whole, shareOfClicks(ground, rows, seen.clicks));
 }
 
-/** Bids of keywords, listing targets and kinds of reach that are there, by what clicks on them are worth. */
+/** Bids of keywords, listing targets and reaches that are there, by what clicks on them are worth. */
 export function targetBids(ground: Ground): Move[] {
   const worths = worthsOf(ground);
   return targetWorths(ground, worths).flatMap((one): Move[] => {
@@ -86,7 +87,7 @@ function shareOfClicks({ sums }: Ground, rows: readonly number[], clicks: number
 
 export function nameOf(target: Target): string {
   if (target.type === "keyword") return target.text;
-  if (target.type === "reach") return target.kind;
+  if (target.type === "reach") return reachInWords(target.kind);
   return target.aim.by === "listing" ? target.aim.listing : `listings of ${target.aim.category}`;
 }
 

@@ -102,7 +102,7 @@ function ownHomes(
   let excluded = 0;
   for (let row = 0; row < home.length; row++) {
     if (home[row]! < 0) continue;
-    // Each match type or kind of reach serves the item once.
+    // Each match type or reach serves the item once.
     if (counts[row] === 0 && isExcluded("", row)) excluded++;
     else if (counts[row] === 0) homes.none++;
     else if (counts[row]! <= variants) homes.one++;

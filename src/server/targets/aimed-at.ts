@@ -1,6 +1,7 @@
 import type { Account } from "@/core/account/account";
 import { recordName } from "@/core/account/names";
 import { TARGET_TYPES, type Target } from "@/core/account/records";
+import { reachInWords } from "@/core/account/records/reach";
 import type { Campaign } from "@/core/account/records/campaign";
 import type { RateCard } from "@/core/channel/rate-card";
 import { cardOfTarget, isUnheard } from "@/core/targets/target-card";
@@ -23,7 +24,7 @@ export interface AimedTarget {
   key: string;
   type: Target["type"];
   name: string;
-  /** Match type, kind of reach, or how a listing is aimed at. */
+  /** Match type, automatic, or how a listing is aimed at. */
   how: string;
   campaign: string;
   campaignName: string;
@@ -111,7 +112,7 @@ export async function aimedTargets(
 
 function nameOf(target: Target): string {
   if (target.type === "keyword") return target.text;
-  if (target.type === "reach") return target.kind.replace("-", " ");
+  if (target.type === "reach") return reachInWords(target.kind);
   return target.aim.by === "listing" ? target.aim.listing : `listings of ${target.aim.category}`;
 }
 

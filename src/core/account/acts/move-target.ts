@@ -41,8 +41,7 @@ function move(draft: Draft, { keys, name, dailyBudget }: z.output<typeof asked>)
     return fail("name-taken", `There is a campaign called “${name}” already.`, "Choose another name.");
   }
   const targets = keys.map((key) => draft.get(key));
-  if (!targets.every(isTarget))
-    return fail("edit-unfit", "Only keywords, listing targets and reach kinds can be moved.");
+  if (!targets.every(isTarget)) return fail("edit-unfit", "Only keywords, listing targets and reaches can be moved.");
   const adGroups = [...new Set(targets.map(({ adGroup }) => adGroup))].map((key) => draft.find("adGroup", key));
   const sources = [...new Set(adGroups.map((group) => group?.campaign ?? null))].map((key) =>
     draft.find("campaign", key),

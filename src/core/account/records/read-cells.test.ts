@@ -44,8 +44,8 @@ const PAIRS: Partial<Record<RecordType, [object, object]>> = {
     { type: "listingTarget", key: "l", aim: { by: "listing", listing: "L1" }, ...target, status: "paused", bid: 5 },
   ],
   reach: [
-    { type: "reach", key: "r", kind: "tight-terms", ...target },
-    { type: "reach", key: "r", kind: "tight-terms", ...target, status: "paused", bid: null },
+    { type: "reach", key: "r", kind: "searches-alike", ...target },
+    { type: "reach", key: "r", kind: "searches-alike", ...target, status: "paused", bid: null },
   ],
   pool: [
     { type: "pool", key: "pool:s", name: "Spring", dailyBudget: 9_000 },

@@ -4,7 +4,8 @@ import { assetsKey } from "../../account/records/assets";
 import type { MatchType } from "../../channel/match-types";
 import type { Keyword } from "../../account/records/keyword";
 import type { ListingTarget } from "../../account/records/listing-target";
-import { REACH_KINDS } from "../../account/records/reach";
+import { REACHES } from "../../account/records/reach";
+import { variantKey, type Variant } from "../variants";
 import type { Columns } from "../../kit/columns";
 import { targetsOf } from "../../targets/aim-records";
 import type { PlannedCampaign, PlannedGroup } from "../planned-campaigns";
@@ -46,7 +47,7 @@ function spread<T>(list: T[], most: number): T[] {
   return Array.from({ length: most }, (_, i) => list[Math.floor((i * list.length) / most)]!);
 }
 
-/** What the ad groups of a plan need beside their items, by the kind of their campaigns: assets, kinds of reach, or targets. */
+/** What the ad groups of a plan need beside their items, by the kind of their campaigns: assets, reaches, or targets. */
 export class Needs {
   private rowsOfGroup: Map<number, number[]> | null = null;
   private readonly texts = new Map<number, PatternKeywords>();
@@ -57,16 +58,16 @@ export class Needs {
     private readonly catalogue: Columns,
   ) {}
 
-  /** The records of one ad group. @param variant the match type or kind of reach that its campaign is for; null for all */
-  of(group: Pick<PlannedGroup, "key" | "node">, variant: string | null): AccountRecord[] {
-    const { kind, assets, reach = [...REACH_KINDS], keywords, pages } = this.planogram;
+  /** The records of one ad group. @param variant the match type or reach that its campaign is for; null for all */
+  of(group: Pick<PlannedGroup, "key" | "node">, variant: Variant | null): AccountRecord[] {
+    const { kind, assets, reach = [...REACHES], keywords, pages } = this.planogram;
     const adGroup = group.key;
     if (kind === "asset" && assets) return [{ ...assets, type: "assets", key: assetsKey(adGroup), adGroup }];
     if (kind === "discovery") {
       return reach
         .filter((one) => variant === null || one === variant)
         .map((one) => {
-          const key = shortKey(`r:${adGroup.slice(2)}/${one}`);
+          const key = shortKey(`r:${adGroup.slice(2)}/${variantKey(this.planogram, one)}`);
           return { type: "reach", key, adGroup, kind: one, status: "on", bid: null };
         });
     }
@@ -84,7 +85,7 @@ export class Needs {
   }
 
   /** How many targets an ad group gets; see {@link of}. */
-  count({ node }: Pick<PlannedGroup, "node">, variant: string | null): number {
+  count({ node }: Pick<PlannedGroup, "node">, variant: Variant | null): number {
     const { kind, keywords, pages } = this.planogram;
     if ((kind === "keyword" || kind === "text") && keywords) {
       return this.keywords(node, keywords).texts.length * (variant === null ? keywords.matches.length : 1);

@@ -19,7 +19,7 @@ export const targetEndpoints: BoundEndpoint[] = [
   inWorkspace(
     {
       ...({ method: "GET", role: "viewer", path: "targets", heavy: true, query: days } as const),
-      summary: "Keywords, listing targets and reach kinds with bids and results; why quiet ones are quiet.",
+      summary: "Keywords, listing targets and reaches with bids and results; why quiet ones are quiet.",
     },
     async ({ db, query }) =>
       ok(await aimedTargets(db, (await resultDays(db)) ? await windowOfDays(db, query.days) : null)),

@@ -4,6 +4,7 @@ import { useEffect, useMemo, useState } from "react";
 import { useRouter } from "next/navigation";
 import type { Failure } from "@/core/kit/outcome";
 import { planogramSchema, type Planogram } from "@/core/planogram/planogram";
+import { variantInWords, variantsOf } from "@/core/planogram/variants";
 import type { PlanogramPreview } from "@/core/planogram/preview";
 import { isHomeKind } from "@/core/account/homes";
 import { PURPOSES } from "@/core/account/records/campaign";
@@ -17,7 +18,6 @@ import { ErrorNote } from "@/ui/notes";
 import { PageHead, Surface } from "@/ui/page";
 import { sameValue } from "@/core/kit/diff";
 import { renderName, usualNames } from "@/core/planogram/names";
-import { variantsOf } from "@/core/planogram/planned-campaigns";
 import { versionOf } from "@/core/kit/version-of";
 import type { PlanProof } from "@/server/planogram/prove";
 import { useSettled } from "@/ui/use-settled";
@@ -153,7 +153,7 @@ export function Builder({
     purpose: draft.purpose,
     kind: draft.kind ?? "feed",
     firstDay: draft.settings?.startsOn ?? "",
-    match: firstCampaign?.variant?.replace("-", " ") ?? "",
+    match: variantInWords(firstCampaign?.variant ?? null),
     planogram: draft.name,
     campaign: "",
     number: 1,

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { isHomeKind } from "@/core/account/homes";
 import { AD_KIND, CAMPAIGN_KINDS, type CampaignKind } from "@/core/account/records/campaign";
 import { areEnough } from "@/core/account/records/assets";
-import { REACH_KINDS } from "@/core/account/records/reach";
+import { REACHES } from "@/core/account/records/reach";
 import { plural } from "@/core/kit/format";
 import type { NameValues } from "@/core/planogram/names";
 import { planogramSchema, type Planogram } from "@/core/planogram/planogram";
@@ -15,6 +15,7 @@ import { useFields } from "../catalogue/use-feeds";
 import { AssetDialog } from "./asset-dialog";
 import { KeywordSettings, startKeywords } from "./keyword-settings";
 import { PageSettings, START_PAGES } from "./page-settings";
+import { ReachSettings } from "./reach-settings";
 import { startAssets } from "./start-assets";
 
 const KIND_LABEL: Record<CampaignKind, string> = {
@@ -26,7 +27,7 @@ const KIND_LABEL: Record<CampaignKind, string> = {
   text: "Text: terms, with a written ad",
 };
 
-/** The kind of the planned campaigns, and what only that kind has: assets, or kinds of reach. */
+/** The kind of the planned campaigns, and what only that kind has: assets, or reaches. */
 export function KindSettings({
   draft,
   example,
@@ -43,7 +44,7 @@ export function KindSettings({
   const kind = draft.kind ?? "feed";
   const fields = useFields();
   const [isOpen, setOpen] = useState(false);
-  const reach = draft.reach ?? [...REACH_KINDS];
+  const reach = draft.reach ?? [...REACHES];
   const assets = draft.assets ?? startAssets(fields);
   // A plan that can't be laid over the catalogue yet has no items to look at.
   const canLook = planogramSchema.safeParse({ ...draft, assets }).success;
@@ -86,25 +87,8 @@ export function KindSettings({
           </Button>
         </p>
       )}
-      {kind === "discovery" && (
-        <fieldset className="grid grid-cols-2 gap-1">
-          <legend className="mb-1 text-sm font-medium">Reaches</legend>
-          {REACH_KINDS.map((one) => (
-            <Checkbox
-              key={one}
-              label={one.replace("-", " ")}
-              checked={reach.includes(one)}
-              disabled={reach.length === 1 && reach.includes(one)}
-              onChange={(event) =>
-                onChange({
-                  reach: REACH_KINDS.filter((other) => (other === one ? event.target.checked : reach.includes(other))),
-                })
-              }
-            />
-          ))}
-        </fieldset>
-      )}
-      {kind === "discovery" && <Apart label="A campaign for each kind of reach" draft={draft} onChange={onChange} />}
+      {kind === "discovery" && <ReachSettings reach={reach} onChange={(reach) => onChange({ reach })} />}
+      {kind === "discovery" && <Apart label="A campaign for each reach" draft={draft} onChange={onChange} />}
       {(kind === "keyword" || kind === "text") && draft.keywords && (
         <>
           <KeywordSettings
@@ -144,7 +128,7 @@ export function KindSettings({
   );
 }
 
-/** Whether match types, or kinds of reach, stand in campaigns of their own. */
+/** Whether match types, or reaches, stand in campaigns of their own. */
 function Apart({
   label,
   draft,

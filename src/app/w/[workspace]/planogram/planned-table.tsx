@@ -39,7 +39,7 @@ export function PlannedTable({
   const { currency } = useWorkspace();
   const [sort, setSort] = useState("");
   const rows = plannedRows(campaigns, open, q, sort);
-  // Each match type or kind of reach shows the same items; how they would part what these bring is not known.
+  // Each match type or reach shows the same items; how they would part what these bring is not known.
   const shared = new Set(campaigns.map(({ variant }) => variant)).size;
   const together = shared > 1 ? `, by all ${shared} that show these items together` : "";
   const columns: TableColumn<PlannedRow>[] = [

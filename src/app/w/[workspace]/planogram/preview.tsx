@@ -142,7 +142,7 @@ function pickedOf(campaigns: PlannedCampaign[], picked: ReadonlySet<string>): Pi
   ];
 }
 
-/** Over all campaigns; what items brought is counted once, though each match type or kind of reach holds them. */
+/** Over all campaigns; what items brought is counted once, though each match type or reach holds them. */
 function total(campaigns: PlannedCampaign[], key: "cost" | "revenue" | "dailyBudget"): number {
   const first = campaigns[0]?.variant;
   const counted = key === "dailyBudget" ? campaigns : campaigns.filter(({ variant }) => variant === first);

@@ -28,7 +28,7 @@ const SHOWN = {
   waste: "clicks and no order",
   keyword: "keywords",
   listingTarget: "listing targets",
-  reach: "reach kinds",
+  reach: "reaches",
 } as const;
 
 /** All that is aimed at, with bids and results; nothing is hidden for having none, and quiet ones say why. */

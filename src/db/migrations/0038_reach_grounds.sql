@@ -1,0 +1,16 @@
+-- Automatic reach has a ground and a ring; what was called otherwise becomes the nearest of the six.
+UPDATE `records` SET `body` = json_set(`body`, '$.kind', CASE json_extract(`body`, '$.kind') WHEN 'tight-terms' THEN 'searches-alike' WHEN 'wide-terms' THEN 'searches-around' WHEN 'rival-pages' THEN 'pages-alike' WHEN 'companion-pages' THEN 'pages-beside' ELSE json_extract(`body`, '$.kind') END) WHERE json_extract(`body`, '$.type') = 'reach';
+--> statement-breakpoint
+UPDATE `channel_books` SET `body` = json_set(`body`, '$.kind', CASE json_extract(`body`, '$.kind') WHEN 'tight-terms' THEN 'searches-alike' WHEN 'wide-terms' THEN 'searches-around' WHEN 'rival-pages' THEN 'pages-alike' WHEN 'companion-pages' THEN 'pages-beside' ELSE json_extract(`body`, '$.kind') END) WHERE json_extract(`body`, '$.type') = 'reach';
+--> statement-breakpoint
+UPDATE `basket` SET `before` = json_set(`before`, '$.kind', CASE json_extract(`before`, '$.kind') WHEN 'tight-terms' THEN 'searches-alike' WHEN 'wide-terms' THEN 'searches-around' WHEN 'rival-pages' THEN 'pages-alike' WHEN 'companion-pages' THEN 'pages-beside' ELSE json_extract(`before`, '$.kind') END) WHERE json_extract(`before`, '$.type') = 'reach';
+--> statement-breakpoint
+UPDATE `basket` SET `after` = json_set(`after`, '$.kind', CASE json_extract(`after`, '$.kind') WHEN 'tight-terms' THEN 'searches-alike' WHEN 'wide-terms' THEN 'searches-around' WHEN 'rival-pages' THEN 'pages-alike' WHEN 'companion-pages' THEN 'pages-beside' ELSE json_extract(`after`, '$.kind') END) WHERE json_extract(`after`, '$.type') = 'reach';
+--> statement-breakpoint
+UPDATE `dispatch_changes` SET `before` = json_set(`before`, '$.kind', CASE json_extract(`before`, '$.kind') WHEN 'tight-terms' THEN 'searches-alike' WHEN 'wide-terms' THEN 'searches-around' WHEN 'rival-pages' THEN 'pages-alike' WHEN 'companion-pages' THEN 'pages-beside' ELSE json_extract(`before`, '$.kind') END) WHERE json_extract(`before`, '$.type') = 'reach';
+--> statement-breakpoint
+UPDATE `dispatch_changes` SET `after` = json_set(`after`, '$.kind', CASE json_extract(`after`, '$.kind') WHEN 'tight-terms' THEN 'searches-alike' WHEN 'wide-terms' THEN 'searches-around' WHEN 'rival-pages' THEN 'pages-alike' WHEN 'companion-pages' THEN 'pages-beside' ELSE json_extract(`after`, '$.kind') END) WHERE json_extract(`after`, '$.type') = 'reach';
+--> statement-breakpoint
+UPDATE `channel_answers` SET `meant` = json_set(`meant`, '$.kind', CASE json_extract(`meant`, '$.kind') WHEN 'tight-terms' THEN 'searches-alike' WHEN 'wide-terms' THEN 'searches-around' WHEN 'rival-pages' THEN 'pages-alike' WHEN 'companion-pages' THEN 'pages-beside' ELSE json_extract(`meant`, '$.kind') END) WHERE json_extract(`meant`, '$.type') = 'reach';
+--> statement-breakpoint
+UPDATE `planograms` SET `definition` = json_set(`definition`, '$.oldReachKeys', json('true'), '$.reach', CASE WHEN json_type(`definition`, '$.reach') = 'array' THEN json((SELECT json_group_array(CASE `value` WHEN 'tight-terms' THEN 'searches-alike' WHEN 'wide-terms' THEN 'searches-around' WHEN 'rival-pages' THEN 'pages-alike' WHEN 'companion-pages' THEN 'pages-beside' ELSE `value` END) FROM json_each(`definition`, '$.reach'))) ELSE json('["searches-alike","searches-around","pages-alike","pages-beside"]') END) WHERE json_extract(`definition`, '$.kind') = 'discovery';
