@@ -47,7 +47,7 @@ export function DayInput({ value, onChange, min, max, className, disabled, ...re
   };
   const shownMonth = value || (max !== undefined && max < today ? max : min !== undefined && min > today ? min : today);
   return (
-    <span className={cx("relative inline-block w-full", className)}>
+    <span className={cx("relative inline-block h-8 w-full", className)}>
       <TextInput
         {...rest}
         disabled={disabled}

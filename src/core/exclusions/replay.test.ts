@@ -1,12 +1,14 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import type { Keyword } from "../account/records/keyword";
+import { matches } from "../channel/matching";
 import {
   indexTerms,
   negativeFault,
   plainAddress,
   replayNegatives,
-  stoppedKeywords,
+  cutKeywords,
+  silencedKeywords,
   type PastTerms,
   type ThoughtOf,
 } from "./replay";
@@ -121,12 +123,69 @@ describe("the replay of negatives", () => {
     const keywords = [keyword("garden hoses", "g1"), keyword("hose reel", "g2"), keyword("rake", "g1")];
     const negative: ThoughtOf = { what: "term", match: "phrase", value: "hose", scope: null };
     const of = (scope: string | null) =>
-      stoppedKeywords([{ ...negative, scope }], keywords, (group) => (group === "g1" ? "c1" : "c2")).map(
+      silencedKeywords([{ ...negative, scope }], keywords, (group) => (group === "g1" ? "c1" : "c2")).map(
         ({ text }) => text,
       );
     expect(of(null)).toEqual(["garden hoses", "hose reel"]);
     expect(of("c1")).toEqual(["garden hoses"]);
     expect(of("g2")).toEqual(["hose reel"]);
+  });
+
+  it("silences a keyword only where every query that the keyword matches is stopped", () => {
+    const vocabulary = ["red", "hose", "garden", "free", "plans"];
+    const some = fc.array(fc.constantFrom(...vocabulary), { minLength: 1, maxLength: 4 });
+    let silenced = 0;
+    fc.assert(
+      fc.property(
+        some,
+        some,
+        fc.constantFrom("exact" as const, "phrase" as const),
+        fc.constantFrom("exact" as const, "phrase" as const, "broad" as const),
+        fc.array(some, { minLength: 20, maxLength: 20 }),
+        (stopping, own, how, match, queries) => {
+          const negative: ThoughtOf = { what: "term", match: how, value: stopping.join(" "), scope: null };
+          const keyword: Keyword = {
+            ...{ type: "keyword", key: "k", adGroup: "g", text: own.join(" "), match, status: "on", bid: null },
+          };
+          if (silencedKeywords([negative], [keyword], () => "c").length === 0) return;
+          silenced++;
+          for (const query of [own, ...queries]) {
+            if (matches(own, query, match)) expect(matches(stopping, query, how)).toBe(true);
+          }
+        },
+      ),
+      { numRuns: 3000 },
+    );
+    expect(silenced).toBeGreaterThan(50);
+  });
+
+  it("cuts a keyword that loses some of its terms: an exact negative takes one of a broad keyword's three", () => {
+    const had = pastOf(
+      [["hoses"], ["red", "hoses"], ["garden", "hoses"], ["free", "plans"]].map((words) => ({
+        ...{ words, campaign: "c1", cost: 5, orders: 0 },
+      })),
+    );
+    const past = { ...had, target: ["k", "k", "k", "other"] };
+    const keyword = {
+      type: "keyword",
+      key: "k",
+      adGroup: "c1/g",
+      text: "hoses",
+      match: "broad",
+      status: "on",
+      bid: null,
+    } as const;
+    const cut = (negative: Omit<ThoughtOf, "what">) =>
+      cutKeywords([{ what: "term", ...negative }], [keyword], past, indexTerms(past.labels)).map(
+        ({ stopped, of }) => `${stopped} of ${of}`,
+      );
+    expect(cut({ match: "exact", value: "hoses", scope: null })).toEqual(["1 of 3"]);
+    expect(
+      silencedKeywords([{ what: "term", match: "exact", value: "hoses", scope: null }], [keyword], () => "c1"),
+    ).toEqual([]);
+    expect(cut({ match: "phrase", value: "hose", scope: "c1" })).toEqual(["3 of 3"]);
+    expect(cut({ match: "phrase", value: "hose", scope: "c2" })).toEqual([]);
+    expect(cut({ match: "exact", value: "free plans", scope: null })).toEqual([]);
   });
 
   it("refuses what can't be one, and knows an address however it is written", () => {

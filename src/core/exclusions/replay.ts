@@ -1,5 +1,6 @@
 import type { Keyword } from "../account/records/keyword";
 import { comparedWords, matches, QueryIndex } from "../channel/matching";
+import type { MatchType } from "../channel/match-types";
 import type { RowSums } from "../results/window-sums";
 
 /** Past results by term, a line for each term in each ad group. */
@@ -61,19 +62,12 @@ export function stoppedTerms({ what, match, value }: ThoughtOf, { byWord, byLabe
 
 /** What some negatives would have stopped. A line that two of them stop counts once. */
 export function replayNegatives(negatives: ThoughtOf[], past: PastTerms, index: TermIndex): Replay {
-  const byTerm = new Map<number, Set<string | null>>();
-  for (const negative of negatives) {
-    for (const place of stoppedTerms(negative, index)) {
-      const scopes = byTerm.get(place) ?? new Set();
-      byTerm.set(place, scopes.add(negative.scope));
-    }
-  }
+  const byTerm = scopesByTerm(negatives, index);
   const named = new Set(negatives.map(({ value }) => value.trim().toLowerCase()));
   const stopped = new Map<number, { cost: number; orders: number; revenue: number }>();
   const all = { clicks: 0, cost: 0, orders: 0, revenue: 0 };
   for (let line = 0; line < past.term.length; line++) {
-    const scopes = byTerm.get(past.term[line]!);
-    if (!scopes || !(scopes.has(null) || scopes.has(past.campaign[line]!) || scopes.has(past.adGroup[line]!))) continue;
+    if (!isStopped(byTerm, past, line)) continue;
     const { clicks, cost, orders, revenue } = past.sums;
     all.clicks += clicks[line]!;
     all.cost += cost[line]!;
@@ -93,21 +87,84 @@ export function replayNegatives(negatives: ThoughtOf[], past: PastTerms, index: 
   return { terms: stopped.size, ...all, others, also: also.slice(0, MOST_TOLD) };
 }
 
-/** Our own keywords that a negative would keep from ever showing: those whose very words it stops, within its scope. */
-export function stoppedKeywords(
+/** Our own keywords that negatives would keep from ever showing: all that these keywords can reach is stopped, within the scope. */
+export function silencedKeywords(
   negatives: ThoughtOf[],
   keywords: readonly Keyword[],
   campaignOf: (adGroup: string) => string | undefined,
 ): Keyword[] {
   const terms = negatives.filter(({ what }) => what === "term");
   const words = terms.map(({ value }) => comparedWords(value));
-  return keywords.filter(({ text, adGroup }) => {
+  return keywords.filter(({ text, match, adGroup }) => {
     const own = comparedWords(text);
     return terms.some(
-      ({ match, scope }, i) =>
-        (scope === null || scope === adGroup || scope === campaignOf(adGroup)) && matches(words[i]!, own, match),
+      (negative, i) =>
+        (negative.scope === null || negative.scope === adGroup || negative.scope === campaignOf(adGroup)) &&
+        stopsAllOf(words[i]!, negative.match, own, match),
     );
   });
+}
+
+/**
+ * Whether a negative stops every query that a keyword matches. An exact one stops no more than one query, so it silences exact
+ * keywords alone; what a phrase in a keyword stops, every query with the keyword's words in one run has too.
+ */
+function stopsAllOf(negative: string[], how: "exact" | "phrase", keyword: string[], match: MatchType): boolean {
+  if (how === "exact") return match === "exact" && matches(negative, keyword, "exact");
+  if (match !== "broad") return matches(negative, keyword, "phrase");
+  // Words of a broad keyword stand in any order, and of three or more one may be missing.
+  return negative.length === 1 && keyword.length < 3 && matches(negative, keyword, "phrase");
+}
+
+/** A keyword that goes on, without some of the terms it has had. */
+export interface CutKeyword {
+  keyword: Keyword;
+  /** Terms it had of late, and how many of those are stopped. */
+  of: number;
+  stopped: number;
+}
+
+/** Keywords of our own that lose terms they had, but not all that they can reach. */
+export function cutKeywords(
+  negatives: ThoughtOf[],
+  keywords: readonly Keyword[],
+  past: PastTerms,
+  index: TermIndex,
+): CutKeyword[] {
+  const byTerm = scopesByTerm(negatives, index);
+  const targets = new Map(keywords.map((keyword) => [keyword.key, keyword]));
+  const had = new Map<string, { all: Set<number>; stopped: Set<number> }>();
+  for (let line = 0; line < past.term.length; line++) {
+    const key = past.target[line]!;
+    if (!targets.has(key)) continue;
+    const one = had.get(key) ?? { all: new Set(), stopped: new Set() };
+    had.set(key, one);
+    one.all.add(past.term[line]!);
+    if (isStopped(byTerm, past, line)) one.stopped.add(past.term[line]!);
+  }
+  return [...had]
+    .filter(([, { stopped }]) => stopped.size > 0)
+    .map(([key, { all, stopped }]) => ({ keyword: targets.get(key)!, of: all.size, stopped: stopped.size }))
+    .sort((a, b) => b.stopped - a.stopped || (a.keyword.key < b.keyword.key ? -1 : 1));
+}
+
+/** For each term that negatives stop, the scopes in which they do. */
+function scopesByTerm(negatives: ThoughtOf[], index: TermIndex): Map<number, Set<string | null>> {
+  const byTerm = new Map<number, Set<string | null>>();
+  for (const negative of negatives) {
+    for (const place of stoppedTerms(negative, index)) {
+      const scopes = byTerm.get(place) ?? new Set();
+      byTerm.set(place, scopes.add(negative.scope));
+    }
+  }
+  return byTerm;
+}
+
+function isStopped(byTerm: Map<number, Set<string | null>>, past: PastTerms, line: number): boolean {
+  const scopes = byTerm.get(past.term[line]!);
+  return (
+    scopes !== undefined && (scopes.has(null) || scopes.has(past.campaign[line]!) || scopes.has(past.adGroup[line]!))
+  );
 }
 
 /** Why something can't be a negative, in a sentence; null when it can. */

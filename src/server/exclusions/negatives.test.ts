@@ -35,16 +35,21 @@ beforeAll(async () => {
   );
   await runToEnd(db, info, "dispatch", { takesBack: null });
   await runToEnd(db, info, "market-run", { from: FIRST, through: FIRST + 19, seed: "s" });
+  terms = await readTerms();
+});
+
+/** Spend and orders of all days so far, by term and campaign. */
+async function readTerms(): Promise<typeof terms> {
   const { rows } = await db.$client.execute(
     `SELECT t.text, c.text, sum(f.cost), sum(f.orders) FROM term_facts f JOIN codes t ON t.no = f.term JOIN codes c ON c.no = f.campaign GROUP BY t.no, c.no`,
   );
-  terms = rows.map((row) => ({
+  return rows.map((row) => ({
     label: String(row[0]),
     campaign: String(row[1]),
     cost: Number(row[2]),
     orders: Number(row[3]),
   }));
-});
+}
 
 const ask = (asked: object) => negativesSchema.parse(asked);
 const sum = (lines: typeof terms) => lines.reduce((total, { cost }) => total + cost, 0);
@@ -107,6 +112,42 @@ describe("negatives from results", () => {
     const after = await db.$client.execute({
       sql: "SELECT count(*) FROM term_facts f JOIN codes t ON t.no = f.term WHERE t.text = ? AND f.day >= ?",
       args: [label, FIRST + 20],
+    });
+    expect(Number(after.rows[0]![0])).toBe(0);
+  });
+
+  it("go out as what each line is: a listing's page by its code, a term by its words, and what could be either is asked", async () => {
+    const { rows } = await db.$client.execute(
+      "SELECT p.name, sum(f.cost), sum(f.clicks) FROM channel_places p JOIN codes t ON t.text = p.name JOIN term_facts f ON f.term = t.no WHERE p.kind = 'listing' GROUP BY p.name ORDER BY 2 DESC LIMIT 2",
+    );
+    const pages = rows.map((row) => String(row[0]));
+    const term = terms.find(({ label }) => label.includes("cheap"))!.label;
+    expect(pages).toHaveLength(2);
+    const asked = ask({ what: "told", values: [...pages, term] });
+    const found = await previewNegatives(db, asked);
+    const all = (await readTerms()).filter(
+      ({ label }) => pages.includes(label) || matches(comparedWords(term), comparedWords(label), "exact"),
+    );
+    expect(found).toMatchObject({ value: { made: { terms: 1, listings: 2 }, cost: sum(all), misread: [] } });
+    // Given as terms they would have gone out as what stops no page; the preview says so.
+    const misread = await previewNegatives(db, ask({ what: "term", values: [...pages, term] }));
+    expect(misread).toMatchObject({ value: { misread: pages } });
+    const unsure = ask({ what: "told", values: ["X7K20PQ4"] });
+    expect(await previewNegatives(db, unsure)).toMatchObject({ error: { code: "place-unsure" } });
+    expect(await previewNegatives(db, { ...unsure, unsure: "listing" })).toMatchObject({
+      value: { made: { terms: 0, listings: 1 } },
+    });
+    expect(await keepNegatives(db, "tester", null, asked, "EUR")).toMatchObject({ value: { changes: 3 } });
+    const kept = (await plannedAccount(db)).all("negative").filter(({ value }) => asked.values.includes(value));
+    expect(kept.map(({ what, value }) => `${what} ${value}`).sort()).toEqual(
+      [...pages.map((page) => `listing ${page}`), `term ${term}`].sort(),
+    );
+    // And the channel obeys: no page is paid for any more.
+    await runToEnd(db, info, "dispatch", { takesBack: null });
+    await runToEnd(db, info, "market-run", { from: FIRST + 30, through: FIRST + 39, seed: "s" });
+    const after = await db.$client.execute({
+      sql: "SELECT count(*) FROM term_facts f JOIN codes t ON t.no = f.term WHERE t.text IN (?, ?, ?) AND f.day >= ?",
+      args: [...pages, term, FIRST + 30],
     });
     expect(Number(after.rows[0]![0])).toBe(0);
   });

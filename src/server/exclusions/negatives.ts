@@ -5,19 +5,25 @@ import {
   negativeFault,
   plainAddress,
   replayNegatives,
-  stoppedKeywords,
+  cutKeywords,
+  silencedKeywords,
   type Replay,
   type ThoughtOf,
 } from "@/core/exclusions/replay";
 import { plural } from "@/core/kit/format";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
+import { PLACE_KINDS_TOLD } from "@/core/targets/place-kind";
 import type { Database } from "@/db/client";
 import { putRecords, recordsSchema } from "../account/put-records";
 import { readAccount } from "../account/state";
+import { placeTeller } from "../targets/place-kinds";
 import { pastIndex, recentPast } from "../results/past-terms";
 
 export const negativesSchema = z.object({
-  what: z.enum(["term", "listing", "placement"]),
+  /** `told`: each value is what results, catalogue and channel say it is, a term or the page of a listing. */
+  what: z.enum(["term", "listing", "placement", "told"]),
+  /** What values are that nothing tells; left out, they are refused. */
+  unsure: z.enum(PLACE_KINDS_TOLD).optional(),
   match: z.enum(["exact", "phrase"]).default("exact"),
   values: z.array(z.string().min(1).max(300)).min(1, "Nothing is chosen.").max(10_000),
   /** Key of a campaign or ad group; null is everywhere. */
@@ -31,27 +37,46 @@ export interface NegativesPreview extends Replay {
   days: number;
   /** Our own keywords that would never show again. */
   keywords: string[];
+  /** Our own keywords that lose some of the terms they had of late, and go on with the rest. */
+  cut: { keyword: string; stopped: number; of: number }[];
   /** Of those asked for, how many are kept out already. */
   known: number;
+  /** Negatives for terms, and for pages of listings. */
+  made: { terms: number; listings: number };
+  /** Values given as terms that are known as pages of listings: a negative for a term does not stop these. */
+  misread: string[];
 }
 
-function thoughtOf({ what, match, values, scope }: Asked): ThoughtOf[] {
-  // Only terms are matched by words; a page or an address is itself.
-  return values.map((value) => ({
-    what,
-    match: what === "term" ? match : "exact",
-    value: what === "placement" ? plainAddress(value) : value.trim(),
-    scope,
-  }));
+async function thoughtOf(db: Database, { what, unsure, match, values, scope }: Asked): Promise<Outcome<ThoughtOf[]>> {
+  const tell = what === "told" ? await placeTeller(db) : null;
+  const thoughts: ThoughtOf[] = [];
+  for (const given of values) {
+    const value = what === "placement" ? plainAddress(given) : given.trim();
+    const kind = what === "told" ? (tell!(value) ?? unsure) : what;
+    if (!kind) {
+      return fail(
+        "place-unsure",
+        `“${value}” could be a search term or the code of a listing.`,
+        "Say which it is; nothing was taken in.",
+      );
+    }
+    // Only terms are matched by words; a page or an address is itself.
+    thoughts.push({ what: kind, match: kind === "term" ? match : "exact", value, scope });
+  }
+  return ok(thoughts);
 }
 
 /** Why some values can't be kept out; null when they can. */
-function faultOf(asked: Asked, exists: (key: string) => boolean): Outcome<never> | null {
-  for (const negative of thoughtOf(asked)) {
+function faultOf(
+  negatives: ThoughtOf[],
+  scope: string | null,
+  exists: (key: string) => boolean,
+): Outcome<never> | null {
+  for (const negative of negatives) {
     const fault = negativeFault(negative);
     if (fault) return fail("negative-unfit", fault, "Nothing was taken in; leave that one out.");
   }
-  if (asked.scope !== null && !exists(asked.scope)) {
+  if (scope !== null && !exists(scope)) {
     return fail(
       "negative-scope-gone",
       "The campaign or ad group it should hold in is not there any more.",
@@ -64,9 +89,11 @@ function faultOf(asked: Asked, exists: (key: string) => boolean): Outcome<never>
 /** What negatives would have stopped over the last days, and which of our own keywords they would silence. */
 export async function previewNegatives(db: Database, asked: Asked): Promise<Outcome<NegativesPreview>> {
   const { planned } = await readAccount(db);
-  const fault = faultOf(asked, (key) => planned.get(key) !== undefined);
+  const thoughts = await thoughtOf(db, asked);
+  if (!thoughts.ok) return thoughts;
+  const negatives = thoughts.value;
+  const fault = faultOf(negatives, asked.scope, (key) => planned.get(key) !== undefined);
   if (fault) return fault;
-  const negatives = thoughtOf(asked);
   const source = asked.what === "placement" ? "placement" : "term";
   const found = await recentPast(db, source);
   const index = found && (await pastIndex(db, source, found));
@@ -75,22 +102,41 @@ export async function previewNegatives(db: Database, asked: Asked): Promise<Outc
       ? replayNegatives(negatives, found.past, index)
       : { terms: 0, clicks: 0, cost: 0, orders: 0, revenue: 0, others: { terms: 0, sold: 0 }, also: [] };
   const campaigns = new Map(planned.all("adGroup").map(({ key, campaign }) => [key, campaign]));
-  const keywords = stoppedKeywords(negatives, planned.all("keyword"), (adGroup) => campaigns.get(adGroup));
+  const all = planned.all("keyword");
+  const keywords = silencedKeywords(negatives, all, (adGroup) => campaigns.get(adGroup));
+  const others = all.filter((keyword) => !keywords.includes(keyword));
+  const cut = found && index ? cutKeywords(negatives, others, found.past, index) : [];
   return ok({
     ...replay,
     days: found?.days ?? 0,
-    keywords: keywords.map(({ text, match }) => `${text} (${match})`),
+    keywords: keywords.map(inWords),
+    cut: cut.map(({ keyword, of, stopped }) => ({ keyword: inWords(keyword), of, stopped })),
+    made: {
+      terms: negatives.filter(({ what }) => what === "term").length,
+      listings: negatives.filter(({ what }) => what === "listing").length,
+    },
+    misread: asked.what === "term" ? await pagesAmong(db, negatives) : [],
     known: negatives.filter((negative) => planned.get(negativeKey(negative)) !== undefined).length,
   });
+}
+
+const inWords = ({ text, match }: { text: string; match: string }) => `${text} (${match})`;
+
+/** Values of terms that all the rest knows as pages of listings. */
+async function pagesAmong(db: Database, negatives: ThoughtOf[]): Promise<string[]> {
+  const tell = await placeTeller(db);
+  return negatives.flatMap(({ value }) => (tell(value) === "listing" ? [value] : []));
 }
 
 /** Puts negatives into the basket. */
 export async function keepNegatives(db: Database, who: string, version: number | null, asked: Asked, currency: string) {
   const { planned } = await readAccount(db);
-  const fault = faultOf(asked, (key) => planned.get(key) !== undefined);
+  const thoughts = await thoughtOf(db, asked);
+  if (!thoughts.ok) return thoughts;
+  const fault = faultOf(thoughts.value, asked.scope, (key) => planned.get(key) !== undefined);
   if (fault) return fault;
   const { reason, reviewOn } = asked;
-  const records = thoughtOf(asked).map((negative): Negative => ({
+  const records = thoughts.value.map((negative): Negative => ({
     type: "negative",
     key: negativeKey(negative),
     ...negative,
@@ -99,6 +145,10 @@ export async function keepNegatives(db: Database, who: string, version: number |
   }));
   // One value pasted twice is one negative.
   const put = [...new Map(records.map((record) => [record.key, record])).values()];
-  const told = `Kept out as ${reason}: ${plural(put.length, asked.what)}`;
+  const count = (what: Negative["what"]) => put.filter((one) => one.what === what).length;
+  const counts = (["term", "listing", "placement"] as const).flatMap((what) =>
+    count(what) > 0 ? [plural(count(what), what)] : [],
+  );
+  const told = `Kept out as ${reason}: ${counts.join(", ")}`;
   return putRecords(db, who, version, recordsSchema.parse({ put, reason: told }), currency);
 }

@@ -21,7 +21,7 @@ import { shelfGoals } from "../goals/shelf-goals";
 import { loadCube } from "../results/cubes";
 import { codeTexts, loadCodes, loadMeasures, loadWindow, resultDays } from "../results/load";
 import { seenClicks } from "../results/told";
-import { knownListings } from "../targets/listings";
+import { placeTeller } from "../targets/place-kinds";
 import type { WorkspaceInfo } from "../workspaces";
 
 /**
@@ -79,7 +79,7 @@ export async function loadGround(
     number("breakEven"),
   ];
   const goals = await shelfGoals(db);
-  const listings = new Set((await knownListings(db)).map(({ listing }) => listing));
+  const tell = await placeTeller(db);
   const ids = new Set(id.values);
   return ok({
     window,
@@ -109,7 +109,10 @@ export async function loadGround(
       }),
       hours: await linesOf<Ground["hours"][number]>(db, "hour", window, { campaign: "campaign", hour: "hour" }),
       purses: await pursesOf(db, windowEnding(days.to, PURSE_DAYS)),
-      isListing: (place) => (listings.has(place) || ids.has(place) ? true : looksLikeCode(place) ? null : false),
+      isListing: (place) => {
+        const kind = tell(place);
+        return kind && kind === "listing";
+      },
       isOwnPage: (place) => ids.has(place),
       isOwnBrand: brandFinder(text("brand")?.values ?? []),
       settling: new Set([
@@ -120,11 +123,6 @@ export async function loadGround(
       currency: info.currency,
     },
   });
-}
-
-/** One word with digits in it may be a listing's code as well as a term; nobody knows unless it is known as a listing. */
-function looksLikeCode(place: string): boolean {
-  return /^\S{6,}$/.test(place) && /\d/.test(place) && !/[a-z]{4}/.test(place);
 }
 
 /** Numbers in place of texts: these dimensions count. */

@@ -4,7 +4,7 @@ import { recordName } from "@/core/account/names";
 import { TARGET_TYPES, type Target } from "@/core/account/records";
 import type { Keyword } from "@/core/account/records/keyword";
 import type { RateCard } from "@/core/channel/rate-card";
-import { stoppedKeywords } from "@/core/exclusions/replay";
+import { silencedKeywords } from "@/core/exclusions/replay";
 import { composeDiffs, diffSize } from "@/core/kit/diff";
 import { plural } from "@/core/kit/format";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
@@ -91,7 +91,7 @@ export async function previewAims(db: Database, aiming: Aiming): Promise<Outcome
       const card = cardOfTarget(book, target);
       const isSilenced =
         target.type === "keyword"
-          ? stoppedKeywords(
+          ? silencedKeywords(
               negatives.filter(({ scope }) => scope === null),
               [target as Keyword],
               () => undefined,

@@ -7,7 +7,7 @@ import type { RateCard } from "@/core/channel/rate-card";
 import { cardOfTarget, isUnheard } from "@/core/targets/target-card";
 import type { QuietReason } from "@/core/targets/quiet";
 import { sameAim } from "@/core/targets/aim-records";
-import { stoppedKeywords } from "@/core/exclusions/replay";
+import { silencedKeywords } from "@/core/exclusions/replay";
 import { addLine } from "@/core/results/cube";
 import { noSums, type Sums } from "@/core/kit/metrics";
 import type { Window } from "@/core/kit/days";
@@ -148,7 +148,7 @@ function quietReason(
   const negatives = account
     .all("negative")
     .filter(({ scope }) => scope === null || scope === line.campaign || scope === line.adGroup);
-  if (target.type === "keyword" && stoppedKeywords(negatives, [target], () => line.campaign).length > 0)
+  if (target.type === "keyword" && silencedKeywords(negatives, [target], () => line.campaign).length > 0)
     return "silenced";
   if (negatives.some(({ what, value }) => what === "listing" && value === line.name)) return "silenced";
   if (nobodyThere) return "no-traffic";

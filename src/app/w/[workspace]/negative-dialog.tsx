@@ -2,25 +2,28 @@
 
 import { useState } from "react";
 import { toast } from "sonner";
-import { formatCount, plural } from "@/core/kit/format";
+import { plural } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";
 import type { NegativesPreview } from "@/server/exclusions/negatives";
+import type { TermOrListing } from "@/core/targets/place-kind";
 import type { AccountView } from "@/server/planogram/workbench";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
-import { Field, Select } from "@/ui/field";
+import { ChoiceSelect, Field, Select } from "@/ui/field";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { SearchSelect } from "@/ui/search-select";
 import { ApiError, toastError, useApi, useAsk } from "../../_lib/api";
 import { useApiPath, useDays, useRefresh, useWorkspace } from "../../_lib/workspace";
+import { NegativeEffect } from "./negative-effect";
 import { ReasonFields, useUsualReason } from "./reason-fields";
 import { useChange } from "./use-edit";
 
+/** What is done with lines that nothing tells. */
+const UNSURE = { out: "leave them out", term: "search terms", listing: "pages of listings" } as const;
+type Unsure = keyof typeof UNSURE;
+
 const REVIEW_DAYS = 90;
 const EVERYWHERE = "";
-/** Terms told one by one. */
-const MOST_SHOWN = 10;
-
 /** Keeps terms, pages or placements out: how, where and why, with what that would have stopped before it is in the basket. */
 export function NegativeDialog({
   level,
@@ -41,7 +44,15 @@ export function NegativeDialog({
   const change = useChange(true);
   const { currency } = useWorkspace();
   const [days] = useDays();
-  const [what, setWhat] = useState<"term" | "listing">(level === "listing" ? "listing" : "term");
+  const told = useAsk<{ kinds: (TermOrListing | null)[] }>(
+    apiPath("targets/kinds"),
+    { values },
+    { enabled: level === "term" },
+  );
+  const kinds = told.data?.kinds ?? [];
+  const count = (kind: TermOrListing | null) => kinds.filter((one) => one === kind).length;
+  const unsureOnes = values.filter((_, i) => kinds[i] === null);
+  const [unsure, setUnsure] = useState<Unsure>("out");
   const [match, setMatch] = useState<"exact" | "phrase">("exact");
   const [scope, setScope] = useState(within?.key ?? EVERYWHERE);
   const why = useUsualReason(REVIEW_DAYS);
@@ -57,10 +68,14 @@ export function NegativeDialog({
     })),
   ];
   const body = {
-    ...{ values, scope: scope === EVERYWHERE ? null : scope, ...why.asked },
-    ...{ what: level === "placement" ? ("placement" as const) : what, match },
+    ...{ scope: scope === EVERYWHERE ? null : scope, ...why.asked },
+    values: unsure === "out" ? values.filter((value) => !unsureOnes.includes(value)) : values,
+    ...{ what: level === "term" ? ("told" as const) : level, match },
+    ...(unsure === "out" ? {} : { unsure }),
   };
+  const isTold = level !== "term" || told.data !== undefined;
   const preview = useAsk<NegativesPreview>(apiPath("negatives/preview"), body, {
+    enabled: isTold && body.values.length > 0,
     placeholderData: (before) => before,
   });
   const keep = async () => {
@@ -77,23 +92,32 @@ export function NegativeDialog({
     setBusy(false);
   };
   const money = (amount: number) => formatMoney(amount, currency);
-  const noun = level === "placement" ? "placement" : level === "listing" ? "page" : "term";
+  const [terms, pages] = [
+    count("term") + (unsure === "term" ? unsureOnes.length : 0),
+    count("listing") + (unsure === "listing" ? unsureOnes.length : 0),
+  ];
+  const noun = level === "placement" ? "placement" : level === "listing" || (isTold && terms === 0) ? "page" : "term";
+  const what =
+    level === "term" && isTold && terms > 0 && pages > 0
+      ? `${plural(terms, "term")} and ${plural(pages, "page")}`
+      : plural(isTold ? body.values.length : values.length, noun);
   return (
-    <Dialog open onClose={onClose} title={`Keep ${plural(values.length, noun)} out`} wide>
+    <Dialog open onClose={onClose} title={`Keep ${what} out`} wide>
       <div className="grid grid-cols-[300px_1fr] gap-6">
         <div className="space-y-3">
-          {level === "term" && (
-            <Field label="They are" hint="A listing’s page goes by its code, not by words.">
-              {(props) => (
-                <Select {...props} value={what} onChange={(event) => setWhat(event.target.value as typeof what)}>
-                  <option value="term">search terms</option>
-                  <option value="listing">pages of listings</option>
-                </Select>
-              )}
+          {unsureOnes.length > 0 && (
+            <Field
+              label={`${plural(unsureOnes.length, "line")} could be either`}
+              hint={`${unsureOnes.slice(0, 3).join(", ")}${unsureOnes.length > 3 ? " …" : ""}: words that are searched for, or the code of a listing.`}
+            >
+              {(props) => <ChoiceSelect {...props} value={unsure} onChange={setUnsure} choices={UNSURE} />}
             </Field>
           )}
-          {level === "term" && what === "term" && (
-            <Field label="Stops">
+          {level === "term" && terms > 0 && (
+            <Field
+              label={pages > 0 ? "Terms stop" : "Stops"}
+              hint={pages > 0 ? "Pages go by their codes, each one by itself." : undefined}
+            >
               {(props) => (
                 <Select {...props} value={match} onChange={(event) => setMatch(event.target.value as typeof match)}>
                   <option value="exact">just this term (exact)</option>
@@ -110,65 +134,26 @@ export function NegativeDialog({
         </div>
         <div className="flex flex-col gap-3">
           {preview.error instanceof ApiError && <ErrorNote error={preview.error.failure} />}
-          {preview.isPending && <Loading what="what it would have stopped" />}
-          {preview.data && <Effect found={preview.data} noun={noun} money={money} />}
+          {isTold && body.values.length === 0 ? (
+            <p className="text-sm text-soft">Say what these lines are, or leave it.</p>
+          ) : (
+            preview.isPending && <Loading what="what it would have stopped" />
+          )}
+          {body.values.length > 0 && preview.data && (
+            <NegativeEffect found={preview.data} noun={terms > 0 && pages > 0 ? "term or page" : noun} money={money} />
+          )}
           <div className="mt-auto flex justify-end gap-2">
             <Button onClick={onClose}>Leave it</Button>
-            <Button look="ember" disabled={busy || !preview.data || preview.isError} onClick={() => void keep()}>
+            <Button
+              look="ember"
+              disabled={busy || body.values.length === 0 || !preview.data || preview.isError}
+              onClick={() => void keep()}
+            >
               Put into the basket
             </Button>
           </div>
         </div>
       </div>
     </Dialog>
-  );
-}
-
-function Effect({ found, noun, money }: { found: NegativesPreview; noun: string; money: (amount: number) => string }) {
-  const { also, others, keywords, known } = found;
-  return (
-    <div role="status" className="space-y-2 text-sm num">
-      <p>
-        Over the last {plural(found.days, "day")} it would have stopped <b>{plural(found.terms, noun)}</b> with{" "}
-        {plural(found.clicks, "click")}, spend <b>{money(found.cost)}</b>, {plural(found.orders, "order")} and sales{" "}
-        <b>{money(found.revenue)}</b>.
-      </p>
-      {known > 0 && <p className="text-soft">{formatCount(known)} of them are kept out already.</p>}
-      {keywords.length > 0 && (
-        <p className="font-semibold text-ember">
-          ▾ It silences {plural(keywords.length, "keyword")} of your own: {keywords.slice(0, 5).join(", ")}
-          {keywords.length > 5 && " …"}
-        </p>
-      )}
-      {also.length > 0 && (
-        <>
-          <p>
-            Beside what you picked it stops <b>{plural(others.terms, "more term")}</b>
-            {others.sold > 0 ? `, ${formatCount(others.sold)} of which sold` : ""}
-            {others.terms > MOST_SHOWN ? `; the first ${MOST_SHOWN}:` : ":"}
-          </p>
-          <table className="w-full" aria-label="Stopped as well">
-            <thead>
-              <tr className="text-left text-xs text-soft">
-                <th className="font-normal">Term</th>
-                <th className="text-right font-normal">Spend</th>
-                <th className="text-right font-normal">Orders</th>
-                <th className="text-right font-normal">Sales</th>
-              </tr>
-            </thead>
-            <tbody>
-              {also.slice(0, MOST_SHOWN).map(({ label, cost, orders, revenue }) => (
-                <tr key={label} className="border-t border-line/60">
-                  <td className="py-0.5">{label}</td>
-                  <td className="text-right">{money(cost)}</td>
-                  <td className="text-right">{formatCount(orders)}</td>
-                  <td className="text-right">{money(revenue)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </>
-      )}
-    </div>
   );
 }

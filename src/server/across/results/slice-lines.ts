@@ -1,6 +1,8 @@
 import { METRICS, noSums, orderOf, shareGap, valueOf, type MetricKey, type Sums } from "@/core/kit/metrics";
 import type { Group } from "@/core/results/cube";
 import type { LineEvidence } from "@/core/evidence/lines";
+import type { TermOrListing } from "@/core/targets/place-kind";
+import type { PlaceTeller } from "../../targets/place-kinds";
 import type { Divided } from "./divide";
 import type { LevelCodes } from "./level-codes";
 import type { SliceQuery } from "./slice-query";
@@ -23,6 +25,8 @@ export interface SliceLine {
   /** Days in the window on which the budget ran out, and the usual hour; campaigns only. */
   dryDays: number | null;
   dryHour: number | null;
+  /** At level `term`: whether it is a term or a listing's page; null where nothing tells, and at other levels. */
+  placeKind: TermOrListing | null;
 }
 
 /** What lines are made of. */
@@ -41,6 +45,7 @@ export function asLine(
   { level, split, then, total }: SliceTable,
   { key: code, split: part, sums }: Group,
   dry: Map<string, { days: number; hour: number }> | null,
+  tell: PlaceTeller | null,
 ): Omit<SliceLine, "chance" | "evidence"> {
   const key = level.keyOf(code);
   const ran = dry?.get(key);
@@ -55,6 +60,7 @@ export function asLine(
     ...shareGap(sums, total),
     dryDays: ran?.days ?? null,
     dryHour: ran?.hour ?? null,
+    placeKind: tell && tell(key),
   };
 }
 

@@ -25,6 +25,7 @@ import { asLine, searched, sorted, type SliceLine, type SliceTable } from "./sli
 import { comparedWith, windowOf, type SliceQuery } from "./slice-query";
 import { evidenceOfItems, evidenceOfLines, type GroupEvidence } from "./slice-evidence";
 import { leftOutWindows, type LeftOut } from "../../results/window-rows";
+import { placeTeller } from "../../targets/place-kinds";
 import { campaignStops } from "../../results/campaign-stops";
 import { addStoreTotal, idleGroups } from "./slice-extras";
 
@@ -141,8 +142,9 @@ export async function viewSlice(db: Database, info: WorkspaceInfo, query: SliceQ
   const end = query.cursor + query.limit;
   const ordered = sorted(table, found, query.sort, end, evidence.chance);
   const dry = query.level === "campaign" ? (await campaignStops(db)).stops : null;
+  const tell = query.level === "term" ? await placeTeller(db) : null;
   const shown = ordered.slice(query.cursor, end).map((group) => ({
-    ...asLine(table, group, dry),
+    ...asLine(table, group, dry, tell),
     ...{ chance: evidence.chance(group), evidence: evidence.of(group) },
   }));
   return ok({

@@ -10,6 +10,7 @@ import { windowOfDays } from "../../results/window";
 import { keepAims, previewAims } from "../../targets/aim";
 import { aimedTargets } from "../../targets/aimed-at";
 import { knownListings } from "../../targets/listings";
+import { tellPlaces } from "../../targets/place-kinds";
 import { suggestItems } from "../../targets/suggest-items";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
 import { days } from "./shared";
@@ -46,6 +47,14 @@ export const targetEndpoints: BoundEndpoint[] = [
       query: z.object({ q: z.string().min(1).max(300) }),
     },
     async ({ db, query }) => ok(await suggestItems(db, [query.q])),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "POST", role: "viewer", path: "targets/kinds", heavy: true } as const),
+      summary: "Whether texts are search terms or pages of listings; null where only who asks can know.",
+      body: z.object({ values: z.array(z.string().max(2000)).min(1).max(10_000) }),
+    },
+    async ({ db, body }) => ok(await tellPlaces(db, body.values)),
   ),
   inWorkspace(
     {

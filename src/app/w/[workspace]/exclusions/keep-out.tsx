@@ -6,7 +6,7 @@ import { NegativeDialog } from "../negative-dialog";
 import { PasteLines } from "../paste-lines";
 
 const WHAT = {
-  term: "search terms",
+  term: "search terms, or terms and listings mixed",
   listing: "codes of listings",
   placement: "addresses of placements",
   item: "IDs of items",

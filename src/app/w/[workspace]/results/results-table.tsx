@@ -111,6 +111,7 @@ export function ResultsTable({
                 {line.name}
               </button>
             )}
+            {line.placeKind === "listing" && <span className="shrink-0 text-xs text-soft">page</span>}
             {onShelf && (
               <button
                 type="button"
