@@ -21,7 +21,7 @@ const VIEWS: [name: string, path: string, heading: string][] = [
   ["planogram", "/planogram", "Planogram"],
   ["builder", "/planogram?plan=new", "Plan the structure"],
   ["targets", "/targets", "Targets"],
-  ["listings", "/targets/listings", "Listings"],
+  ["listings", "/places/listings", "Listings"],
   ["demand", "/targets/demand", "Targets"],
   ["bids", "/bids", "Bids"],
   ["page, not bid", "/bids/page-work", "Bids"],

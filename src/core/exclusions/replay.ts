@@ -46,9 +46,10 @@ export interface TermIndex {
   byLabel: Map<string, number>;
 }
 
-export function indexTerms(labels: string[]): TermIndex {
+/** @param isPage whether a label is the page of a listing, which no word of a negative stops */
+export function indexTerms(labels: string[], isPage: (label: string) => boolean = () => false): TermIndex {
   return {
-    byWord: new QueryIndex(labels.map((label, id) => ({ id, label }))),
+    byWord: new QueryIndex(labels.flatMap((label, id) => (isPage(label) ? [] : [{ id, label }]))),
     byLabel: new Map(labels.map((label, place) => [label, place])),
   };
 }

@@ -6,10 +6,7 @@ import { campaignNamed, freeKey, putTree } from "../account/own-tree";
 import type { Target } from "../account/records";
 import type { Keyword } from "../account/records/keyword";
 import type { ListingTarget } from "../account/records/listing-target";
-import { aimLabel, campaignKindOf, type Aim, type Aiming } from "./aims";
-
-/** What is aimed at by name serves before the homes of its items, whose bids are meant for everything. */
-const AIMED_FIRST = 2;
+import { AIMED_FIRST, aimLabel, campaignKindOf, type Aim, type Aiming } from "./aims";
 
 /** The targets that aims stand for in an ad group: a keyword for each match type. */
 export function targetsOf(aims: Aim[], adGroup: string, bidOf: (target: Target) => number | null): Target[] {
@@ -45,10 +42,13 @@ export function sameAim(target: Target): string {
  */
 export function aimAt(
   account: Account,
-  { aims, place }: Aiming,
+  { aims, place, leftOut }: Aiming,
   bidOf: (target: Target) => number | null,
 ): Outcome<Draft> {
   const draft = new Draft(account);
+  const out = new Set(leftOut);
+  const wanted = (adGroup: string) => targetsOf(aims, adGroup, bidOf).filter((target) => !out.has(sameAim(target)));
+  if (wanted("").length === 0) return fail("aim-nothing", "All of them are left out.", "Keep at least one.");
   const [first] = aims;
   const kind = campaignKindOf(first!);
   if (aims.some((aim) => campaignKindOf(aim) !== kind)) {
@@ -59,7 +59,7 @@ export function aimAt(
     const campaign = draft.find("campaign", adGroup?.campaign ?? null);
     if (!adGroup || !campaign) return fail("aim-place-gone", "The ad group it should go into is not there any more.");
     if (campaign.kind !== kind && !(kind === "keyword" && campaign.kind === "text")) return unfit(campaign.name, kind);
-    for (const target of targetsOf(aims, adGroup.key, bidOf)) putNew(draft, target);
+    for (const target of wanted(adGroup.key)) putNew(draft, target);
     return ok(draft);
   }
   if (place.items.length === 0) {
@@ -77,11 +77,16 @@ export function aimAt(
   if (place.kind === "new") {
     draft.put({
       ...{ type: "campaign", key, name, kind, purpose: place.purpose, bidding: "fixed", goal: null, status: "on" },
-      ...{ dailyBudget: place.dailyBudget, serveOrder: AIMED_FIRST, inStockOnly: true, origin: null },
+      ...{
+        dailyBudget: place.dailyBudget,
+        serveOrder: place.serveOrder ?? AIMED_FIRST,
+        inStockOnly: true,
+        origin: null,
+      },
     } as const);
   }
   const adGroup = freeKey(draft, "g", `${key.slice(2)}-${name}`);
-  const targets = targetsOf(aims, adGroup, bidOf);
+  const targets = wanted(adGroup);
   const highest = Math.max(0, ...targets.map(({ bid }) => bid ?? 0));
   draft.put({ type: "adGroup", key: adGroup, campaign: key, name, status: "on", bid: highest });
   putTree(draft, adGroup, "id", place.items);

@@ -33,12 +33,23 @@ export const aimingSchema = z.object({
       purpose: z.enum(PURPOSES),
       dailyBudget: amountSchema,
       items: z.array(z.string().max(500)).max(1000),
+      /** Left out: before homes as they usually stand, after nothing else. */
+      serveOrder: z.int().min(1).max(9).optional(),
     }),
   ]),
-  /** A click at most, for each of them; null takes the rate card's typical price for each. */
+  /** A click at most, for each of them; null takes the first bid that is proposed for each. */
   bid: amountSchema.nullable().default(null),
+  /** A click at most for single ones, and those that are left out, by the `id` that a preview gives each. */
+  bids: z.record(z.string(), amountSchema).default({}),
+  leftOut: z
+    .array(z.string())
+    .max(MOST_AIMS * MATCH_TYPES.length)
+    .default([]),
 });
 export type Aiming = z.output<typeof aimingSchema>;
+
+/** What is aimed at by name serves before the homes of its items, whose bids are meant for everything. */
+export const AIMED_FIRST = 2;
 
 /** The kind of campaign that aims at such things. */
 export function campaignKindOf({ what }: Aim): "keyword" | "listing" {

@@ -13,6 +13,7 @@ import { readAccount } from "../account/state";
 import { loadCatalogue } from "../catalogue/load";
 import { rowsById } from "../catalogue/item-rows";
 import { remember } from "../read/memo";
+import { placeTeller } from "../places/place-kinds";
 import { loadCube } from "../results/cubes";
 import { loadCodes, resultDays, resultsVersion } from "../results/load";
 import type { WorkspaceInfo } from "../workspaces";
@@ -183,7 +184,11 @@ async function sumsOf(
     });
   } else {
     const distinct = [...new Set(codes)];
-    const index = indexTerms(distinct.map((code) => texts.get(code) ?? ""));
+    const tell = await placeTeller(db);
+    const index = indexTerms(
+      distinct.map((code) => texts.get(code) ?? ""),
+      (label) => tell(label) === "listing",
+    );
     entries.forEach(({ what, match, value, scope }, i) => {
       const thought = { what: what as Negative["what"], match: match || "exact", value, scope };
       for (const place of stoppedTerms(thought, index)) note(distinct[place]!, i);

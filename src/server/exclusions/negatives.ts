@@ -16,8 +16,9 @@ import { PLACE_KINDS_TOLD } from "@/core/targets/place-kind";
 import type { Database } from "@/db/client";
 import { putRecords, recordsSchema } from "../account/put-records";
 import { readAccount } from "../account/state";
-import { placeTeller } from "../targets/place-kinds";
-import { pastIndex, recentPast } from "../results/past-terms";
+import { placeTeller } from "../places/place-kinds";
+import { recentPast } from "../results/past-terms";
+import { pastIndex } from "../places/term-index";
 
 export const negativesSchema = z.object({
   /** `told`: each value is what results, catalogue and channel say it is, a term or the page of a listing. */

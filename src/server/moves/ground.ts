@@ -21,7 +21,7 @@ import { shelfGoals } from "../goals/shelf-goals";
 import { loadCube } from "../results/cubes";
 import { codeTexts, loadCodes, loadMeasures, loadWindow, resultDays } from "../results/load";
 import { seenClicks } from "../results/told";
-import { placeTeller } from "../targets/place-kinds";
+import { placeTeller } from "../places/place-kinds";
 import type { WorkspaceInfo } from "../workspaces";
 
 /**

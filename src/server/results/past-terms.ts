@@ -1,4 +1,4 @@
-import { indexTerms, type PastTerms, type TermIndex } from "@/core/exclusions/replay";
+import type { PastTerms } from "@/core/exclusions/replay";
 import { windowEnding } from "@/core/kit/days";
 import type { Database } from "@/db/client";
 import { remember, type Stamp } from "../read/memo";
@@ -53,9 +53,4 @@ export async function recentPast(db: Database, source: PastSource): Promise<Rece
     2,
   );
   return { past, days, stamp };
-}
-
-/** The past's terms to look words up in; made once for what it is of. */
-export async function pastIndex(db: Database, source: PastSource, { past, stamp }: RecentPast): Promise<TermIndex> {
-  return remember(db, "terms by word", [...stamp, source], () => indexTerms(past.labels), 2);
 }

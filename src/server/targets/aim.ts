@@ -10,7 +10,8 @@ import { plural } from "@/core/kit/format";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { aimAt, sameAim, targetsOf } from "@/core/targets/aim-records";
 import { cardOfTarget, isUnheard } from "@/core/targets/target-card";
-import { aimFault, aimLabel, campaignKindOf, type Aiming } from "@/core/targets/aims";
+import { AIMED_FIRST, aimFault, aimLabel, campaignKindOf, type Aiming } from "@/core/targets/aims";
+import type { StartBid } from "@/core/targets/start-bid";
 import type { Database } from "@/db/client";
 import { commit } from "../account/commit";
 import { readAccount } from "../account/state";
@@ -19,7 +20,9 @@ import { carriedBy } from "../channel/carried";
 import { rateBook } from "../channel/places";
 import { recentPast } from "../results/past-terms";
 import type { WorkspaceInfo } from "../workspaces";
-import { suggestItems, type SuggestedItem } from "./suggest-items";
+import { bidStarter, placeFinder, type OwnHome } from "./start-bids";
+import { walkAccount } from "../account/serving";
+import { itemsAsSuggested, suggestItems, type SuggestedItem } from "./suggest-items";
 
 /** A target as it would be made. Money in mills. */
 export interface PlannedTarget {
@@ -29,7 +32,10 @@ export interface PlannedTarget {
   card: RateCard | null;
   /** Whether it is known that nobody looks there. */
   isUnheard: boolean;
-  /** A click at most. */
+  /** By which it is named in `bids` and `leftOut`. */
+  id: string;
+  /** The first bid that is proposed for it, with what that stands on; and a click at most as it would be made. */
+  start: StartBid;
   bid: number;
   /** Where the same is aimed at already. */
   usedIn: { campaign: string; isOn: boolean }[];
@@ -45,15 +51,18 @@ export interface AimingPreview {
   targets: PlannedTarget[];
   /** What the same terms or pages brought, whoever showed there; null where nothing is known. */
   past: { label: string; clicks: number; cost: number; orders: number; revenue: number; campaigns: string[] }[];
-  /** Items that fit, to choose from; those that the ad group shows, where it is one that runs. */
+  /** What the same places cost a day of those, mills; null where nothing is known. */
+  costADay: number | null;
+  /** Items that fit, to choose from. */
   items: SuggestedItem[];
+  /** The chosen items, as they are told in a list. */
+  chosen: SuggestedItem[];
+  /** Homes of ours that show the chosen items already, and whether they come before what is made here. */
+  homes: (OwnHome & { isBefore: boolean })[];
 }
 
 /** Rows told of a preview; a paste may hold thousands. */
 const MOST_TOLD = 200;
-/** What a click may cost where the rate card knows nothing, mills. */
-const BLIND_BID = 300;
-
 function purposeOf(account: Account, { place }: Aiming): string | null {
   if (place.kind === "new") return place.purpose;
   const key = place.kind === "campaign" ? place.campaign : (account.find("adGroup", place.adGroup)?.campaign ?? null);
@@ -69,9 +78,27 @@ async function faultsOf(db: Database, account: Account, aiming: Aiming): Promise
   });
 }
 
-/** What aiming at something would make: bids by the rate card, where it is used already, what it brought so far. */
-export async function previewAims(db: Database, aiming: Aiming): Promise<Outcome<AimingPreview>> {
+/** The rows that targets would show: of the chosen items, or of the ad group they go into. */
+async function rowsShown(db: Database, account: Account, { place }: Aiming): Promise<number[]> {
+  if (place.kind !== "ad-group") {
+    const rows = await rowsById(db);
+    return place.items.flatMap((item) => rows.get(item) ?? []);
+  }
+  const { aimed } = await walkAccount(db, account);
+  return aimed.flatMap(({ adGroup, rows }) => (adGroup.key === place.adGroup ? [...rows] : []));
+}
+
+/** The serve order of where targets go. */
+function serveOrderOf(account: Account, { place }: Aiming): number {
+  if (place.kind === "new") return place.serveOrder ?? AIMED_FIRST;
+  const key = place.kind === "campaign" ? place.campaign : (account.find("adGroup", place.adGroup)?.campaign ?? null);
+  return account.find("campaign", key)?.serveOrder ?? AIMED_FIRST;
+}
+
+/** What aiming at something would make: first bids and what they stand on, where it is used already, what it brought so far. */
+export async function previewAims(db: Database, info: WorkspaceInfo, aiming: Aiming): Promise<Outcome<AimingPreview>> {
   const { planned } = await readAccount(db);
+  const starter = await bidStarter(db, info, await rowsShown(db, planned, aiming));
   const faults = await faultsOf(db, planned, aiming);
   const book = await rateBook(db);
   const campaignOf = new Map(planned.all("adGroup").map(({ key, campaign }) => [key, campaign]));
@@ -97,17 +124,34 @@ export async function previewAims(db: Database, aiming: Aiming): Promise<Outcome
               () => undefined,
             ).length > 0
           : negatives.some(({ what, value, scope }) => what === "listing" && scope === null && value === aimLabel(aim));
+      const [id, start] = [sameAim(target), starter.of(target)];
       return {
-        ...{ label: aimLabel(aim), match, card, bid: aiming.bid ?? card?.typical ?? BLIND_BID },
+        ...{ label: aimLabel(aim), match, card, id, start, bid: aiming.bids[id] ?? aiming.bid ?? start.bid },
         ...{ usedIn: used.get(sameAim(target)) ?? [], isSilenced, isUnheard: isUnheard(book, target) === true },
       };
     }),
   );
   const texts = sound.slice(0, MOST_TOLD).map(aimLabel);
+  // A window stands for the pages it holds.
+  const placesOf = await placeFinder(db);
+  const windows = targetsOf(
+    sound.filter(({ what }) => what === "window"),
+    "",
+    () => null,
+  );
+  const places = [...texts, ...windows.flatMap(placesOf)];
+  const { past, days } = await pastOf(db, planned, places);
+  const order = serveOrderOf(planned, aiming);
+  const highest = Math.max(0, ...targets.map(({ bid }) => bid));
   return ok({
-    ...{ faults, targets },
-    ...(await pastOf(db, planned, texts)),
+    ...{ faults, targets, past, days },
+    costADay: past.length === 0 ? null : past.reduce((sum, { cost }) => sum + cost, 0) / days,
     items: await suggestItems(db, texts),
+    chosen: aiming.place.kind === "ad-group" ? [] : await itemsAsSuggested(db, aiming.place.items),
+    homes: starter.homes.map((home) => ({
+      ...home,
+      isBefore: home.serveOrder < order || (home.serveOrder === order && home.bid > highest),
+    })),
   });
 }
 
@@ -148,9 +192,9 @@ export async function keepAims(
   const rows = await rowsById(db);
   const gone = aiming.place.kind === "ad-group" ? [] : aiming.place.items.filter((item) => !rows.has(item));
   if (gone.length > 0) return fail("aim-item-gone", `The catalogue has no item “${gone[0]}”.`, "Choose another one.");
-  const book = await rateBook(db);
   const { limits } = await carriedBy(db);
-  const bidOf = (target: Target) => aiming.bid ?? cardOfTarget(book, target)?.typical ?? BLIND_BID;
+  const starter = await bidStarter(db, info, await rowsShown(db, now, aiming));
+  const bidOf = (target: Target) => aiming.bids[sameAim(target)] ?? aiming.bid ?? starter.of(target).bid;
   const what = campaignKindOf(aiming.aims[0]!) === "keyword" ? "keyword" : "listing target";
   return commit(db, who, version, ({ planned, live, held }) => {
     const draft = aimAt(planned, aiming, bidOf);

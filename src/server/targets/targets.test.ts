@@ -2,6 +2,8 @@ import { beforeAll, describe, expect, it } from "vitest";
 import { formatDay } from "@/core/kit/days";
 import { diffRecords } from "@/core/kit/diff";
 import { testCampaign } from "@/core/market/test-shop";
+import { comparedWords, matches } from "@/core/channel/matching";
+import { BID_OVER_CPC } from "@/core/targets/start-bid";
 import { aimingSchema } from "@/core/targets/aims";
 import type { Database } from "@/db/client";
 import { editAccount } from "../account/edits";
@@ -15,7 +17,7 @@ import type { WorkspaceInfo } from "../workspaces";
 import { keepAims, previewAims } from "./aim";
 import { aimedTargets } from "./aimed-at";
 import { pastePlaces, pastePlacesSchema } from "../channel/paste-places";
-import { knownListings } from "./listings";
+import { knownListings } from "../places/listings";
 
 /** What was aimed at, kept out and capped on day 20, seen on day 34, against SQL on the same rows. */
 
@@ -146,7 +148,7 @@ describe("what is aimed at", () => {
 
   it("is seen before it is made: prices, past, use, faults and items that fit", async () => {
     const place = { kind: "new", name: "New", purpose: "rank", dailyBudget: 5_000, items: [] };
-    const ask = (aims: object[]) => done(previewAims(db, aimingSchema.parse({ aims, place })));
+    const ask = (aims: object[]) => done(previewAims(db, info, aimingSchema.parse({ aims, place })));
     const found = await ask([
       { what: "keyword", text: "rakes", matches: ["broad", "exact"] },
       { what: "keyword", text: "!!", matches: ["exact"] },
@@ -156,7 +158,35 @@ describe("what is aimed at", () => {
       ["broad", [true]],
       ["exact", [false]],
     ]);
-    expect(found.targets[0]!.bid).toBe(found.targets[0]!.card!.typical);
+    // The first bid starts from what the terms that it reaches were paid with; where nothing was, from the rate card.
+    const { rows } = await db.$client.execute(
+      `SELECT t.text, sum(f.clicks), sum(f.cost) FROM term_facts f JOIN codes t ON t.no = f.term
+       WHERE t.text NOT IN (SELECT name FROM channel_places WHERE kind = 'listing') GROUP BY t.no`,
+    );
+    const reached = rows.filter((row) => matches(["rakes"], comparedWords(String(row[0])), "broad"));
+    const sum = (at: number) => reached.reduce((all, row) => all + Number(row[at]), 0);
+    expect(found.targets[0]!.start).toMatchObject({ from: "paid", worth: null, paid: sum(2) / sum(1) });
+    expect(found.targets[0]!.bid).toBe(10 * Math.round((BID_OVER_CPC * sum(2)) / sum(1) / 10));
+    const [unseen] = (await ask([{ what: "keyword", text: "oak rakes pictures", matches: ["exact"] }])).targets;
+    expect(unseen).toMatchObject({ bid: 300, start: { from: "blind", paid: null } });
+    // With items it is what a click is worth to them, at most a step from there; their home is told, and which of both comes first.
+    const shown = await done(
+      previewAims(
+        db,
+        info,
+        aimingSchema.parse({
+          aims: [{ what: "keyword", text: "rakes", matches: ["exact"] }],
+          place: { ...place, items: ["I0", "I2"] },
+          bids: { "exact/rakes": 770 },
+        }),
+      ),
+    );
+    const [one] = shown.targets;
+    expect(one!.start.worth).toBeGreaterThan(0);
+    expect(one).toMatchObject({ id: "exact/rakes", bid: 770, start: { home: 900 } });
+    expect(one!.start.bid).toBeLessThanOrEqual(2 * BID_OVER_CPC * one!.start.paid! + 10);
+    expect(shown.homes).toMatchObject([{ campaign: "c:f", bid: 900, items: 2, isBefore: false }]);
+    expect(shown.chosen.map(({ id }) => id)).toEqual(["I0", "I2"]);
     expect(found.items.length).toBeGreaterThan(0);
     expect(found.items.every(({ title }) => /Rake/.test(title))).toBe(true);
     const [past] = (await ask([{ what: "keyword", text: wasted, matches: ["exact"] }])).past;

@@ -12,12 +12,13 @@ import type { AccountView } from "@/server/planogram/workbench";
 import type { AimingPreview } from "@/server/targets/aim";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
-import { ChoiceSelect, Checkbox, Field, Select, TextInput } from "@/ui/field";
+import { ChoiceSelect, Checkbox, Field, TextInput } from "@/ui/field";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { SearchSelect } from "@/ui/search-select";
 import { useSettled } from "@/ui/use-settled";
 import { ApiError, toastError, useApi, useAsk } from "../../_lib/api";
 import { useApiPath, useDays, useRefresh, useWorkspace } from "../../_lib/workspace";
+import { AimHomes } from "./aim-homes";
 import { AimItems } from "./aim-items";
 import { AimTargets } from "./aim-targets";
 import { useChange } from "./use-edit";
@@ -42,7 +43,7 @@ export function AimDialog({ start, onClose, onDone }: { start: AimStart; onClose
   const change = useChange(true);
   const { currency } = useWorkspace();
   const [days] = useDays();
-  const [what, setWhat] = useState(start.what);
+  const { what } = start;
   const [matches, setMatches] = useState<readonly MatchType[]>(["exact"]);
   const [where, setWhere] = useState(NEW);
   const [name, setName] = useState(() =>
@@ -51,8 +52,11 @@ export function AimDialog({ start, onClose, onDone }: { start: AimStart; onClose
   const [purpose, setPurpose] = useState<(typeof PURPOSES)[number]>(
     start.purpose ?? (start.what === "keyword" ? "rank" : "conquest"),
   );
-  const [budget, setBudget] = useState("5");
+  const [budget, setBudget] = useState<string | null>(null);
   const [bid, setBid] = useState("");
+  const [bids, setBids] = useState<Record<string, number>>({});
+  const [leftOut, setLeftOut] = useState<string[]>([]);
+  const [goesFirst, setGoesFirst] = useState(false);
   const [items, setItems] = useState<string[]>(start.items ?? []);
   const [busy, setBusy] = useState(false);
   const account = useApi<AccountView>(apiPath(`account?days=${days}`));
@@ -74,12 +78,15 @@ export function AimDialog({ start, onClose, onDone }: { start: AimStart; onClose
     what === "keyword" ? { what, text: value, matches: [...matches] } : { what: "listing", listing: value },
   );
   if (start.window) aims.push({ what: "window", window: start.window });
-  const parsedBudget = parseMoney(budget);
+  const [spend, setSpend] = useState<number | null>(null);
+  const budgetText = budget ?? usualBudget(spend);
+  const parsedBudget = parseMoney(budgetText);
   const parsedBid = bid.trim() === "" ? null : parseMoney(bid);
   const isAdGroup = lines.some(({ key, level }) => key === where && level === "adGroup");
   const body: Aiming = {
     aims,
     bid: parsedBid?.ok ? parsedBid.mills : null,
+    ...{ bids, leftOut },
     place:
       where === NEW
         ? {
@@ -88,6 +95,7 @@ export function AimDialog({ start, onClose, onDone }: { start: AimStart; onClose
             purpose,
             items,
             dailyBudget: parsedBudget.ok ? parsedBudget.mills : 0,
+            ...(goesFirst ? { serveOrder: 1 } : {}),
           }
         : isAdGroup
           ? { kind: "ad-group", adGroup: where }
@@ -98,6 +106,7 @@ export function AimDialog({ start, onClose, onDone }: { start: AimStart; onClose
     placeholderData: (before) => before,
   });
   const found = preview.data;
+  if (found && found.costADay !== spend) setSpend(found.costADay);
   const missing =
     what === "keyword" && matches.length === 0
       ? "Choose how it must match."
@@ -130,24 +139,6 @@ export function AimDialog({ start, onClose, onDone }: { start: AimStart; onClose
     <Dialog open onClose={onClose} title={title} wide>
       <div className="grid grid-cols-[270px_1fr] gap-6">
         <div className="space-y-3">
-          {start.what === "keyword" && (
-            <Field label="They are" hint="A listing’s page goes by its code.">
-              {(props) => (
-                <Select
-                  {...props}
-                  value={what}
-                  onChange={(event) => {
-                    setWhat(event.target.value as typeof what);
-                    setPurpose(event.target.value === "keyword" ? "rank" : "conquest");
-                    setWhere(NEW);
-                  }}
-                >
-                  <option value="keyword">search terms</option>
-                  <option value="listing">pages of listings</option>
-                </Select>
-              )}
-            </Field>
-          )}
           {what === "keyword" && (
             <fieldset>
               <legend className="mb-1 text-sm font-medium">Matches</legend>
@@ -183,7 +174,7 @@ export function AimDialog({ start, onClose, onDone }: { start: AimStart; onClose
                     <TextInput
                       {...props}
                       inputMode="decimal"
-                      value={budget}
+                      value={budgetText}
                       onChange={(event) => setBudget(event.target.value)}
                     />
                   )}
@@ -191,7 +182,7 @@ export function AimDialog({ start, onClose, onDone }: { start: AimStart; onClose
               </div>
             </>
           )}
-          <Field label={`Bid in ${currency} a click`} hint="Empty takes each one’s typical price.">
+          <Field label={`Bid in ${currency} a click`} hint="Empty takes what is proposed for each.">
             {(props) => (
               <TextInput {...props} inputMode="decimal" value={bid} onChange={(event) => setBid(event.target.value)} />
             )}
@@ -212,9 +203,15 @@ export function AimDialog({ start, onClose, onDone }: { start: AimStart; onClose
                   </ul>
                 </div>
               )}
-              <AimTargets targets={found.targets} />
+              <AimTargets
+                targets={found.targets}
+                leftOut={leftOut}
+                onBid={(id, mills) => setBids({ ...bids, [id]: mills })}
+                onLeave={(id, isOut) => setLeftOut(isOut ? [...leftOut, id] : leftOut.filter((one) => one !== id))}
+              />
+              <AimHomes homes={found.homes} goesFirst={goesFirst} onFirst={where === NEW ? setGoesFirst : null} />
               <Past found={found} money={(mills) => formatMoney(mills, currency)} />
-              {!isAdGroup && <AimItems offered={found.items} chosen={items} onChange={setItems} />}
+              {!isAdGroup && <AimItems offered={found.items} told={found.chosen} chosen={items} onChange={setItems} />}
             </>
           )}
           <div className="mt-auto flex items-center justify-end gap-2">
@@ -232,6 +229,11 @@ export function AimDialog({ start, onClose, onDone }: { start: AimStart; onClose
       </div>
     </Dialog>
   );
+}
+
+/** What is proposed a day in units: half as much again as the same places cost, or five where nothing is known. */
+function usualBudget(spend: number | null): string {
+  return String(Math.max(5, Math.ceil((1.5 * (spend ?? 0)) / 1000)));
 }
 
 function Past({ found, money }: { found: AimingPreview; money: (mills: number) => string }) {

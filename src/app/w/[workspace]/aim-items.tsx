@@ -13,10 +13,13 @@ import { useApiPath, useWorkspace } from "../../_lib/workspace";
 /** The items that a target shows, chosen from those that fit or searched for. */
 export function AimItems({
   offered,
+  told,
   chosen,
   onChange,
 }: {
   offered: SuggestedItem[];
+  /** The chosen ones as far as they are told. */
+  told: SuggestedItem[];
   chosen: string[];
   onChange: (ids: string[]) => void;
 }) {
@@ -30,7 +33,8 @@ export function AimItems({
   // What was chosen stays in sight, whatever is looked for next.
   const [seen, setSeen] = useState<ReadonlyMap<string, SuggestedItem>>(new Map());
   const list = asked === "" ? offered : (searched.data ?? []);
-  const known = new Map([...seen, ...list.map((item) => [item.id, item] as const)]);
+  const known = new Map([...seen, ...[...told, ...list].map((item) => [item.id, item] as const)]);
+  const unknown = chosen.filter((id) => !known.has(id));
   const shown = [
     ...chosen.flatMap((id) => known.get(id) ?? []),
     ...list.filter(({ id }) => !chosen.includes(id)).slice(0, 12),
@@ -43,13 +47,24 @@ export function AimItems({
         <TextInput
           type="search"
           aria-label="Search items"
-          placeholder="Search items"
+          placeholder="Search items, or paste IDs"
           className="ml-auto w-48!"
           value={q}
           onChange={(event) => setQ(event.target.value)}
+          onPaste={(event) => {
+            const ids = event.clipboardData
+              .getData("text")
+              .split(/[\r\n\t]+/)
+              .map((id) => id.trim())
+              .filter(Boolean);
+            // One line is looked for; a column is chosen, and what no item has is told below.
+            if (ids.length < 2) return;
+            event.preventDefault();
+            onChange([...new Set([...chosen, ...ids])]);
+          }}
         />
       </div>
-      <ul className="max-h-56 divide-y divide-line/60 overflow-y-auto rounded-md border border-line">
+      <ul className="h-56 divide-y divide-line/60 overflow-y-auto rounded-md border border-line">
         {shown.map((item) => (
           <li key={item.id}>
             <label className="flex cursor-pointer items-center gap-2 px-2 py-1 text-sm hover:bg-raised">
@@ -75,6 +90,16 @@ export function AimItems({
         ))}
         {shown.length === 0 && <li className="p-3 text-sm text-soft">No item fits these words; search for one.</li>}
       </ul>
+      {unknown.length > 0 && (
+        <p role="status" className="mt-1 text-sm text-ember">
+          ▾ No item has {unknown.length === 1 ? "this ID" : `these ${formatCount(unknown.length)} IDs`}:{" "}
+          {unknown.slice(0, 5).join(", ")}
+          {unknown.length > 5 && " …"}{" "}
+          <button type="button" className="underline" onClick={() => onChange(chosen.filter((id) => known.has(id)))}>
+            Leave them out
+          </button>
+        </p>
+      )}
     </div>
   );
 }

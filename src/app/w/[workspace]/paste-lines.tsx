@@ -14,6 +14,7 @@ export function PasteLines<K extends string>({
   title,
   next,
   kinds,
+  first,
   onNext,
   onClose,
 }: {
@@ -21,12 +22,14 @@ export function PasteLines<K extends string>({
   /** The verb that goes on. */
   next: string;
   kinds: Kinds<K>;
-  onNext: (kind: K, values: string[]) => void;
+  /** What was given before, where somebody comes back to it. */
+  first?: { kind: K; text: string } | null;
+  onNext: (kind: K, values: string[], text: string) => void;
   onClose: () => void;
 }) {
   const names = Object.keys(kinds) as K[];
-  const [kind, setKind] = useState<K>(names[0]!);
-  const [text, setText] = useState("");
+  const [kind, setKind] = useState<K>(first?.kind ?? names[0]!);
+  const [text, setText] = useState(first?.text ?? "");
   const values = [...new Set(text.split(/[\r\n\t]+/).map((line) => line.trim()))].filter(Boolean);
   return (
     <Dialog open onClose={onClose} title={title}>
@@ -55,7 +58,7 @@ export function PasteLines<K extends string>({
         </Field>
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Leave it</Button>
-          <Button look="ember" disabled={values.length === 0} onClick={() => onNext(kind, values)}>
+          <Button look="ember" disabled={values.length === 0} onClick={() => onNext(kind, values, text)}>
             {next}
           </Button>
         </div>

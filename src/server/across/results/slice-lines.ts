@@ -2,7 +2,7 @@ import { METRICS, noSums, orderOf, shareGap, valueOf, type MetricKey, type Sums 
 import type { Group } from "@/core/results/cube";
 import type { LineEvidence } from "@/core/evidence/lines";
 import type { TermOrListing } from "@/core/targets/place-kind";
-import type { PlaceTeller } from "../../targets/place-kinds";
+import type { PlaceTeller } from "../../places/place-kinds";
 import type { Divided } from "./divide";
 import type { LevelCodes } from "./level-codes";
 import type { SliceQuery } from "./slice-query";

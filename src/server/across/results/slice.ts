@@ -25,7 +25,7 @@ import { asLine, searched, sorted, type SliceLine, type SliceTable } from "./sli
 import { comparedWith, windowOf, type SliceQuery } from "./slice-query";
 import { evidenceOfItems, evidenceOfLines, type GroupEvidence } from "./slice-evidence";
 import { leftOutWindows, type LeftOut } from "../../results/window-rows";
-import { placeTeller } from "../../targets/place-kinds";
+import { placeTeller } from "../../places/place-kinds";
 import { campaignStops } from "../../results/campaign-stops";
 import { addStoreTotal, idleGroups } from "./slice-extras";
 

@@ -9,8 +9,8 @@ import { resultDays } from "../../results/load";
 import { windowOfDays } from "../../results/window";
 import { keepAims, previewAims } from "../../targets/aim";
 import { aimedTargets } from "../../targets/aimed-at";
-import { knownListings } from "../../targets/listings";
-import { tellPlaces } from "../../targets/place-kinds";
+import { knownListings } from "../../places/listings";
+import { tellPlaces } from "../../places/place-kinds";
 import { suggestItems } from "../../targets/suggest-items";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
 import { days } from "./shared";
@@ -30,7 +30,7 @@ export const targetEndpoints: BoundEndpoint[] = [
       ...({ method: "POST", role: "viewer", path: "targets/preview", heavy: true, body: aimingSchema } as const),
       summary: "What aiming at terms, listings or a category window would make: bids, where it is used already, items.",
     },
-    async ({ db, body }) => previewAims(db, body),
+    async ({ db, info, body }) => previewAims(db, info, body),
   ),
   inWorkspace(
     {

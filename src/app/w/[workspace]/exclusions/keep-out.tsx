@@ -11,22 +11,29 @@ const WHAT = {
   placement: "addresses of placements",
   item: "IDs of items",
 };
+type What = keyof typeof WHAT;
 
-/** Values typed or pasted, one a line, and then where and why they are kept out. */
+/** Values typed or pasted, one a line, and then where and why they are kept out; leaving that goes back to the lines. */
 export function KeepOut({ onClose }: { onClose: () => void }) {
-  const [chosen, setChosen] = useState<{ what: keyof typeof WHAT; values: string[] } | null>(null);
-  if (!chosen) {
+  const [given, setGiven] = useState<{ kind: What; values: string[]; text: string } | null>(null);
+  const [isBack, setBack] = useState(false);
+  const back = () => setBack(true);
+  if (!given || isBack) {
     return (
       <PasteLines
         title="Keep out"
         next="Where and why"
         kinds={WHAT}
-        onNext={(what, values) => setChosen({ what, values })}
+        first={given}
+        onNext={(kind, values, text) => {
+          setGiven({ kind, values, text });
+          setBack(false);
+        }}
         onClose={onClose}
       />
     );
   }
-  const { what, values } = chosen;
-  if (what === "item") return <ItemActionDialog action="exclude" items={values} onClose={onClose} />;
-  return <NegativeDialog level={what} values={values} within={null} onClose={onClose} onDone={onClose} />;
+  const { kind, values } = given;
+  if (kind === "item") return <ItemActionDialog action="exclude" items={values} onClose={back} onDone={onClose} />;
+  return <NegativeDialog level={kind} values={values} within={null} onClose={back} onDone={onClose} />;
 }

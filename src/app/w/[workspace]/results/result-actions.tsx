@@ -13,7 +13,7 @@ import type { SliceLine } from "@/server/across/results/slice-lines";
 import { Button } from "@/ui/button";
 import { toastError, useApi } from "../../../_lib/api";
 import { useApiPath, useWorkspace } from "../../../_lib/workspace";
-import { AimDialog } from "../aim-dialog";
+import { AimAt } from "../aim-at";
 import { ItemActionDialog, type ItemAction } from "../item-actions";
 import { KeepShelfDialog } from "../keep-shelf-dialog";
 import { NegativeDialog } from "../negative-dialog";
@@ -143,9 +143,7 @@ function TermActs({ keys, within, onClear }: ActsProps) {
       {doing === "negative" && (
         <NegativeDialog level="term" values={keys} within={within} onClose={() => setDoing(null)} onDone={onClear} />
       )}
-      {doing === "aim" && (
-        <AimDialog start={{ what: "keyword", values: keys }} onClose={() => setDoing(null)} onDone={onClear} />
-      )}
+      {doing === "aim" && <AimAt values={keys} onClose={() => setDoing(null)} onDone={onClear} />}
     </>
   );
 }

@@ -1,6 +1,6 @@
 import { formatCount } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";
-import type { KnownListing } from "@/server/targets/listings";
+import type { KnownListing } from "@/server/places/listings";
 import { useWorkspace } from "../../../../_lib/workspace";
 
 /** A listing and our nearest item beside each other, and in words who stands better. */

@@ -4,7 +4,7 @@ import { useMemo, useState } from "react";
 import { windowHolds, type ListingWindow } from "@/core/channel/listing-window";
 import { formatCount, plural } from "@/core/kit/format";
 import { formatMoney, parseMoney, toUnits } from "@/core/kit/money";
-import type { KnownListing } from "@/server/targets/listings";
+import type { KnownListing } from "@/server/places/listings";
 import { Button } from "@/ui/button";
 import { DataTable, type TableColumn } from "@/ui/data-table";
 import { ChoiceSelect, TextInput } from "@/ui/field";
