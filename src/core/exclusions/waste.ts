@@ -5,11 +5,24 @@ import { poissonTail, sureAmong } from "./false-alarms";
 import type { Ground } from "../moves/ground";
 import type { Move } from "../moves/move";
 
-/**
- * Terms and pages that only cost: with the clicks they had, so few orders would be a rare accident if they paid at all
- * (`docs/formulas.md` 7). Of all that were looked at as many are proposed as keeps false alarms within the house rule.
- */
-export function wastedPlaces(ground: Ground): Move[] {
+/** A place that was tested for waste. */
+interface WasteTest {
+  place: PlaceWorth;
+  /** The chance of so few orders if it paid, and whether it is small enough among all that were tested. */
+  chance: number;
+  isSure: boolean;
+}
+
+const tested = new WeakMap<Ground, WasteTest[]>();
+
+/** Tests every place that is no page of one's own, is not kept out everywhere and whose kind is known; once for a ground. */
+export function wasteChances(ground: Ground): WasteTest[] {
+  let found = tested.get(ground);
+  if (!found) tested.set(ground, (found = testPlaces(ground)));
+  return found;
+}
+
+function testPlaces(ground: Ground): WasteTest[] {
   const worths = worthsOf(ground);
   const keptOut = new Set(
     ground.account.all("negative").flatMap(({ scope, value }) => (scope === null ? [value] : [])),
@@ -24,14 +37,22 @@ export function wastedPlaces(ground: Ground): Move[] {
     return paying > 0 ? poissonTail(place.orders, paying) : 1;
   });
   const sure = sureAmong(chances, ground.rules.falseAlarms / 100);
-  return asked.flatMap((place, i): Move[] => {
-    if (!sure[i]) return [];
+  return asked.map((place, i) => ({ place, chance: chances[i]!, isSure: sure[i]! }));
+}
+
+/**
+ * Terms and pages that only cost: with the clicks they had, so few orders would be a rare accident if they paid at all
+ * (`docs/formulas.md` 7). Of all that were looked at as many are proposed as keeps false alarms within the house rule.
+ */
+export function wastedPlaces(ground: Ground): Move[] {
+  return wasteChances(ground).flatMap(({ place, chance: told, isSure }): Move[] => {
+    if (!isSure || ground.isDismissed?.(place.place)) return [];
     const isListing = ground.isListing(place.place) as boolean;
     const { value } = usual(ground, place);
     const lost = (place.cost - place.orders * value) / ground.days;
     if (lost <= 0) return [];
     const what = isListing ? ("listing" as const) : ("term" as const);
-    const chance = chances[i]! < 0.001 ? "under 1 in 1,000" : `${(100 * chances[i]!).toFixed(1)} %`;
+    const chance = told < 0.001 ? "under 1 in 1,000" : `${(100 * told).toFixed(1)} %`;
     return [
       {
         ...{ key: `waste/${place.place}`, proposer: "waste", about: place.place, campaign: null },

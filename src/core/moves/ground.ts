@@ -90,6 +90,8 @@ export interface Ground {
   purses: readonly PurseDay[];
   /** Whether a place of the term report is a listing's page; null where nobody knows. */
   isListing(place: string): boolean | null;
+  /** Whether somebody decided against a term or page in the ledger, or it is used elsewhere; left out: none is. */
+  isDismissed?(place: string): boolean;
   /** Whether a place is the page of an item of one's own. */
   isOwnPage(place: string): boolean;
   /** Whether a term names a brand of one's own. */

@@ -130,6 +130,17 @@ export const HOUSE_RULES = {
     },
     reason: "The best of it; more of them only stand in each other’s way.",
   },
+  harvestOrders: {
+    ...{
+      label: "Orders from which a term or page is harvested",
+      unit: "orders",
+      preset: 2,
+      least: 1,
+      most: 50,
+      isWhole: true,
+    },
+    reason: "One order can be luck; with two on the same term hardly any is. More waits longer and is surer still.",
+  },
   placeApart: {
     ...{
       label: "How far a click there must be from the usual worth",

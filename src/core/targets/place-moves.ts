@@ -14,14 +14,14 @@ export function namedPlaces(ground: Ground): Move[] {
   const { rules, account } = ground;
   const worths = worthsOf(ground);
   const aimed = aimedByName(ground);
-  const mainOf = mainCategory(ground);
   const moves: Move[] = [];
   for (const place of worths.places.values()) {
     if (place.clicks < rules.placeClicks || aimed.has(place.place.toLowerCase())) continue;
+    if (ground.isDismissed?.(place.place)) continue;
     if (place.factor < 1 + rules.placeApart / 100) continue;
     const isListing = ground.isListing(place.place);
     if (isListing === null || ground.isOwnPage(place.place)) continue;
-    const chosen = bestRows(ground, worths, place, mainOf(place));
+    const chosen = itemsForPlace(ground, worths, place);
     if (chosen.length === 0) continue;
     const bidOf = (row: number) => {
       const wanted = worths.bid[row]! * place.factor * worths.factor.next;
@@ -64,19 +64,19 @@ interface Chosen {
 }
 
 /** The category that most clicks of a place went to. */
-function mainCategory({ categoryOf }: Ground) {
-  return ({ clicksOf }: PlaceWorth): number => {
-    const sums = new Map<number, number>();
-    for (const [row, clicks] of clicksOf) sums.set(categoryOf[row]!, (sums.get(categoryOf[row]!) ?? 0) + clicks);
-    return [...sums].reduce((best, one) => (one[1] > best[1] ? one : best), [-1, 0])[0];
-  };
+function mainCategory({ categoryOf }: Ground, { clicksOf }: PlaceWorth): number {
+  const sums = new Map<number, number>();
+  for (const [row, clicks] of clicksOf) sums.set(categoryOf[row]!, (sums.get(categoryOf[row]!) ?? 0) + clicks);
+  return [...sums].reduce((best, one) => (one[1] > best[1] ? one : best), [-1, 0])[0];
 }
 
 /** An item of the place's category that nobody clicked there yet counts as clicked so often. */
 const UNCLICKED = 0.3;
 
 /** The items whose clicks leave most at a place, by how often they are clicked there. */
-function bestRows(ground: Ground, worths: Worths, { clicksOf }: PlaceWorth, category: number): Chosen[] {
+export function itemsForPlace(ground: Ground, worths: Worths, place: PlaceWorth): Chosen[] {
+  const { clicksOf } = place;
+  const category = mainCategory(ground, place);
   const found: (Chosen & { value: number })[] = [];
   for (const row of rowsIn(ground, category, clicksOf)) {
     if (!ground.isBuyable(row) || ground.first[row]! < 0) continue;

@@ -76,3 +76,16 @@ export const channelBooks = sqliteTable("channel_books", {
   key: text().primaryKey(),
   body: text({ mode: "json" }).notNull().$type<AccountRecord>(),
 });
+
+/** What people noted of terms and listings: decided against, or used elsewhere. All else in the ledger stands in account and dispatches. */
+export const ledgerNotes = sqliteTable("ledger_notes", {
+  /** As the ledger knows it, see `ledgerKey`. */
+  key: text().primaryKey(),
+  what: text({ enum: ["term", "listing"] }).notNull(),
+  text: text().notNull(),
+  state: text({ enum: ["dismissed", "elsewhere"] }).notNull(),
+  reason: text().notNull().default(""),
+  who: text().notNull(),
+  /** Milliseconds since 1970. */
+  at: integer().notNull(),
+});

@@ -9,6 +9,7 @@ import type { Ground, LineCounts, PurseDay } from "@/core/moves/ground";
 import { movedBy } from "@/core/moves/settling";
 import type { HouseRules } from "@/core/moves/house-rules";
 import type { Cube, CubeDimension } from "@/core/results/cube";
+import { ledgerKey } from "@/core/targets/ledger";
 import type { Source } from "@/core/results/levels";
 import type { Database } from "@/db/client";
 import { campaignDays, dispatchChanges, dispatches } from "@/db/schema";
@@ -21,6 +22,7 @@ import { shelfGoals } from "../goals/shelf-goals";
 import { loadCube } from "../results/cubes";
 import { codeTexts, loadCodes, loadMeasures, loadWindow, resultDays } from "../results/load";
 import { seenClicks } from "../results/told";
+import { readNotes } from "../places/ledger-notes";
 import { placeTeller } from "../places/place-kinds";
 import type { WorkspaceInfo } from "../workspaces";
 
@@ -80,6 +82,7 @@ export async function loadGround(
   ];
   const goals = await shelfGoals(db);
   const tell = await placeTeller(db);
+  const noted = new Set((await readNotes(db, info)).map(({ what, text }) => ledgerKey(what, text)));
   const ids = new Set(id.values);
   return ok({
     window,
@@ -112,6 +115,10 @@ export async function loadGround(
       isListing: (place) => {
         const kind = tell(place);
         return kind && kind === "listing";
+      },
+      isDismissed: (place) => {
+        const kind = tell(place);
+        return kind !== null && noted.has(ledgerKey(kind, place));
       },
       isOwnPage: (place) => ids.has(place),
       isOwnBrand: brandFinder(text("brand")?.values ?? []),

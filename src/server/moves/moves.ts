@@ -17,6 +17,7 @@ import { lookAtEdit, type EditLook } from "../account/homes-between";
 import { readAccount, readVersions } from "../account/state";
 import { loadCatalogue } from "../catalogue/load";
 import { placesVersion } from "../channel/places";
+import { notesStamp } from "../places/ledger-notes";
 import { shelfGoals } from "../goals/shelf-goals";
 import { remember, type Stamp } from "../read/memo";
 import { rememberReady } from "../read/ready";
@@ -41,7 +42,7 @@ async function standOn(db: Database, info: WorkspaceInfo, version: number) {
   const declined = await declinedMoves(db, info);
   const stamp = [
     ...[version, revision, await resultsVersion(db), await placesVersion(db), info.goal],
-    ...[JSON.stringify(rules), declined.join(), todayOf(info), (await shelfGoals(db)).stamp],
+    ...[JSON.stringify(rules), declined.join(), todayOf(info), (await shelfGoals(db)).stamp, await notesStamp(db)],
   ];
   return { rules, declined, stamp };
 }

@@ -10,6 +10,17 @@ import { windowOfDays } from "../../results/window";
 import { keepAims, previewAims } from "../../targets/aim";
 import { aimedTargets } from "../../targets/aimed-at";
 import { knownListings } from "../../places/listings";
+import {
+  harvestSchema,
+  importLedger,
+  importSchema,
+  keepHarvest,
+  ledgerFilterSchema,
+  lookAtHarvest,
+  noteSchema,
+  viewLedger,
+} from "../../targets/ledger";
+import { forgetNotes, keepNotes } from "../../places/ledger-notes";
 import { tellPlaces } from "../../places/place-kinds";
 import { suggestItems } from "../../targets/suggest-items";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
@@ -55,6 +66,57 @@ export const targetEndpoints: BoundEndpoint[] = [
       body: z.object({ values: z.array(z.string().max(2000)).min(1).max(10_000) }),
     },
     async ({ db, body }) => ok(await tellPlaces(db, body.values)),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "GET", role: "viewer", path: "ledger", heavy: true, query: ledgerFilterSchema } as const),
+      summary:
+        "Terms and listings ever considered: what they did, what should become of them, and what became of them.",
+    },
+    async ({ db, info, query }) => viewLedger(db, info, query),
+  ),
+  inWorkspace(
+    {
+      ...({
+        method: "POST",
+        role: "viewer",
+        path: "ledger/harvest/preview",
+        heavy: true,
+        body: harvestSchema,
+      } as const),
+      summary: "What aiming at terms and listings by name would make, with bids and where they would be kept out.",
+    },
+    async ({ db, info, body }) => lookAtHarvest(db, info, body),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "POST", role: "editor", path: "ledger/harvest", heavy: true, body: harvestSchema } as const),
+      summary: "Put keywords and listing targets for terms and listings that sold into the basket.",
+      query: z.object({ version: stampSchema }),
+    },
+    async ({ db, info, who, query, body }) => keepHarvest(db, info, who, query.version ?? null, body),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "POST", role: "editor", path: "ledger/notes", body: noteSchema } as const),
+      summary: "Note terms and listings as decided against, or as used elsewhere.",
+    },
+    async ({ db, who, body }) => ok({ kept: await keepNotes(db, who, body.places, body) }),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "POST", role: "editor", path: "ledger/notes/forget" } as const),
+      summary: "Take notes of terms and listings away, so that they are judged again.",
+      body: noteSchema.pick({ places: true }),
+    },
+    async ({ db, body }) => ok({ gone: await forgetNotes(db, body.places) }),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "POST", role: "editor", path: "ledger/import", heavy: true, body: importSchema } as const),
+      summary: "Note a list of what is used elsewhere; what could be a term or a listing is named and left out.",
+    },
+    async ({ db, who, body }) => ok(await importLedger(db, who, body)),
   ),
   inWorkspace(
     {

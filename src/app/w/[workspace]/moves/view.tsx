@@ -7,11 +7,11 @@ import { formatCount, plural } from "@/core/kit/format";
 import { formatChange, formatMoney, formatMoneyRound, toUnits } from "@/core/kit/money";
 import type { MoveLine, MovesView, WhichMoves } from "@/server/moves/moves";
 import { Button, buttonClasses } from "@/ui/button";
-import { cx } from "@/ui/cx";
 import { DataTable, type TableColumn } from "@/ui/data-table";
 import { ChoiceSelect, TextInput } from "@/ui/field";
 import { EmptyNote } from "@/ui/notes";
 import { PageHead, PageWaiting } from "@/ui/page";
+import { Pills } from "@/ui/pills";
 import { useKeys } from "@/ui/use-keys";
 import { useSettled } from "@/ui/use-settled";
 import { useApi } from "../../../_lib/api";
@@ -141,27 +141,17 @@ export default function MovesPage() {
           </span>
         )}
       </div>
-      <div role="group" aria-label="Kinds of moves" className="flex flex-wrap gap-1.5">
-        {kinds
+      <Pills
+        label="Kinds of moves"
+        value={kind}
+        pills={kinds
           .filter((one) => one.moves > 0 || one.key === kind)
-          .map((one) => (
-            <button
-              key={one.key}
-              type="button"
-              aria-pressed={kind === one.key}
-              onClick={() => void setAsked({ kind: kind === one.key ? null : one.key })}
-              className={cx(
-                "rounded-md border px-2.5 py-1 text-sm num",
-                kind === one.key
-                  ? "border-petrol bg-petrol-wash font-semibold"
-                  : "border-line bg-surface hover:bg-raised",
-              )}
-            >
-              {one.name} <b>{formatCount(one.moves)}</b>{" "}
-              <span className="text-soft">{formatMoneyRound(one.stake, currency)}</span>
-            </button>
-          ))}
-      </div>
+          .map(({ key, name, moves: count, stake: money }) => ({
+            ...{ key, label: name, count },
+            more: formatMoneyRound(money, currency),
+          }))}
+        onChange={(key) => void setAsked({ kind: kind === key ? null : key })}
+      />
       {picked.length > 0 && (
         <PickBar
           label={`${plural(picked.length, "move")} picked`}
