@@ -25,6 +25,8 @@ export const CHANNEL_LIMITS = {
   lowestBid: 10,
   highestBid: 50_000,
   lowestDailyBudget: 500,
+  /** How much more than its daily budget a campaign may spend on a day, out of what it left over earlier in the month. */
+  overspend: 0.25,
   /** What an asset group's ads are put together from: how many, and how long a line may be in characters. */
   assets: {
     headlines: { least: 2, most: 12, length: 34 },

@@ -1,3 +1,4 @@
+import { CHANNEL_LIMITS } from "../channel/limits";
 import { monthOf, type Day } from "../kit/days";
 import type { Random } from "../kit/random";
 import type { MarketAccount } from "./running-account";
@@ -5,7 +6,7 @@ import type { MarketState } from "./day-types";
 import type { DrawnFact } from "./draw";
 
 /** How much more than its daily budget a campaign may spend on a day, out of what it left over earlier in the month. */
-export const OVERSPEND = 0.25;
+export const OVERSPEND = CHANNEL_LIMITS.overspend;
 
 /** A sum of money that campaigns spend from in the course of a day: their own, a pool's, or the day cap's. */
 export interface Purse {

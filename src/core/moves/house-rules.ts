@@ -4,7 +4,7 @@ import { z } from "zod";
 interface Rule {
   label: string;
   /** What the number is of, as it is shown behind it. */
-  unit: "percent" | "clicks" | "times" | "orders" | "days" | "items" | "cents";
+  unit: "percent" | "clicks" | "times" | "orders" | "days" | "items" | "keywords" | "cents";
   preset: number;
   least: number;
   most: number;
@@ -129,6 +129,11 @@ export const HOUSE_RULES = {
       isWhole: true,
     },
     reason: "The best of it; more of them only stand in each other’s way.",
+  },
+  keywordsACampaign: {
+    ...{ label: "Keywords in a campaign of a launch", unit: "keywords", preset: 5, least: 1, most: 100, isWhole: true },
+    reason:
+      "In a campaign of many keywords one takes the money while the others starve; a few can be judged and priced.",
   },
   harvestOrders: {
     ...{

@@ -1,4 +1,5 @@
 import { worthsOf, type PlaceWorth } from "@/core/bids/worths";
+import { cardOver } from "@/core/channel/rate-card";
 import { windowHolds } from "@/core/channel/listing-window";
 import type { ServingGroup } from "@/core/account/walk";
 import { startBid, type StartBid } from "@/core/targets/start-bid";
@@ -6,9 +7,11 @@ import { cardOfTarget } from "@/core/targets/target-card";
 import { meanBid } from "@/core/targets/place-moves";
 import type { Target } from "@/core/account/records";
 import type { Database } from "@/db/client";
+import { loadCatalogue } from "../catalogue/load";
+import { cellText } from "@/core/kit/columns";
 import { walkAccount } from "../account/serving";
 import { readAccount } from "../account/state";
-import { rateBook } from "../channel/places";
+import { everyItemPlace, rateBook } from "../channel/places";
 import { loadMoves } from "../moves/moves";
 import { recentPast } from "../results/past-terms";
 import { pastIndex } from "../places/term-index";
@@ -31,6 +34,8 @@ export interface BidStarter {
   of(target: Target): StartBid;
   /** The homes that serve the items first, those with the most items first. */
   homes: OwnHome[];
+  /** Homes of other items of the same categories: they stand in the same auctions, and a dearer one outranks these items there. */
+  crowd: OwnHome[];
 }
 
 /** Works out first bids for targets that show the items of some catalogue rows. */
@@ -46,6 +51,10 @@ export async function bidStarter(db: Database, info: WorkspaceInfo, rows: readon
   const ground = moves.ok ? moves.value.ground : null;
   const worths = ground && worthsOf(ground);
   const placesOf = await placeFinder(db);
+  // Automatic reach goes where the items themselves could stand.
+  const told = await everyItemPlace(db);
+  const ids = await itemIds(db, rows);
+  const itemsCard = cardOver(ids.flatMap((id) => told.get(id) ?? []));
   const weighed = ground
     ? rows
         .filter((row) => Number.isFinite(worths!.bid[row]))
@@ -53,6 +62,7 @@ export async function bidStarter(db: Database, info: WorkspaceInfo, rows: readon
     : [];
   return {
     homes,
+    crowd: homesOf(serving, first, await neighbours(db, rows)),
     of: (target) => {
       const seen = placesOf(target).flatMap((place) => worths?.places.get(place) ?? []);
       const sum = (of: (place: PlaceWorth) => number) => seen.reduce((all, place) => all + of(place), 0);
@@ -60,9 +70,28 @@ export async function bidStarter(db: Database, info: WorkspaceInfo, rows: readon
       // A keyword or window that reaches several places is worth what their clicks are, each by how many it had.
       const factor = clicks > 0 ? sum((place) => place.clicks * place.factor) / clicks : 1;
       const worth = worths && weighed.length > 0 ? meanBid(worths, weighed) * factor * worths.factor.next : null;
-      return startBid({ worth, paid: { clicks, cost }, home, card: cardOfTarget(book, target) }, rules);
+      const card = target.type === "reach" ? itemsCard : cardOfTarget(book, target);
+      return startBid({ worth, paid: { clicks, cost }, home, card }, rules);
     },
   };
+}
+
+/** The other rows of the categories of some rows. */
+async function neighbours(db: Database, rows: readonly number[]): Promise<number[]> {
+  const { columns, length } = await loadCatalogue(db, ["category"]);
+  const column = columns["category"];
+  if (column?.kind !== "text") return [];
+  const own = new Set(rows);
+  const categories = new Set(rows.map((row) => column.codes[row]!));
+  const found: number[] = [];
+  for (let row = 0; row < length; row++) if (categories.has(column.codes[row]!) && !own.has(row)) found.push(row);
+  return found;
+}
+
+/** The IDs of catalogue rows. */
+async function itemIds(db: Database, rows: readonly number[]): Promise<string[]> {
+  const { columns } = await loadCatalogue(db, ["id"]);
+  return rows.map((row) => (columns["id"] ? cellText(columns["id"], row) : ""));
 }
 
 /** Finds the terms and pages of the past that a target would reach. */

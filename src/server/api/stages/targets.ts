@@ -21,8 +21,9 @@ import {
   viewLedger,
 } from "../../targets/ledger";
 import { forgetNotes, keepNotes } from "../../places/ledger-notes";
+import { keepLaunch, launchSchema, lookAtLaunch } from "../../targets/launch";
 import { tellPlaces } from "../../places/place-kinds";
-import { suggestItems } from "../../targets/suggest-items";
+import { itemsAsSuggested, suggestItems } from "../../targets/suggest-items";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
 import { days } from "./shared";
 
@@ -61,11 +62,35 @@ export const targetEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace(
     {
+      ...({ method: "POST", role: "viewer", path: "targets/items/told", heavy: true } as const),
+      summary: "Items by their IDs with price and orders; IDs that no item has are left out.",
+      body: z.object({ ids: z.array(z.string().max(500)).max(1_000) }),
+    },
+    async ({ db, body }) => ok(await itemsAsSuggested(db, body.ids)),
+  ),
+  inWorkspace(
+    {
       ...({ method: "POST", role: "viewer", path: "targets/kinds", heavy: true } as const),
       summary: "Whether texts are search terms or pages of listings; null where only who asks can know.",
       body: z.object({ values: z.array(z.string().max(2000)).min(1).max(10_000) }),
     },
     async ({ db, body }) => ok(await tellPlaces(db, body.values)),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "POST", role: "viewer", path: "launch/preview", heavy: true, body: launchSchema } as const),
+      summary:
+        "All that items need to be advertised by a purpose: campaigns, targets, bids, budgets and the worst day.",
+    },
+    async ({ db, info, body }) => lookAtLaunch(db, info, body),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "POST", role: "editor", path: "launch", heavy: true, body: launchSchema } as const),
+      summary: "Put the campaigns of a launch into the basket.",
+      query: z.object({ version: stampSchema }),
+    },
+    async ({ db, info, who, query, body }) => keepLaunch(db, info, who, query.version ?? null, body),
   ),
   inWorkspace(
     {

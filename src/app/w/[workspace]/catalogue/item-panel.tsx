@@ -18,6 +18,7 @@ import { ErrorNote, Loading } from "@/ui/notes";
 import { useApi } from "../../../_lib/api";
 import { useApiPath, useDays, useWorkspace } from "../../../_lib/workspace";
 import { ItemActionDialog, type ItemAction } from "../item-actions";
+import { LaunchDialog } from "../launch-dialog";
 import { Places } from "./item-places";
 import { ServeDay } from "./serve-day";
 import { LIVE, WITH_BASKET } from "../live-words";
@@ -59,6 +60,7 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
   const { currency, goal, slug } = useWorkspace();
   const edit = useEdit();
   const [action, setAction] = useState<ItemAction | null>(null);
+  const [isLaunch, setLaunch] = useState(false);
   const money = (amount: number) => formatMoney(amount, currency);
   return (
     <div className="space-y-5">
@@ -70,6 +72,7 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
         <span className="num">{money(item.price)}</span>
         <span className="ml-auto flex gap-2">
           <Button onClick={() => setAction("item-bid")}>Set bid</Button>
+          <Button onClick={() => setLaunch(true)}>Launch</Button>
           {(item.withBasket ?? item.live).keptOut.length > 0 && (
             <Button onClick={() => void edit({ action: "include", items: [item.id] })}>Include again</Button>
           )}
@@ -191,6 +194,9 @@ function Details({ item, days, onOpen }: { item: ItemDetail; days: number; onOpe
           ))}
         </dl>
       </section>
+      {isLaunch && (
+        <LaunchDialog items={[item.id]} suggestion={item.title.slice(0, 60)} onClose={() => setLaunch(false)} />
+      )}
       <ItemActionDialog action={action} items={[item.id]} onClose={() => setAction(null)} />
     </div>
   );

@@ -12,12 +12,14 @@ export function SelectionBar({
   ids,
   onAction,
   onShelf,
+  onLaunch,
   onSelect,
   onCopy,
 }: {
   ids: string[];
   onAction: (action: ItemAction) => void;
   onShelf: () => void;
+  onLaunch: () => void;
   onSelect: (ids: string[]) => void;
   onCopy: () => void;
 }) {
@@ -34,6 +36,7 @@ export function SelectionBar({
       <b className="num">{plural(ids.length, "item")} selected</b>
       <Button onClick={() => onAction("item-bid")}>Set bid</Button>
       <Button onClick={() => onAction("exclude")}>Exclude</Button>
+      <Button onClick={onLaunch}>Launch</Button>
       <Button onClick={() => onAction("solo")}>Own campaign</Button>
       <Button onClick={onShelf}>Put on a shelf</Button>
       <Button onClick={() => void addFamilies().catch(toastError)}>Add their families</Button>

@@ -15,6 +15,7 @@ import { useKeys } from "@/ui/use-keys";
 import { apiGet, ApiError, toastError } from "../../../_lib/api";
 import { useApiPath, useDays, useWorkspace } from "../../../_lib/workspace";
 import { ItemActionDialog, type ItemAction } from "../item-actions";
+import { LaunchDialog } from "../launch-dialog";
 import { KeepShelfDialog, type KeptAs } from "../keep-shelf-dialog";
 import { ColumnChooser } from "../column-chooser";
 import { FilterBar } from "./filter-bar";
@@ -47,6 +48,7 @@ export default function CataloguePage() {
   };
   const [cursor, setCursor] = useState(-1);
   const [action, setAction] = useState<ItemAction | null>(null);
+  const [isLaunch, setLaunch] = useState(false);
   const [isPasting, setPasting] = useState(false);
   const [kept, setKept] = useState<{ what: KeptAs; count: number; suggestion?: string } | null>(null);
   const searchBox = useRef<HTMLInputElement>(null);
@@ -227,6 +229,7 @@ export default function CataloguePage() {
               ids={items}
               onAction={setAction}
               onShelf={toShelf}
+              onLaunch={() => setLaunch(true)}
               onSelect={(ids) => select(ids)}
               onCopy={tryCopy}
             />
@@ -272,6 +275,7 @@ export default function CataloguePage() {
       <UploadDialog open={state.upload} onClose={() => void setState({ upload: false })} />
       <PasteDialog open={isPasting} onClose={() => setPasting(false)} onSelect={(ids) => select(ids)} />
       {kept && <KeepShelfDialog {...kept} onClose={() => setKept(null)} />}
+      {isLaunch && <LaunchDialog items={items} onClose={() => setLaunch(false)} />}
       <ItemActionDialog action={action} items={items} query={allOf} onClose={() => setAction(null)} />
     </div>
   );

@@ -13,6 +13,7 @@ import { EmptyNote } from "@/ui/notes";
 import { PageHead, PageWaiting } from "@/ui/page";
 import { useApi } from "../../../_lib/api";
 import { useApiPath, useDays, useWorkspace } from "../../../_lib/workspace";
+import { LaunchDialog } from "../launch-dialog";
 import { MoneyCell } from "../money-cell";
 import { PickBar } from "../pick-bar";
 import { RecordDialog, type RecordAction } from "../record-dialogs";
@@ -39,6 +40,7 @@ export default function TargetsPage() {
   const [shown, setShown] = useState<keyof typeof SHOWN>("all");
   const [doing, setDoing] = useState<RecordAction | null>(null);
   const [isNew, setNew] = useState(false);
+  const [isLaunch, setLaunch] = useState(false);
   const targets = useApi<{ version: number; targets: AimedTarget[] }>(apiPath(`targets?days=${days}`));
   const edit = useEdit();
   const rows = (targets.data?.targets ?? []).filter((target) => isShown(target, shown));
@@ -156,8 +158,9 @@ export default function TargetsPage() {
         title="Targets"
         facts={`${plural(all.length, "target")}, ${formatCount(quiet)} without impressions in ${plural(days, "day")}`}
       >
-        <Button look="ember" onClick={() => setNew(true)}>
-          Aim at terms
+        <Button onClick={() => setNew(true)}>Aim at terms</Button>
+        <Button look="ember" onClick={() => setLaunch(true)}>
+          Launch items
         </Button>
       </PageHead>
       <TargetsTabs />
@@ -214,6 +217,7 @@ export default function TargetsPage() {
         onClose={() => setDoing(null)}
         onDone={list.clear}
       />
+      {isLaunch && <LaunchDialog items={[]} onClose={() => setLaunch(false)} />}
       {isNew && <NewTargets onClose={() => setNew(false)} />}
     </div>
   );

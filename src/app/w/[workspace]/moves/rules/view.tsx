@@ -19,6 +19,7 @@ const UNIT = {
   percent: "%",
   clicks: "clicks",
   times: "times",
+  keywords: "keywords",
   orders: "orders",
   items: "items",
   days: "days",

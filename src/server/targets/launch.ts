@@ -1,0 +1,368 @@
+import { z } from "zod";
+import { checkDiff, type Check } from "@/core/account/checks";
+import { amountSchema, nameSchema } from "@/core/account/records/basics";
+import { PURPOSES } from "@/core/account/records/campaign";
+import { CHANNEL_LIMITS } from "@/core/channel/limits";
+import { comparedWords } from "@/core/channel/matching";
+import type { RateCard } from "@/core/channel/rate-card";
+import { isBuyable } from "@/core/catalogue/field-changes";
+import { paidPrices } from "@/core/catalogue/margins";
+import { cellText, type Columns } from "@/core/kit/columns";
+import { composeDiffs, diffSize } from "@/core/kit/diff";
+import { plural } from "@/core/kit/format";
+import { fail, ok, type Outcome } from "@/core/kit/outcome";
+import { quantile } from "@/core/kit/stats";
+import { aimLabel } from "@/core/targets/aims";
+import { budgetsOf, KIT_PARTS, planKit, type KitAim, type KitPart, type LaunchedItem } from "@/core/targets/launch-kit";
+import { kitId, launchInto, namedInKit, targetOfAim, type KitCampaign } from "@/core/targets/launch-records";
+import { reachInWords } from "@/core/account/records/reach";
+import type { StartBid } from "@/core/targets/start-bid";
+import { cardOfTarget } from "@/core/targets/target-card";
+import type { Target } from "@/core/account/records";
+import type { Database } from "@/db/client";
+import { commit } from "../account/commit";
+import { readAccount } from "../account/state";
+import { rowsById } from "../catalogue/item-rows";
+import { loadCatalogue } from "../catalogue/load";
+import { carriedBy } from "../channel/carried";
+import { knownItems, knownPlaces, rateBook } from "../channel/places";
+import { rulesInForce } from "../moves/house-rules";
+import type { WorkspaceInfo } from "../workspaces";
+import { replayNegatives, type Replay, type ThoughtOf } from "@/core/exclusions/replay";
+import { recentPast } from "../results/past-terms";
+import { pastIndex } from "../places/term-index";
+import { bidStarter, type BidStarter, type OwnHome } from "./start-bids";
+
+/** Items of one kit; more are a planogram's work. */
+const MOST_ITEMS = 200;
+/** Kits made at once, an item each. */
+const MOST_KITS = 20;
+
+export const BARGAIN_WORDS = ["cheap", "cheapest", "bargain", "discount", "budget", "second hand"];
+
+export const launchSchema = z.object({
+  items: z
+    .array(z.string().min(1).max(500))
+    .min(1, "No item is chosen.")
+    .max(MOST_ITEMS, `A kit shows up to ${MOST_ITEMS} items; more are a planogram’s work.`),
+  name: nameSchema,
+  purpose: z.enum(PURPOSES).default("rank"),
+  /** Mills a day for each kit. */
+  dailyBudget: amountSchema,
+  /** Whether each item gets a kit of its own. */
+  each: z.boolean().default(false),
+  parts: z
+    .array(z.enum(Object.keys(KIT_PARTS) as [KitPart, ...KitPart[]]))
+    .default(Object.keys(KIT_PARTS) as KitPart[]),
+  /** Whether its exact keywords and pages are kept out of the homes whose other items would outrank it there. */
+  makeWay: z.boolean().default(false),
+  /** Words kept out where the items are dear. */
+  bargainWords: z.array(z.string().trim().min(1).max(80)).max(100).default(BARGAIN_WORDS),
+  /** Single targets that are left out, and bids of single ones in mills, by the `id` that a preview gives each. */
+  leftOut: z.array(z.string()).max(5_000).default([]),
+  bids: z.record(z.string(), amountSchema).default({}),
+});
+export type Launch = z.output<typeof launchSchema>;
+
+export interface LaunchTarget {
+  id: string;
+  label: string;
+  /** What a page of our own is of; empty for all else. */
+  title: string;
+  match: string;
+  card: RateCard | null;
+  start: StartBid;
+  bid: number;
+  isOut: boolean;
+}
+
+export interface LaunchCampaign extends Pick<KitCampaign, "part" | "name" | "purpose" | "dailyBudget" | "negatives"> {
+  targets: LaunchTarget[];
+  items: number;
+  /** Keywords and pages of the same kit that it is kept out of, so that each is served by its own bid. */
+  keptApart: number;
+}
+
+/** What a launch would make. Money in mills. */
+export interface LaunchLook {
+  campaigns: LaunchCampaign[];
+  /** Parts that nothing can be made of, and why. */
+  nothing: { part: KitPart; why: string }[];
+  changes: number;
+  /** What a day may cost at most, after days that left money over. */
+  worstDay: number;
+  /** The homes of ours that show the items already. */
+  homes: OwnHome[];
+  /** Homes of other items of their categories that bid more than something of the launch, and so outrank it in the same auctions. */
+  crowd: OwnHome[];
+  /** What these brought in the last 90 days at the exact keywords and pages of the launch, which making way would stop. */
+  wouldStop: Pick<Replay, "terms" | "clicks" | "cost" | "orders" | "revenue">;
+  /** Items that can't be bought now: nothing of them shows until they can. */
+  soldOut: string[];
+  checks: Check[];
+}
+
+interface Kit {
+  /** With all that each aims at, left out or not. */
+  campaigns: (KitCampaign & { all: KitAim[] })[];
+  nothing: LaunchLook["nothing"];
+  rows: number[];
+}
+
+const COLUMNS = ["id", "title", "brand", "category", "family", "price", "salePrice", "availability"];
+
+/** Everything that is asked of the catalogue and the places around some items. */
+async function planKits(db: Database, launch: Launch): Promise<Outcome<Kit[]>> {
+  const rows = await rowsById(db);
+  const gone = launch.items.filter((id) => !rows.has(id));
+  if (gone.length > 0) {
+    return fail("launch-item-gone", `The catalogue has no item “${gone[0]}”.`, "Leave it out, or choose another one.");
+  }
+  if (launch.each && launch.items.length > MOST_KITS) {
+    return fail(
+      "launch-too-many",
+      `${plural(launch.items.length, "kit")} would be more campaigns than anybody looks after.`,
+      `Launch up to ${MOST_KITS} apart, or all in one kit.`,
+    );
+  }
+  const catalogue = await loadCatalogue(db, COLUMNS);
+  const places = await knownPlaces(db);
+  const { keywordsACampaign: mostKeywords } = await rulesInForce(db);
+  const { limits } = await carriedBy(db);
+  const text = (name: string, row: number) => (catalogue.columns[name] ? cellText(catalogue.columns[name], row) : "");
+  const prices = paidPrices(catalogue);
+  const told = await knownItems(db, launch.items);
+  const brands = brandWords(catalogue);
+  const kitOf = (ids: string[], name: string): Kit => {
+    const own = ids.map((id) => rows.get(id)!);
+    const items = own.map((row): LaunchedItem => {
+      const id = text("id", row);
+      const { rating = null, reviews = null } = told.get(id) ?? {};
+      const price = prices[row]! > 0 ? prices[row]! : null;
+      return {
+        id,
+        title: text("title", row),
+        brand: text("brand", row),
+        category: text("category", row),
+        price,
+        rating,
+        reviews,
+      };
+    });
+    const categories = new Set(items.map(({ category }) => category));
+    const itsBrands = new Set(items.flatMap(({ brand }) => comparedWords(brand)));
+    const parts = planKit(
+      {
+        ...{ items, mostKeywords, bargainWords: launch.bargainWords },
+        family: familyOf(catalogue, own),
+        places: places.filter(({ category }) => categories.has(category)),
+        otherBrands: new Set([...brands].filter((word) => !itsBrands.has(word))),
+        middlePrice: middleOf(catalogue, prices, categories),
+      },
+      launch.purpose,
+    ).filter(({ part }) => launch.parts.includes(part));
+    const nothing = parts.flatMap(({ part, nothing: why }) => (why ? [{ part, why }] : []));
+    const out = new Set(launch.leftOut);
+    const kept = parts
+      .map((part) => {
+        const full = `${name} · ${part.suffix}`;
+        return {
+          ...part,
+          name: full,
+          aims: part.aims.filter((aim) => !out.has(kitId({ name: full }, aim))),
+          all: part.aims,
+        };
+      })
+      .filter(({ all }) => all.length > 0);
+    const made = kept.filter(({ aims }) => aims.length > 0);
+    const budgets = budgetsOf(made, launch.dailyBudget, limits.lowestDailyBudget);
+    return {
+      ...{ nothing, rows: own },
+      campaigns: kept.map(({ nothing: _, ...part }) => ({
+        ...part,
+        items: ids,
+        dailyBudget: budgets[made.findIndex((one) => one.name === part.name)] ?? 0,
+      })),
+    };
+  };
+  if (!launch.each) return ok([kitOf(launch.items, launch.name)]);
+  return ok(
+    launch.items.map((id) => {
+      const title = text("title", rows.get(id)!) || id;
+      return kitOf([id], launch.items.length === 1 ? launch.name : `${launch.name} · ${title}`.slice(0, 80));
+    }),
+  );
+}
+
+/** Every word of a brand in the catalogue. */
+function brandWords({ columns }: Columns): ReadonlySet<string> {
+  const column = columns["brand"];
+  if (column?.kind !== "text") return new Set();
+  return new Set(column.values.flatMap((brand) => comparedWords(brand)));
+}
+
+/** The IDs of all items of the families of some rows. */
+function familyOf({ columns, length }: Columns, own: readonly number[]): string[] {
+  const [id, family] = [columns["id"], columns["family"]];
+  if (!id) return [];
+  const families = new Set(own.map((row) => (family ? cellText(family, row) : "")).filter(Boolean));
+  const found = new Set(own);
+  for (let row = 0; row < length && families.size > 0; row++) if (families.has(cellText(family!, row))) found.add(row);
+  return [...found].sort((a, b) => a - b).map((row) => cellText(id, row));
+}
+
+function middleOf(
+  { columns, length }: Columns,
+  prices: ArrayLike<number>,
+  categories: ReadonlySet<string>,
+): number | null {
+  const column = columns["category"];
+  if (!column) return null;
+  const known: number[] = [];
+  for (let row = 0; row < length; row++) {
+    if (prices[row]! > 0 && categories.has(cellText(column, row))) known.push(prices[row]!);
+  }
+  return known.length === 0 ? null : quantile(known, 0.5);
+}
+
+function labelOf(aim: KitAim): string {
+  if (aim.what === "reach") return reachInWords(aim.reach);
+  return aim.what === "keyword" ? aim.text : aimLabel(aim);
+}
+
+/** What a launch would make, before it is in the basket. */
+export async function lookAtLaunch(db: Database, info: WorkspaceInfo, launch: Launch): Promise<Outcome<LaunchLook>> {
+  const kits = await planKits(db, launch);
+  if (!kits.ok) return kits;
+  const book = await rateBook(db);
+  const out = new Set(launch.leftOut);
+  const rows = await rowsById(db);
+  const { columns } = await loadCatalogue(db, ["id", "title", "availability"]);
+  const titleOf = (id: string) => {
+    const row = rows.get(id);
+    return row === undefined || !columns["title"] ? "" : cellText(columns["title"], row);
+  };
+  const campaigns: LaunchCampaign[] = [];
+  const bids = new Map<string, number>();
+  const homes = new Map<string, OwnHome>();
+  const crowd = new Map<string, OwnHome>();
+  for (const kit of kits.value) {
+    const starter = await bidStarter(db, info, kit.rows);
+    for (const home of starter.homes) homes.set(home.campaign, home);
+    for (const home of starter.crowd) crowd.set(home.campaign, home);
+    for (const campaign of kit.campaigns) {
+      const { part, name, purpose, dailyBudget, negatives, items } = campaign;
+      const targets = campaign.all.map((aim): LaunchTarget => {
+        const target = targetOfAim(aim, "", null);
+        const [id, start] = [kitId(campaign, aim), starter.of(target)];
+        return {
+          ...{ id, label: labelOf(aim), title: aim.what === "listing" ? titleOf(aim.listing) : "" },
+          ...{ match: aim.what === "keyword" ? aim.match : "", start },
+          ...{ card: cardOfTarget(book, target), bid: launch.bids[id] ?? start.bid, isOut: out.has(id) },
+        };
+      });
+      for (const { id, bid } of targets) bids.set(id, bid);
+      const keptApart = part === "discovery" ? namedInKit(kit.campaigns).length : 0;
+      campaigns.push({ part, name, purpose, dailyBudget, negatives, keptApart, targets, items: items.length });
+    }
+  }
+  const { planned, live, held } = await readAccount(db);
+  const lowest = Math.min(Infinity, ...bids.values());
+  const dearer = [...crowd.values()].filter(({ bid }) => bid > lowest);
+  const ways = waysFor(made(kits.value), dearer);
+  const draft = launchInto(
+    planned,
+    made(kits.value),
+    (campaign, target) => bids.get(idOf(campaign, target))!,
+    launch.makeWay ? ways : [],
+  );
+  if (!draft.ok) return draft;
+  const { limits } = await carriedBy(db);
+  const availability = columns["availability"];
+  const before = new Set(checkDiff(live, held, info.currency, limits).map(({ message }) => message));
+  const total = kits.value.reduce((sum, kit) => sum + kit.campaigns.reduce((all, one) => all + one.dailyBudget, 0), 0);
+  return ok({
+    ...{ campaigns, nothing: kits.value.flatMap(({ nothing }) => nothing), changes: diffSize(draft.value.diff()) },
+    worstDay: Math.round(total * (1 + CHANNEL_LIMITS.overspend)),
+    ...{ homes: [...homes.values()], crowd: dearer, wouldStop: await stoppedBy(db, ways) },
+    soldOut: availability ? launch.items.filter((id) => !isBuyable(cellText(availability, rows.get(id)!))) : [],
+    checks: checkDiff(live, composeDiffs(held, draft.value.diff()), info.currency, limits).filter(
+      ({ message }) => !before.has(message),
+    ),
+  });
+}
+
+/** Exact keywords and pages of a launch, kept out of the homes that stand in its way. */
+function waysFor(campaigns: readonly KitCampaign[], crowd: readonly OwnHome[]): ThoughtOf[] {
+  const scopes = [...new Set(crowd.map(({ campaign }) => campaign))];
+  const aims = namedInKit(campaigns);
+  return scopes.flatMap((scope) => aims.map((aim) => ({ ...aim, scope })));
+}
+
+async function stoppedBy(db: Database, negatives: ThoughtOf[]): Promise<LaunchLook["wouldStop"]> {
+  const past = negatives.length === 0 ? null : await recentPast(db, "term");
+  if (!past) return { terms: 0, clicks: 0, cost: 0, orders: 0, revenue: 0 };
+  const { terms, clicks, cost, orders, revenue } = replayNegatives(
+    negatives,
+    past.past,
+    await pastIndex(db, "term", past),
+  );
+  return { terms, clicks, cost, orders, revenue };
+}
+
+/** The name in a kit of a target that was made of it. */
+function idOf(campaign: KitCampaign, target: Target): string {
+  return kitId(
+    campaign,
+    campaign.aims.find((aim) => targetOfAim(aim, target.adGroup, null).key === target.key)!,
+  );
+}
+
+/** The campaigns of kits that have something to aim at. */
+const made = (kits: readonly Kit[]) => kits.flatMap(({ campaigns }) => campaigns.filter(({ aims }) => aims.length > 0));
+
+/** Puts a launch into the basket. */
+export async function keepLaunch(
+  db: Database,
+  info: WorkspaceInfo,
+  who: string,
+  version: number | null,
+  launch: Launch,
+): Promise<Outcome<{ changes: number; campaigns: string[] }>> {
+  const kits = await planKits(db, launch);
+  if (!kits.ok) return kits;
+  const campaigns = made(kits.value);
+  if (campaigns.length === 0) return fail("launch-nothing", "Everything is left out.", "Keep at least one part.");
+  const starters = new Map<readonly string[], BidStarter>(
+    await Promise.all(
+      kits.value.map(async (kit) => {
+        const starter = await bidStarter(db, info, kit.rows);
+        return [kit.campaigns[0]?.items ?? [], starter] as const;
+      }),
+    ),
+  );
+  const bidOf = (campaign: KitCampaign, target: Target) => {
+    return launch.bids[idOf(campaign, target)] ?? starters.get(campaign.items)!.of(target).bid;
+  };
+  const crowd = [...starters.values()].flatMap((starter) => starter.crowd);
+  const lowest = Math.min(
+    Infinity,
+    ...campaigns.flatMap((one) => one.aims.map((aim) => bidOf(one, targetOfAim(aim, "", null)))),
+  );
+  const ways = launch.makeWay
+    ? waysFor(
+        campaigns,
+        crowd.filter(({ bid }) => bid > lowest),
+      )
+    : [];
+  return commit(db, who, version, ({ planned }) => {
+    const draft = launchInto(planned, campaigns, bidOf, ways);
+    if (!draft.ok) return draft;
+    const reason = `Launched ${plural(launch.items.length, "item")}: ${plural(campaigns.length, "campaign")}`;
+    return ok({
+      into: { draft: draft.value, cause: { kind: "aim", id: "" }, reason },
+      told: null,
+      value: { changes: diffSize(draft.value.diff()), campaigns: campaigns.map(({ name }) => name) },
+    });
+  });
+}
