@@ -5,7 +5,7 @@ import { reachInWords } from "@/core/account/records/reach";
 import type { Campaign } from "@/core/account/records/campaign";
 import type { RateCard } from "@/core/channel/rate-card";
 import { cardOfTarget, isUnheard } from "@/core/targets/target-card";
-import type { QuietReason } from "@/core/targets/quiet";
+import { NARROW_VIEWS, type Quiet } from "@/core/targets/quiet";
 import { sameAim } from "@/core/targets/aim-records";
 import { silencedKeywords } from "@/core/exclusions/replay";
 import { addLine } from "@/core/results/cube";
@@ -15,6 +15,7 @@ import type { Database } from "@/db/client";
 import { walkAccount, type WalkedAccount } from "../account/serving";
 import { readAccount } from "../account/state";
 import { placesVersion, rateBook } from "../channel/places";
+import { loadCatalogue } from "../catalogue/load";
 import { remember } from "../read/memo";
 import { loadCube } from "../results/cubes";
 import { loadCodes, resultsVersion } from "../results/load";
@@ -42,7 +43,7 @@ export interface AimedTarget {
   items: number;
   sums: Sums;
   /** Why nothing was shown; null where something was, or nothing tells why. */
-  quiet: QuietReason | null;
+  quiet: Quiet | null;
 }
 
 /** All that is aimed at, with results of a window; nothing is hidden for having none. */
@@ -65,9 +66,15 @@ export async function aimedTargets(
     const book = await rateBook(db);
     const sums = window ? await sumsByTarget(db, window) : new Map<string, Sums>();
     const shown = new Map<string, number>();
-    const homes = new Map<string, { serveOrder: number; bid: number }>();
+    const homes = new Map<string, LatestHome>();
+    const dearest = await dearestHomes(db, walked);
+    const crowds = new Map<string, { bid: number; name: string }>();
     for (const { adGroup, rows } of walked.aimed) {
       shown.set(adGroup.key, (shown.get(adGroup.key) ?? 0) + rows.length);
+      for (const row of rows) {
+        const crowd = dearest(row);
+        if (crowd && crowd.bid > (crowds.get(adGroup.key)?.bid ?? 0)) crowds.set(adGroup.key, crowd);
+      }
       const latest = latestHome(walked, rows, homes.get(adGroup.key));
       if (latest) homes.set(adGroup.key, latest);
     }
@@ -104,7 +111,9 @@ export async function aimedTargets(
       const target = planned.get(line.key) as Target;
       line.quiet =
         quietReason(planned, target, line, best, isUnheard(book, target)) ??
-        (isAfterHomes(planned, line, homes.get(line.adGroup)) ? "homes" : takenInside(planned, line, list, days));
+        afterHomes(planned, line, homes.get(line.adGroup)) ??
+        takenInside(planned, line, list, days) ??
+        hardlyWon(line, crowds.get(line.adGroup));
     }
     return { version, targets: list.sort((a, b) => b.sums.cost - a.sums.cost || (a.name < b.name ? -1 : 1)) };
   });
@@ -122,14 +131,15 @@ function howOf(target: Target): string {
   return target.aim.by === "listing" ? "one listing" : "category window";
 }
 
-/** The highest bid of running targets that aim at the same. */
-function highestBids(account: Account, targets: readonly Target[]): Map<string, number> {
-  const best = new Map<string, number>();
+/** The highest bid of running targets that aim at the same, and whose it is. */
+function highestBids(account: Account, targets: readonly Target[]): Map<string, { bid: number; name: string }> {
+  const best = new Map<string, { bid: number; name: string }>();
   for (const target of targets) {
     const adGroup = account.find("adGroup", target.adGroup);
     const campaign = account.find("campaign", adGroup?.campaign ?? null);
     if (target.status !== "on" || adGroup?.status !== "on" || campaign?.status !== "on") continue;
-    best.set(sameAim(target), Math.max(best.get(sameAim(target)) ?? 0, target.bid ?? adGroup.bid));
+    const bid = target.bid ?? adGroup.bid;
+    if (bid > (best.get(sameAim(target))?.bid ?? 0)) best.set(sameAim(target), { bid, name: campaign.name });
   }
   return best;
 }
@@ -138,63 +148,94 @@ function quietReason(
   account: Account,
   target: Target,
   line: AimedTarget,
-  best: Map<string, number>,
+  best: Map<string, { bid: number; name: string }>,
   nobodyThere: boolean | null,
-): QuietReason | null {
-  if (target.status !== "on") return "paused";
-  if (!line.isRunning) return "campaign-off";
-  if (line.waiting === "new") return "waiting";
-  if (line.items === 0) return "no-items";
+): Quiet | null {
+  if (target.status !== "on") return { reason: "paused", by: "" };
+  if (!line.isRunning) return { reason: "campaign-off", by: "" };
+  if (line.waiting === "new") return { reason: "waiting", by: "" };
+  if (line.items === 0) return { reason: "no-items", by: "" };
   const negatives = account
     .all("negative")
     .filter(({ scope }) => scope === null || scope === line.campaign || scope === line.adGroup);
-  if (target.type === "keyword" && silencedKeywords(negatives, [target], () => line.campaign).length > 0)
-    return "silenced";
-  if (negatives.some(({ what, value }) => what === "listing" && value === line.name)) return "silenced";
-  if (nobodyThere) return "no-traffic";
-  if (line.card?.low && line.bid < line.card.low) return "bid-low";
-  if ((best.get(sameAim(target)) ?? 0) > line.bid) return "elsewhere";
-  return null;
+  const silencing = negatives.find((negative) =>
+    target.type === "keyword"
+      ? silencedKeywords([negative], [target], () => line.campaign).length > 0
+      : negative.what === "listing" && negative.value === line.name,
+  );
+  if (silencing) return { reason: "silenced", by: silencing.value };
+  if (nobodyThere) return { reason: "no-traffic", by: "" };
+  if (line.card?.low && line.bid < line.card.low) return { reason: "bid-low", by: "" };
+  const dearer = best.get(sameAim(target));
+  return dearer && dearer.bid > line.bid ? { reason: "elsewhere", by: dearer.name } : null;
 }
 
 /** Whether others of its campaign take what a target could have: a dearer one that is shown, or all of the money. */
-function takenInside(account: Account, line: AimedTarget, list: AimedTarget[], days: number): QuietReason | null {
+function takenInside(account: Account, line: AimedTarget, list: AimedTarget[], days: number): Quiet | null {
   const beside = list.filter(({ campaign, key }) => campaign === line.campaign && key !== line.key);
-  if (beside.some(({ bid, sums }) => bid > line.bid && sums.impressions > 0)) return "inside";
+  const dearer = beside.find(({ bid, sums }) => bid > line.bid && sums.impressions > 0);
+  if (dearer) return { reason: "inside", by: dearer.name };
   const spent = beside.reduce((sum, { sums }) => sum + sums.cost, 0);
   const budget = account.find("campaign", line.campaign)?.dailyBudget ?? 0;
-  return spent >= NEARLY_ALL * budget * days && spent > 0 ? "out-of-budget" : null;
+  return spent >= NEARLY_ALL * budget * days && spent > 0 ? { reason: "out-of-budget", by: "" } : null;
+}
+
+/** Where others are dearer, or hardly anybody looks: what is left to say where nothing else keeps a target from showing. */
+function hardlyWon({ bid, card }: AimedTarget, crowd: { bid: number; name: string } | undefined): Quiet | null {
+  if (card?.monthlyViews != null && card.monthlyViews < NARROW_VIEWS) return { reason: "narrow", by: "" };
+  if (crowd && crowd.bid > bid) return { reason: "outranked", by: crowd.name };
+  return card && bid < card.typical ? { reason: "rivals", by: "" } : null;
+}
+
+/** For each row the dearest home among the items of its category, its own included. */
+async function dearestHomes(
+  db: Database,
+  { serving, first }: WalkedAccount,
+): Promise<(row: number) => { bid: number; name: string } | null> {
+  const column = (await loadCatalogue(db, ["category"])).columns["category"];
+  if (column?.kind !== "text") return () => null;
+  const best = new Map<number, { bid: number; name: string }>();
+  for (let row = 0; row < first.length; row++) {
+    const home = serving[first[row]!];
+    if (!home) continue;
+    const code = column.codes[row]!;
+    if (home.bid > (best.get(code)?.bid ?? 0)) best.set(code, { bid: home.bid, name: home.campaign.name });
+  }
+  return (row) => best.get(column.codes[row]!) ?? null;
 }
 
 /** A campaign that spends this share of its budget is taken to have none left. */
 const NEARLY_ALL = 0.9;
 
+interface LatestHome {
+  serveOrder: number;
+  bid: number;
+  name: string;
+}
+
 /** Of the homes of some rows the one that serves last; null where one of them has no home. */
 function latestHome(
   { serving, first }: WalkedAccount,
   rows: Uint32Array,
-  known: { serveOrder: number; bid: number } = { serveOrder: 0, bid: Infinity },
-): { serveOrder: number; bid: number } | null {
+  known: LatestHome = { serveOrder: 0, bid: Infinity, name: "" },
+): LatestHome | null {
   let latest = known;
   for (const row of rows) {
     const home = serving[first[row]!];
     if (!home) return null;
     const { serveOrder } = home.campaign;
     if (serveOrder > latest.serveOrder || (serveOrder === latest.serveOrder && home.bid < latest.bid)) {
-      latest = { serveOrder, bid: home.bid };
+      latest = { serveOrder, bid: home.bid, name: home.campaign.name };
     }
   }
   return latest;
 }
 
-/** Whether every home of a target's items comes before it. */
-function isAfterHomes(
-  account: Account,
-  line: AimedTarget,
-  home: { serveOrder: number; bid: number } | undefined,
-): boolean {
+/** Where every home of a target's items comes before it. */
+function afterHomes(account: Account, line: AimedTarget, home: LatestHome | undefined): Quiet | null {
   const own = account.find("campaign", line.campaign)?.serveOrder ?? 0;
-  return home !== undefined && (home.serveOrder < own || (home.serveOrder === own && home.bid > line.bid));
+  const isAfter = home !== undefined && (home.serveOrder < own || (home.serveOrder === own && home.bid > line.bid));
+  return isAfter ? { reason: "homes", by: home.name } : null;
 }
 
 /** Results of a window by the key of a target. */

@@ -135,8 +135,8 @@ describe("what is aimed at", () => {
   it("is listed with results, quiet ones with why", async () => {
     const { targets } = await aimedTargets(db, { from: CHANGE, to: LAST });
     const of = (name: string, how: string) => targets.find((target) => target.name === name && target.how === how)!;
-    expect(of("zzz unheard of", "exact").quiet).toBe("no-traffic");
-    expect(of("rakes", "exact").quiet).toBe("paused");
+    expect(of("zzz unheard of", "exact").quiet).toEqual({ reason: "no-traffic", by: "" });
+    expect(of("rakes", "exact").quiet).toEqual({ reason: "paused", by: "" });
     const broad = of("rakes", "broad");
     const sql = `SELECT sum(f.clicks) FROM term_facts f JOIN codes t ON t.no = f.target WHERE t.text = ? AND f.day >= ?`;
     expect(broad.sums.clicks).toBe(await number(sql, broad.key, CHANGE));

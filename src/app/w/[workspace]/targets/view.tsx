@@ -4,7 +4,7 @@ import { useState } from "react";
 import { formatCount, formatMetric, plural } from "@/core/kit/format";
 import { METRICS } from "@/core/kit/metrics";
 import { formatMoney, toUnits } from "@/core/kit/money";
-import { QUIET_REASONS, type QuietReason } from "@/core/targets/quiet";
+import { quietInWords } from "@/core/targets/quiet";
 import type { AimedTarget } from "@/server/targets/aimed-at";
 import { Button } from "@/ui/button";
 import { DataTable, type TableColumn } from "@/ui/data-table";
@@ -232,7 +232,7 @@ function isShown({ type, isRunning, quiet, sums }: AimedTarget, shown: keyof typ
 
 function TargetName({ target: { name, how, waiting, quiet, sums } }: { target: AimedTarget }) {
   return (
-    <span className="block min-w-0" title={name}>
+    <span className="block min-w-0" title={quiet ? `${name}: no impressions, ${quietInWords(quiet)}` : name}>
       <span className="flex items-center gap-1.5 leading-tight">
         <span className="truncate">{name}</span>
         {waiting && (
@@ -244,7 +244,7 @@ function TargetName({ target: { name, how, waiting, quiet, sums } }: { target: A
       <span className="block truncate text-xs leading-tight text-soft">
         {how}
         {sums.impressions === 0 && (
-          <span className="text-ember"> · no impressions{quiet ? `: ${QUIET_REASONS[quiet as QuietReason]}` : ""}</span>
+          <span className="text-ember"> · no impressions{quiet ? `: ${quietInWords(quiet)}` : ""}</span>
         )}
       </span>
     </span>
