@@ -5,6 +5,7 @@ import { dryCampaigns } from "../budgets/dry";
 import { overlaps, withoutCampaigns } from "../budgets/overlap";
 import { wastedPlaces } from "../exclusions/waste";
 import { namedPlaces } from "../targets/place-moves";
+import { splitHogs } from "../targets/starvation";
 import { targetBids } from "../targets/target-bids";
 import type { Ground } from "../moves/ground";
 import { atStake, type Expected, type Move } from "../moves/move";
@@ -15,6 +16,7 @@ export const PROPOSERS = {
   overlap: { name: "Overlapping campaigns", propose: overlaps },
   dry: { name: "Dry campaigns", propose: dryCampaigns },
   waste: { name: "Terms and pages that only cost", propose: wastedPlaces },
+  starved: { name: "Starved keywords and listings", propose: splitHogs },
   places: { name: "Terms and pages by name", propose: namedPlaces },
   "target-bids": { name: "Bids of keywords and listings", propose: targetBids },
   "item-bids": { name: "Bids of items", propose: itemBids },
