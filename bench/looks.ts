@@ -2,7 +2,7 @@ import { chromium } from "@playwright/test";
 
 /** Every main view, below a workspace's address. */
 const PAGES = [
-  ...["", "/catalogue", "/shelves", "/planogram", "/targets", "/places/listings", "/bids", "/budgets", "/exclusions"],
+  ...["", "/catalogue", "/shelves", "/planogram", "/targets", "/targets/listings", "/bids", "/budgets", "/exclusions"],
   ...["/moves", "/dispatch", "/results", "/results?level=item", "/results/market"],
 ];
 

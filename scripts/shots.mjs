@@ -15,7 +15,7 @@ export const VIEWS = {
   planogram: "/planogram",
   "asset-groups": "/planogram?plan=new&kind=asset",
   targets: "/targets",
-  listings: "/targets/listings",
+  ledger: "/targets/ledger",
   bids: "/bids",
   budgets: "/budgets",
   moves: "/moves",

@@ -37,7 +37,7 @@ export interface JudgedPlace {
 const MONTH = 30;
 
 /**
- * Judges every term and page with clicks (`docs/formulas.md` 8): to be harvested with as many orders as the house rule asks for and
+ * Judges every term and page with clicks (`docs/formulas.md` 7): to be harvested with as many orders as the house rule asks for and
  * an ACOS up to its ceiling, waste by its Poisson tail with false alarms held, else open. What the ledger knows as used, blocked,
  * dismissed or used elsewhere is judged as open: nothing is proposed twice.
  */

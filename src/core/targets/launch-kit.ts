@@ -79,7 +79,7 @@ const MOST_RIVALS = 10;
 const DEAR = 1.25;
 
 /**
- * Everything that items need to be advertised by what they are for (`docs/formulas.md` 9): discovery by reach, keywords of their
+ * Everything that items need to be advertised by what they are for (`docs/formulas.md` 7): discovery by reach, keywords of their
  * category whose words they all have, rival pages where they compare well, their own pages and brand, and bargain words kept out
  * where they are dear.
  */

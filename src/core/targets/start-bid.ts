@@ -41,7 +41,7 @@ export const BID_OVER_CPC = 1.3;
 const BLIND_BID = 300;
 
 /**
- * The first bid of a target: what a click there is worth (`docs/formulas.md` 6), held to one step of the house rules from what
+ * The first bid of a target: what a click there is worth (`docs/formulas.md` 7), held to one step of the house rules from what
  * such clicks were paid with, or, where none were, from the dearer of its home's bid and the rate card's typical price. A lower
  * one would show the items less than they show now.
  */

@@ -68,7 +68,10 @@ const SHOWN_STATES: Partial<Record<LedgerShown, readonly LedgerState[]>> = {
 };
 
 /** Every term and listing that results, account, dispatches and people know of, each once. */
-async function loadLedger(db: Database, info: WorkspaceInfo): Promise<Outcome<{ all: AllMoves; lines: LedgerLine[] }>> {
+export async function loadLedger(
+  db: Database,
+  info: WorkspaceInfo,
+): Promise<Outcome<{ all: AllMoves; lines: LedgerLine[] }>> {
   const moves = await loadMoves(db, info);
   if (!moves.ok) return moves;
   const all = moves.value;

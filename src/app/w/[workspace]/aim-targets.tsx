@@ -36,7 +36,7 @@ export function AimTargets({
             <th className="text-right font-normal">Views a month</th>
             <th className="text-right font-normal">Click costs</th>
             <th className="pl-3 text-right font-normal">Bid</th>
-            <th />
+            <td />
           </tr>
         </thead>
         <tbody>

@@ -21,6 +21,7 @@ import {
   viewLedger,
 } from "../../targets/ledger";
 import { forgetNotes, keepNotes } from "../../places/ledger-notes";
+import { poolSchema, viewPool } from "../../targets/keyword-desk";
 import { keepLaunch, launchSchema, lookAtLaunch } from "../../targets/launch";
 import { tellPlaces } from "../../places/place-kinds";
 import { itemsAsSuggested, suggestItems } from "../../targets/suggest-items";
@@ -91,6 +92,22 @@ export const targetEndpoints: BoundEndpoint[] = [
       query: z.object({ version: stampSchema }),
     },
     async ({ db, info, who, query, body }) => keepLaunch(db, info, who, query.version ?? null, body),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "GET", role: "viewer", path: "keywords", heavy: true } as const),
+      summary:
+        "Candidates for keywords of a category: from the channel, results and titles, with prices, results and use.",
+      query: poolSchema.pick({ category: true }),
+    },
+    async ({ db, info, query }) => viewPool(db, info, poolSchema.parse(query)),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "POST", role: "viewer", path: "keywords", heavy: true, body: poolSchema } as const),
+      summary: "Candidates for keywords of some items; as GET keywords.",
+    },
+    async ({ db, info, body }) => viewPool(db, info, body),
   ),
   inWorkspace(
     {

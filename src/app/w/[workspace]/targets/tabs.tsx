@@ -2,6 +2,7 @@ import { StageTabs } from "../stage-tabs";
 
 const TABS = [
   { path: "", label: "Aimed at" },
+  { path: "/keywords", label: "Keywords" },
   { path: "/ledger", label: "Ledger" },
   { path: "/listings", label: "Listings" },
   { path: "/demand", label: "Demand" },
