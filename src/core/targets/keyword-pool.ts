@@ -1,7 +1,6 @@
 import { comparedWords, stem } from "../channel/matching";
 import type { Place } from "../channel/place";
 import { keywordFault } from "../channel/keyword-fault";
-import { ledgerKey } from "./ledger";
 
 /** Where a candidate comes from. */
 export const POOL_ORIGINS = {
@@ -37,7 +36,7 @@ const MOST_MADE = 60;
 const MOST_WORDS = 4;
 
 /**
- * Candidates for keywords of some items, each once however it is written: searches told of their categories, terms that were
+ * Candidates for keywords of some items, each once however it is written, plurals included: searches told of their categories, terms that were
  * searched for and led to them, and phrases of their titles that end in what their category is called.
  * @param brands words of all brands of the shop
  */
@@ -53,7 +52,8 @@ export function keywordPool(
   const pool = new Map<string, PoolTerm>();
   const add = (text: string, origin: PoolOrigin, place: Place | null) => {
     if (keywordFault(text) !== null) return;
-    const key = ledgerKey("term", text);
+    // As the channel reads them: a plural is the same term.
+    const key = comparedWords(text).map(stem).join(" ");
     let term = pool.get(key);
     if (!term) {
       const own = [...new Set(comparedWords(text).map(stem))];

@@ -1,4 +1,5 @@
 import type { Account } from "@/core/account/account";
+import { windowHolds } from "@/core/channel/listing-window";
 import type { ListingRole } from "@/core/channel/place";
 import { isBuyable } from "@/core/catalogue/field-changes";
 import { paidPrices } from "@/core/catalogue/margins";
@@ -37,6 +38,8 @@ export interface KnownListing extends Seen {
   revenue: number;
   /** Targets that aim at it by itself, and whether a negative keeps out of it everywhere. */
   aimedAt: number;
+  /** Windows that hold it. */
+  inWindows: number;
   isKeptOut: boolean;
   nearest: (Seen & { id: string }) | null;
 }
@@ -70,6 +73,7 @@ export async function knownListings(db: Database): Promise<KnownListing[]> {
     await addPast(db, planned, listings);
     for (const { aim } of planned.all("listingTarget")) {
       if (aim.by === "listing") listings.get(aim.listing)!.aimedAt++;
+      else for (const one of listings.values()) if (one.kind !== "own" && windowHolds(aim, one)) one.inWindows++;
     }
     for (const { what, value, scope } of planned.all("negative")) {
       const known = what === "listing" && scope === null ? listings.get(value) : undefined;
@@ -89,7 +93,7 @@ function blank(listing: string): KnownListing {
   return {
     ...{ listing, title: listing, kind: "unknown", category: "", price: null, rating: null, reviews: null },
     ...{ from: [], monthlyViews: null, typicalCpc: null, clicks: 0, cost: 0, orders: 0, revenue: 0 },
-    ...{ aimedAt: 0, isKeptOut: false, nearest: null },
+    ...{ aimedAt: 0, inWindows: 0, isKeptOut: false, nearest: null },
   };
 }
 

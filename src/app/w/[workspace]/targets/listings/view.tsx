@@ -1,9 +1,9 @@
 "use client";
 
 import { useMemo, useState } from "react";
-import { windowHolds, type ListingWindow } from "@/core/channel/listing-window";
+import { liesBelow, windowHolds, type ListingWindow } from "@/core/channel/listing-window";
 import { formatCount, plural } from "@/core/kit/format";
-import { formatMoney, parseMoney, toUnits } from "@/core/kit/money";
+import { formatMoney, millsToField, parseMoney, toUnits } from "@/core/kit/money";
 import type { KnownListing } from "@/server/places/listings";
 import { Button } from "@/ui/button";
 import { DataTable, type TableColumn } from "@/ui/data-table";
@@ -35,12 +35,13 @@ interface Ends {
   priceFrom: string;
   priceTo: string;
   ratingFrom: string;
+  ratingTo: string;
   reviewsTo: string;
 }
-const OPEN: Ends = { category: "", priceFrom: "", priceTo: "", ratingFrom: "", reviewsTo: "" };
+const OPEN: Ends = { category: "", priceFrom: "", priceTo: "", ratingFrom: "", ratingTo: "", reviewsTo: "" };
 
 /** The window that typed ends stand for. An end that can't be read is left open. */
-function windowOf({ category, priceFrom, priceTo, ratingFrom, reviewsTo }: Ends): ListingWindow {
+function windowOf({ category, priceFrom, priceTo, ratingFrom, ratingTo, reviewsTo }: Ends): ListingWindow {
   const price = (text: string) => {
     const parsed = parseMoney(text);
     return text.trim() !== "" && parsed.ok ? parsed.mills : null;
@@ -49,12 +50,26 @@ function windowOf({ category, priceFrom, priceTo, ratingFrom, reviewsTo }: Ends)
     const value = Number(text.replace(",", "."));
     return text.trim() !== "" && Number.isFinite(value) ? value : null;
   };
-  const rating = number(ratingFrom);
+  const stars = (text: string) => {
+    const rating = number(text);
+    return rating === null ? null : Math.min(5, Math.max(1, rating));
+  };
   return {
-    ...{ by: "category", category, priceFrom: price(priceFrom), priceTo: price(priceTo), ratingTo: null },
-    ratingFrom: rating === null ? null : Math.min(5, Math.max(1, rating)),
+    ...{ by: "category", category, priceFrom: price(priceFrom), priceTo: price(priceTo) },
+    ...{ ratingFrom: stars(ratingFrom), ratingTo: stars(ratingTo) },
     reviewsTo: number(reviewsTo),
   };
+}
+
+/** The middle price of our items that stand beside the listings of a category, mills; null where none does. */
+function middlePriceOf(all: readonly KnownListing[], category: string): number | null {
+  const items = new Map(
+    all.flatMap(({ category: of, nearest }) =>
+      liesBelow(of, category) && nearest?.price ? [[nearest.id, nearest.price] as const] : [],
+    ),
+  );
+  const prices = [...items.values()].sort((a, b) => a - b);
+  return prices[Math.floor(prices.length / 2)] ?? null;
 }
 
 /** Every listing known, with our nearest item beside it; the same ends that find them make a window to aim at. */
@@ -117,6 +132,7 @@ export default function ListingsPage() {
   const categories = [...new Set(all.map(({ category }) => category))].filter(Boolean).sort();
   const inReach =
     window.category === "" ? 0 : all.filter((one) => one.kind !== "own" && windowHolds(window, one)).length;
+  const ownPrice = window.category === "" ? null : middlePriceOf(all, window.category);
   const set = (change: Partial<Ends>) => setEnds((old) => ({ ...old, ...change }));
   const values = list.picked.map(({ listing }) => listing);
   const startOf = (picked: KnownListing[]): AimStart => ({
@@ -173,17 +189,34 @@ export default function ListingsPage() {
                 onChange={(category) => set({ category })}
               />
             </span>
-          </div>
-          <div className="flex flex-wrap items-center gap-2">
-            {end("priceFrom", "Price from", "Price")}
-            {end("priceTo", "Price to", "to")}
-            {end("ratingFrom", "Rating from", "Rating from")}
-            {end("reviewsTo", "Reviews to", "Reviews up to")}
+            {ownPrice !== null && (
+              <Button
+                look="quiet"
+                title="From what our items cost there to twice that, up to four stars: where they are no dearer and better rated"
+                onClick={() =>
+                  set({
+                    priceFrom: millsToField(ownPrice),
+                    priceTo: millsToField(2 * ownPrice),
+                    ratingFrom: "",
+                    ratingTo: "4",
+                  })
+                }
+              >
+                Around our price
+              </Button>
+            )}
             {ends !== OPEN && (
               <Button look="quiet" onClick={() => setEnds(OPEN)}>
                 Open all ends
               </Button>
             )}
+          </div>
+          <div className="flex flex-wrap items-center gap-2">
+            {end("priceFrom", "Price from", "Price")}
+            {end("priceTo", "Price to", "to")}
+            {end("ratingFrom", "Rating from", "Rating")}
+            {end("ratingTo", "Rating to", "to")}
+            {end("reviewsTo", "Reviews to", "Reviews up to")}
             <span className="ml-auto flex items-center gap-2 text-sm num">
               {window.category === "" ? (
                 <span className="text-soft">
@@ -306,11 +339,15 @@ function columnsOf(currency: string): TableColumn<KnownListing>[] {
     },
     {
       ...{ key: "use", label: "Use", width: 72 },
-      cell: ({ aimedAt, isKeptOut }) =>
+      cell: ({ aimedAt, inWindows, isKeptOut }) =>
         isKeptOut ? (
           <span className="text-ember">kept out</span>
         ) : aimedAt > 0 ? (
           <span className="text-petrol">aimed at</span>
+        ) : inWindows > 0 ? (
+          <span className="text-petrol" title={`In ${plural(inWindows, "window")} of its category that we aim at`}>
+            window
+          </span>
         ) : (
           <span className="text-soft">–</span>
         ),
