@@ -5,6 +5,7 @@ import { dryCampaigns } from "../budgets/dry";
 import { overlaps, withoutCampaigns } from "../budgets/overlap";
 import { wastedPlaces } from "../exclusions/waste";
 import { namedPlaces } from "../targets/place-moves";
+import { splitBrands } from "../targets/brand-mix";
 import { splitHogs } from "../targets/starvation";
 import { targetBids } from "../targets/target-bids";
 import type { Ground } from "../moves/ground";
@@ -17,6 +18,7 @@ export const PROPOSERS = {
   dry: { name: "Dry campaigns", propose: dryCampaigns },
   waste: { name: "Terms and pages that only cost", propose: wastedPlaces },
   starved: { name: "Starved keywords and listings", propose: splitHogs },
+  "brand-mix": { name: "Own brands among generic keywords", propose: splitBrands },
   places: { name: "Terms and pages by name", propose: namedPlaces },
   "target-bids": { name: "Bids of keywords and listings", propose: targetBids },
   "item-bids": { name: "Bids of items", propose: itemBids },
