@@ -24,6 +24,7 @@ const VIEWS: [name: string, path: string, heading: string][] = [
   ["listings", "/targets/listings", "Listings"],
   ["keywords", "/targets/keywords", "Keywords"],
   ["ledger", "/targets/ledger", "Ledger"],
+  ["defence", "/targets/defence", "Defence"],
   ["demand", "/targets/demand", "Targets"],
   ["bids", "/bids", "Bids"],
   ["page, not bid", "/bids/page-work", "Bids"],

@@ -10,6 +10,7 @@ import { loadMoves } from "../moves/moves";
 import { addToBasket, importFeed, runToEnd, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
 import { aimedTargets } from "./aimed-at";
+import { viewDefence } from "./defence";
 import { keepLaunch, launchSchema, lookAtLaunch } from "./launch";
 import { importLedger, keepHarvest, ledgerFilterSchema, lookAtHarvest, viewLedger, type LedgerShown } from "./ledger";
 
@@ -115,6 +116,24 @@ describe("the ledger", () => {
       { what: "term", entry: { state: "elsewhere" } },
     ]);
     expect((await list("dismissed", listing)).lines).toMatchObject([{ what: "listing" }]);
+  });
+});
+
+describe("the defence", () => {
+  it("tells how much of our own pages and brand searches we hold, as SQL and the channel's views have it", async () => {
+    const { lines, days } = await done(viewDefence(db, info));
+    const pages = lines.filter(({ what }) => what === "page");
+    expect(pages.length).toBeGreaterThan(3);
+    expect(lines.some(({ what }) => what === "brand")).toBe(true);
+    for (const { place, impressions, cost, monthlyViews, share, title } of lines) {
+      const { rows } = await db.$client.execute({
+        sql: "SELECT coalesce(sum(f.impressions), 0), coalesce(sum(f.cost), 0) FROM term_facts f JOIN codes t ON t.no = f.term WHERE t.text = ?",
+        args: [place],
+      });
+      expect([impressions, cost]).toEqual([Number(rows[0]![0]), Number(rows[0]![1])]);
+      if (monthlyViews) expect(share).toBeCloseTo((impressions * 30) / (monthlyViews * days), 9);
+      if (ITEMS.includes(place)) expect(title).toContain("Maker");
+    }
   });
 });
 

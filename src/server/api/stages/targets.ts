@@ -21,6 +21,7 @@ import {
   viewLedger,
 } from "../../targets/ledger";
 import { forgetNotes, keepNotes } from "../../places/ledger-notes";
+import { viewDefence } from "../../targets/defence";
 import { poolSchema, viewPool } from "../../targets/keyword-desk";
 import { keepLaunch, launchSchema, lookAtLaunch } from "../../targets/launch";
 import { tellPlaces } from "../../places/place-kinds";
@@ -108,6 +109,13 @@ export const targetEndpoints: BoundEndpoint[] = [
       summary: "Candidates for keywords of some items; as GET keywords.",
     },
     async ({ db, info, body }) => viewPool(db, info, body),
+  ),
+  inWorkspace(
+    {
+      ...({ method: "GET", role: "viewer", path: "defence", heavy: true } as const),
+      summary: "Our own pages and brand searches: views, how much of them we hold, what that costs, what defends them.",
+    },
+    async ({ db, info }) => viewDefence(db, info),
   ),
   inWorkspace(
     {

@@ -5,6 +5,7 @@ const TABS = [
   { path: "/keywords", label: "Keywords" },
   { path: "/ledger", label: "Ledger" },
   { path: "/listings", label: "Listings" },
+  { path: "/defence", label: "Defence" },
   { path: "/demand", label: "Demand" },
 ];
 
