@@ -75,7 +75,10 @@ export async function loadLedger(
   const moves = await loadMoves(db, info);
   if (!moves.ok) return moves;
   const all = moves.value;
-  const [last] = await db.select({ id: sql<number>`max(id)` }).from(dispatches);
+  const [last] = await db
+    .select({ id: sql<number>`max(id)` })
+    .from(dispatches)
+    .where(eq(dispatches.state, "sent"));
   const stamp = [all.stamp, await notesStamp(db), last?.id ?? 0];
   const lines = await remember(db, "ledger", stamp, async () => {
     const { live, planned } = await readAccount(db);
@@ -83,7 +86,7 @@ export async function loadLedger(
       const record = planned.get(key);
       return record ? recordName(planned, record) : key;
     };
-    const entries = ledgerOf(live, planned, await readNotes(db, info), await sentChanges(db), nameOf);
+    const entries = ledgerOf(live, planned, await readNotes(db, info), await sentChanges(db, last?.id ?? 0), nameOf);
     const campaignsOf = new Map<string, Set<string>>();
     for (const { place, campaign, clicks } of all.ground.places) {
       if (clicks <= 0) continue;
@@ -110,8 +113,12 @@ export async function loadLedger(
   return ok({ all, lines });
 }
 
-/** What was sent of keywords, listing targets and negatives, the oldest first. */
-async function sentChanges(db: Database): Promise<SentChange[]> {
+/** What was sent of keywords, listing targets and negatives, the oldest first; read once a dispatch, since large ones take a while. */
+async function sentChanges(db: Database, last: number): Promise<SentChange[]> {
+  return remember(db, "sent targets", [last], () => readSent(db));
+}
+
+async function readSent(db: Database): Promise<SentChange[]> {
   const rows = await db
     .select({ before: dispatchChanges.before, after: dispatchChanges.after, fromDay: dispatches.fromDay })
     .from(dispatchChanges)

@@ -5,19 +5,17 @@ import { plural } from "@/core/kit/format";
 import type { TermOrListing } from "@/core/targets/place-kind";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
-import { ChoiceSelect, Field } from "@/ui/field";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { ApiError, useAsk } from "../../_lib/api";
 import { useApiPath } from "../../_lib/workspace";
 import { AimDialog } from "./aim-dialog";
-
-const UNSURE = { out: "leave them out", term: "search terms", listing: "pages of listings" } as const;
+import { UnsureLines, type Unsure } from "./unsure-lines";
 
 /** Aims at lines of a report or a paste: terms and pages each in a campaign of their kind, and what could be either is asked. */
 export function AimAt({ values, onClose, onDone }: { values: string[]; onClose: () => void; onDone?: () => void }) {
   const apiPath = useApiPath();
   const told = useAsk<{ kinds: (TermOrListing | null)[] }>(apiPath("targets/kinds"), { values });
-  const [unsure, setUnsure] = useState<keyof typeof UNSURE>("out");
+  const [unsure, setUnsure] = useState<Unsure>("out");
   const [open, setOpen] = useState<TermOrListing | null>(null);
   const [done, setDone] = useState<readonly TermOrListing[]>([]);
   const kinds = told.data?.kinds ?? [];
@@ -53,14 +51,7 @@ export function AimAt({ values, onClose, onDone }: { values: string[]; onClose: 
               {plural(of("term").length, "search term")} and {plural(of("listing").length, "page")} of listings. Each
               kind goes into campaigns of its own.
             </p>
-            {either.length > 0 && (
-              <Field
-                label={`${plural(either.length, "line")} could be either`}
-                hint={`${either.slice(0, 3).join(", ")}${either.length > 3 ? " …" : ""}: words that are searched for, or the code of a listing.`}
-              >
-                {(props) => <ChoiceSelect {...props} value={unsure} onChange={setUnsure} choices={UNSURE} />}
-              </Field>
-            )}
+            <UnsureLines lines={either} value={unsure} onChange={setUnsure} />
             <div className="flex justify-end gap-2">
               <Button onClick={onClose}>{done.length > 0 ? "Leave the rest" : "Leave it"}</Button>
               {left.map((kind) => (

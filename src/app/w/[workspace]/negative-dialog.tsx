@@ -9,18 +9,15 @@ import type { TermOrListing } from "@/core/targets/place-kind";
 import type { AccountView } from "@/server/planogram/workbench";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
-import { ChoiceSelect, Field, Select } from "@/ui/field";
+import { Field, Select } from "@/ui/field";
 import { ErrorNote, Loading } from "@/ui/notes";
 import { SearchSelect } from "@/ui/search-select";
 import { ApiError, toastError, useApi, useAsk } from "../../_lib/api";
 import { useApiPath, useDays, useRefresh, useWorkspace } from "../../_lib/workspace";
 import { NegativeEffect } from "./negative-effect";
 import { ReasonFields, useUsualReason } from "./reason-fields";
+import { UnsureLines, type Unsure } from "./unsure-lines";
 import { useChange } from "./use-edit";
-
-/** What is done with lines that nothing tells. */
-const UNSURE = { out: "leave them out", term: "search terms", listing: "pages of listings" } as const;
-type Unsure = keyof typeof UNSURE;
 
 const REVIEW_DAYS = 90;
 const EVERYWHERE = "";
@@ -105,14 +102,7 @@ export function NegativeDialog({
     <Dialog open onClose={onClose} title={`Keep ${what} out`} wide>
       <div className="grid grid-cols-[300px_1fr] gap-6">
         <div className="space-y-3">
-          {unsureOnes.length > 0 && (
-            <Field
-              label={`${plural(unsureOnes.length, "line")} could be either`}
-              hint={`${unsureOnes.slice(0, 3).join(", ")}${unsureOnes.length > 3 ? " …" : ""}: words that are searched for, or the code of a listing.`}
-            >
-              {(props) => <ChoiceSelect {...props} value={unsure} onChange={setUnsure} choices={UNSURE} />}
-            </Field>
-          )}
+          <UnsureLines lines={unsureOnes} value={unsure} onChange={setUnsure} />
           {level === "term" && terms > 0 && (
             <Field
               label={pages > 0 ? "Terms stop" : "Stops"}

@@ -12,13 +12,13 @@ import { Checkbox, ChoiceSelect, TextInput } from "@/ui/field";
 import { EmptyNote } from "@/ui/notes";
 import { PageHead, PageWaiting } from "@/ui/page";
 import { SearchSelect } from "@/ui/search-select";
-import { apiSend, toastError, useApi } from "../../../../_lib/api";
-import { sayDone } from "../../../../_lib/undo";
-import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../../_lib/workspace";
+import { useApi } from "../../../../_lib/api";
+import { useApiPath, useOwnWindow, useWorkspace } from "../../../../_lib/workspace";
 import { AimDialog } from "../../aim-dialog";
 import { PickBar } from "../../pick-bar";
 import { useList } from "../../use-list";
 import { NoteDialog } from "../ledger/note-dialog";
+import { useDecideAgainst } from "../use-decide-against";
 import { NewTargets } from "../new-targets";
 import { TargetsTabs } from "../tabs";
 import { BRANDS, keywordsPath, keywordsState } from "./asks";
@@ -29,7 +29,7 @@ type Doing = "aim" | "note" | "paste";
 export default function KeywordsPage() {
   const { currency } = useWorkspace();
   const apiPath = useApiPath();
-  const refresh = useRefresh();
+  const decideAgainst = useDecideAgainst();
   useOwnWindow("Results of the last 180 days");
   const [{ category, q, brands, free }, setAsked] = useQueryStates(keywordsState);
   const pool = useApi<KeywordPool>(apiPath(keywordsPath({ category })), { placeholderData: (before) => before });
@@ -79,17 +79,9 @@ export default function KeywordsPage() {
   const close = () => setDoing(null);
   const note = async (reason: string) => {
     const places = picked.map(({ text }) => ({ what: "term" as const, text }));
-    try {
-      await apiSend(apiPath("ledger/notes"), { places, state: "dismissed", reason });
-      sayDone(`Decided against ${plural(places.length, "term")}`, () =>
-        apiSend(apiPath("ledger/notes/forget"), { places }).then(refresh),
-      );
-      close();
-      list.clear();
-      await refresh();
-    } catch (error) {
-      toastError(error);
-    }
+    if (!(await decideAgainst(places, reason))) return;
+    close();
+    list.clear();
   };
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-3">

@@ -15,7 +15,6 @@ import { PageHead, PageWaiting } from "@/ui/page";
 import { Pills } from "@/ui/pills";
 import { useSettled } from "@/ui/use-settled";
 import { apiSend, toastError, useApi } from "../../../../_lib/api";
-import { sayDone } from "../../../../_lib/undo";
 import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../../_lib/workspace";
 import { AimAt } from "../../aim-at";
 import { NegativeDialog } from "../../negative-dialog";
@@ -23,6 +22,7 @@ import { PasteLines } from "../../paste-lines";
 import { PickBar } from "../../pick-bar";
 import { useList } from "../../use-list";
 import { TargetsTabs } from "../tabs";
+import { useDecideAgainst } from "../use-decide-against";
 import { ledgerPath, ledgerState, SHOWN, type Shown } from "./asks";
 import { HarvestDialog } from "./harvest-dialog";
 import { NoteDialog } from "./note-dialog";
@@ -43,6 +43,7 @@ export default function LedgerPage() {
   const { currency } = useWorkspace();
   const apiPath = useApiPath();
   const refresh = useRefresh();
+  const decideAgainst = useDecideAgainst();
   useOwnWindow("The last 180 days");
   const [{ show, q: typed }, setAsked] = useQueryStates(ledgerState);
   const q = useSettled(typed, 250);
@@ -89,16 +90,9 @@ export default function LedgerPage() {
   const sum = (of: (line: LedgerLine) => number) => picked.reduce((all, line) => all + of(line), 0);
   const close = () => setDoing(null);
   const note = async (reason: string) => {
-    try {
-      await apiSend(apiPath("ledger/notes"), { places: named, state: "dismissed", reason });
-      const back = () => apiSend(apiPath("ledger/notes/forget"), { places: named }).then(refresh);
-      sayDone(`Decided against ${plural(named.length, "line")}`, back);
-      close();
-      list.clear();
-      await refresh();
-    } catch (error) {
-      toastError(error);
-    }
+    if (!(await decideAgainst(named, reason))) return;
+    close();
+    list.clear();
   };
   const forget = async () => {
     const noted = picked.filter(({ entry }) => entry?.state === "dismissed" || entry?.state === "elsewhere");
