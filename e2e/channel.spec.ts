@@ -69,7 +69,7 @@ test("taking that back sends the account; what the platform can't carry waits wi
   await page.goto(`${DEMO}/dispatch`);
   await expect(page.getByText(/not taken when sent: discovery campaigns are not known there/).first()).toBeVisible();
   await expect(
-    page.getByText(/that Garden Ads will not take\. 9: discovery campaigns are not known there; 2: broad match/),
+    page.getByText(/that Garden Ads will not take\. 11: discovery campaigns are not known there; 2: broad match/),
   ).toBeVisible();
   await expectAccessible(page);
   await page.getByRole("button", { name: "Dispatch 3" }).click();
