@@ -30,8 +30,7 @@ test("every fault planted in the demo's account shows in its results", async ({ 
   };
   const isBrand = (key: string) => /veldine|ottersby|kestrelgate/.test(key);
   expect(rate(isBrand)).toBeGreaterThan(1.2 * rate((key) => !isBrand(key)));
-  // Six reaches at one price; the farthest may have had nothing.
-  expect((await slice(`level=target&${within("c:discover")}`)).lines.length).toBeGreaterThanOrEqual(4);
+  expect((await slice(`level=target&${within("c:discover")}`)).lines).toHaveLength(6);
 
   const costly = (await slice("level=term")).lines.filter(
     ({ sums, name }) => sums.orders === 0 && sums.cost > 30_000 && !name.startsWith("("),
