@@ -121,7 +121,7 @@ describe("negatives from results", () => {
 
   it("go out as what each line is: a listing's page by its code, a term by its words, and what could be either is asked", async () => {
     const { rows } = await db.$client.execute(
-      "SELECT p.name, sum(f.cost), sum(f.clicks) FROM channel_places p JOIN codes t ON t.text = p.name JOIN term_facts f ON f.term = t.no WHERE p.kind = 'listing' GROUP BY p.name ORDER BY 2 DESC LIMIT 2",
+      "SELECT p.name, sum(f.cost), sum(f.clicks) FROM channel_places p JOIN codes t ON t.text = p.name JOIN term_facts f ON f.term = t.no WHERE 'listing' = p.kind GROUP BY p.name ORDER BY 2 DESC LIMIT 2",
     );
     const pages = rows.map((row) => String(row[0]));
     const term = terms.find(({ label }) => label.includes("cheap"))!.label;

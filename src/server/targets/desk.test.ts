@@ -175,7 +175,7 @@ describe("a launch", () => {
       targets.flatMap(({ match, label }) => (match === "phrase" ? [] : [label])),
     );
     const { rows: past } = await db.$client.execute(
-      `SELECT t.text, sum(f.cost), t.text IN (SELECT name FROM channel_places WHERE kind = 'listing') FROM term_facts f
+      `SELECT t.text, sum(f.cost), t.text IN (SELECT name FROM channel_places WHERE 'listing' = kind) FROM term_facts f
        JOIN codes t ON t.no = f.term JOIN codes c ON c.no = f.campaign WHERE c.text = 'c:f' GROUP BY t.no`,
     );
     const isStopped = (text: string, isPage: boolean) =>

@@ -161,7 +161,7 @@ describe("what is aimed at", () => {
     // The first bid starts from what the terms that it reaches were paid with; where nothing was, from the rate card.
     const { rows } = await db.$client.execute(
       `SELECT t.text, sum(f.clicks), sum(f.cost) FROM term_facts f JOIN codes t ON t.no = f.term
-       WHERE t.text NOT IN (SELECT name FROM channel_places WHERE kind = 'listing') GROUP BY t.no`,
+       WHERE t.text NOT IN (SELECT name FROM channel_places WHERE 'listing' = kind) GROUP BY t.no`,
     );
     const reached = rows.filter((row) => matches(["rakes"], comparedWords(String(row[0])), "broad"));
     const sum = (at: number) => reached.reduce((all, row) => all + Number(row[at]), 0);
