@@ -40,6 +40,8 @@ export const carriesSchema = z.object({
   lowestBid: count,
   highestBid: count,
   lowestDailyBudget: count,
+  /** How much more than its daily budget a campaign may spend on a day, as a share of it. */
+  overspend: z.number().min(0).max(10).optional(),
 });
 export type Carries = z.infer<typeof carriesSchema>;
 

@@ -10,4 +10,5 @@ export const MARKET_CARRIES = {
   lowestBid: CHANNEL_LIMITS.lowestBid,
   highestBid: CHANNEL_LIMITS.highestBid,
   lowestDailyBudget: CHANNEL_LIMITS.lowestDailyBudget,
+  overspend: CHANNEL_LIMITS.overspend,
 };

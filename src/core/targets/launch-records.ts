@@ -14,7 +14,8 @@ import type { KitAim, PlannedPart } from "./launch-kit";
 export interface KitCampaign extends Omit<PlannedPart, "nothing"> {
   name: string;
   dailyBudget: number;
-  /** The same list for all campaigns of one kit. */
+  /** What tells its kit from others that are made at once: the item it is for, or empty where all are in one. */
+  kit: string;
   items: readonly string[];
 }
 
@@ -31,9 +32,9 @@ export function targetOfAim(aim: KitAim, adGroup: string, bid: number | null): T
   return targetsOf([wanted], adGroup, () => bid)[0]!;
 }
 
-/** By what a target of a kit is named: it may stand in several of its campaigns. */
-export function kitId({ name }: Pick<KitCampaign, "name">, aim: KitAim): string {
-  return `${name}|${sameAim(targetOfAim(aim, "", null))}`;
+/** By what a target of a kit is named, whatever its campaigns are called: it may stand in several of them. */
+export function kitId({ kit, suffix }: Pick<KitCampaign, "kit" | "suffix">, aim: KitAim): string {
+  return `${kit}|${suffix}|${sameAim(targetOfAim(aim, "", null))}`;
 }
 
 /**
@@ -60,7 +61,7 @@ export function asNegative(aim: KitAim): Omit<ThoughtOf, "scope"> | null {
 export function launchInto(
   account: Account,
   campaigns: readonly KitCampaign[],
-  bidOf: (campaign: KitCampaign, target: Target) => number,
+  bidOf: (campaign: KitCampaign, aim: KitAim) => number,
   ways: readonly ThoughtOf[] = [],
 ): Outcome<Draft> {
   const draft = new Draft(account);
@@ -75,15 +76,12 @@ export function launchInto(
       ...{ dailyBudget, serveOrder: AIMED_FIRST, inStockOnly: true, origin: null },
     } as const);
     const adGroup = freeKey(draft, "g", key.slice(2));
-    const targets = aims.map((aim) => {
-      const target = targetOfAim(aim, adGroup, null);
-      return { ...target, bid: bidOf(campaign, target) };
-    });
-    const highest = Math.max(0, ...targets.map(({ bid }) => bid));
+    const targets = aims.map((aim) => targetOfAim(aim, adGroup, bidOf(campaign, aim)));
+    const highest = Math.max(0, ...targets.map(({ bid }) => bid ?? 0));
     draft.put({ type: "adGroup", key: adGroup, campaign: key, name, status: "on", bid: highest });
     putTree(draft, adGroup, "id", items);
     for (const target of targets) draft.put(target);
-    const kit = campaigns.filter((other) => other.items === items);
+    const kit = campaigns.filter((other) => other.kit === campaign.kit);
     const between = campaign.part === "discovery" ? namedInKit(kit) : [];
     const phrases = negatives.map((value) => ({ what: "term", match: "phrase", value }) as const);
     for (const one of [...phrases, ...between]) {

@@ -10,6 +10,7 @@ import { loadMoves } from "../moves/moves";
 import { addToBasket, importFeed, runToEnd, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
 import { aimedTargets } from "./aimed-at";
+import { poolSchema, viewPool } from "./keyword-desk";
 import { viewDefence } from "./defence";
 import { keepLaunch, launchSchema, lookAtLaunch } from "./launch";
 import { importLedger, keepHarvest, ledgerFilterSchema, lookAtHarvest, viewLedger, type LedgerShown } from "./ledger";
@@ -119,6 +120,34 @@ describe("the ledger", () => {
   });
 });
 
+describe("the keyword desk", () => {
+  it("has what was searched for, what titles say and what the channel tells, with results as SQL has them", async () => {
+    const { lines, items, looked, categories } = await done(
+      viewPool(db, info, poolSchema.parse({ category: "Garden > Hoses" })),
+    );
+    expect([items, looked, categories.map(({ items: count }) => count)]).toEqual([12, 12, [12, 12]]);
+    const of = (origin: string) => lines.filter(({ origins }) => origins.some((one) => one === origin));
+    for (const origin of ["channel", "results", "titles"]) expect(of(origin).length).toBeGreaterThan(0);
+    for (const { text, clicks, orders } of of("results")) {
+      const { rows } = await db.$client.execute({
+        sql: "SELECT coalesce(sum(f.clicks), 0), coalesce(sum(f.orders), 0) FROM term_facts f JOIN codes t ON t.no = f.term WHERE lower(t.text) = ?",
+        args: [text.toLowerCase()],
+      });
+      expect([clicks, orders]).toEqual([Number(rows[0]![0]), Number(rows[0]![1])]);
+    }
+    // What was harvested is told as used, in whichever category it lies.
+    const other = await done(viewPool(db, info, poolSchema.parse({ category: "Garden > Rakes" })));
+    expect([...lines, ...other.lines].filter(({ entry }) => entry?.state === "in use")).toHaveLength(1);
+    // No listing's page is a keyword.
+    const { rows } = await db.$client.execute("SELECT name FROM channel_places WHERE kind = 'listing'");
+    const pages = new Set(rows.map((row) => String(row[0])));
+    expect(of("results").filter(({ text }) => pages.has(text))).toEqual([]);
+    expect(await viewPool(db, info, poolSchema.parse({ items: ["gone"] }))).toMatchObject({
+      error: { code: "pool-item-gone" },
+    });
+  });
+});
+
 describe("the defence", () => {
   it("tells how much of our own pages and brand searches we hold, as SQL and the channel's views have it", async () => {
     const { lines, days } = await done(viewDefence(db, info));
@@ -159,6 +188,20 @@ describe("a launch", () => {
     const changed = await done(lookAtLaunch(db, info, ask({ leftOut: [first!.id] })));
     expect(changed.campaigns[0]).toMatchObject({ dailyBudget: 0, targets: [{ isOut: true }] });
     expect(changed.campaigns.reduce((sum, { dailyBudget }) => sum + dailyBudget, 0)).toBe(20_000);
+    // What is priced or left out stays so under another name; and only what is made counts for who outranks it.
+    const renamed = await done(lookAtLaunch(db, info, ask({ name: "Hose, new", leftOut: [first!.id] })));
+    expect(renamed.campaigns[0]).toMatchObject({
+      name: expect.stringContaining("Hose, new") as string,
+      targets: [{ isOut: true }],
+    });
+    const all = look.campaigns.flatMap(({ targets }) => targets);
+    const [cheap, ...others] = all.toSorted((a, b) => a.bid - b.bid);
+    const bids = Object.fromEntries(others.map(({ id }) => [id, 900]));
+    expect((await done(lookAtLaunch(db, info, ask({ bids })))).crowd).toHaveLength(1);
+    expect((await done(lookAtLaunch(db, info, ask({ bids, leftOut: [cheap!.id] })))).crowd).toEqual([]);
+    const apart = await done(lookAtLaunch(db, info, ask({ items: ["I3", "I5"], each: true })));
+    expect(new Set(apart.campaigns.map(({ name }) => name)).size).toBe(apart.campaigns.length);
+    expect(apart.worstDay).toBe(50_000);
     expect(await lookAtLaunch(db, info, ask({ items: ["I3", "gone"] }))).toMatchObject({
       error: { code: "launch-item-gone" },
     });
@@ -206,7 +249,7 @@ describe("a launch", () => {
       args: [FIRST + 40, JSON.stringify([...new Set(launched.map(({ campaign }) => campaign))])],
     });
     expect(rows.length).toBeGreaterThan(0);
-    for (const row of rows) expect(Number(row[1])).toBeLessThanOrEqual(look.worstDay);
+    for (const row of rows) expect(Number(row[1])).toBeLessThanOrEqual(look.worstDay!);
     // The same name can't be launched twice.
     expect(await keepLaunch(db, info, "ann", null, ask())).toMatchObject({ error: { code: "name-taken" } });
   });

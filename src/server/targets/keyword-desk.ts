@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { comparedWords } from "@/core/channel/matching";
+import { comparedWords, stem } from "@/core/channel/matching";
 import { cellText } from "@/core/kit/columns";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { worthsOf } from "@/core/bids/worths";
@@ -75,7 +75,9 @@ export async function viewPool(
   }));
   const own = new Set(items.map(({ category }) => category));
   const told = (await knownPlaces(db)).filter(({ category }) => own.has(category));
-  const pool = keywordPool(items, told, await seenTerms(db, info, new Set(rows)), await brandsOf(db));
+  const words = new Set(items.flatMap(({ title, brand, category }) => stemsOf(`${title} ${brand} ${category}`)));
+  const seen = await seenTerms(db, info, new Set(rows), words);
+  const pool = keywordPool(items, told, seen, await brandsOf(db));
   const book = await rateBook(db);
   const ledger = await loadLedger(db, info);
   const known = new Map(ledger.ok ? ledger.value.lines.map((line) => [line.key, line]) : []);
@@ -83,7 +85,6 @@ export async function viewPool(
     const key = ledgerKey("term", term.text);
     const line = known.get(key);
     const card = term.typical === null ? book.keyword(term.text, "exact") : null;
-    if (line && line.clicks > 0 && !term.origins.includes("results")) term.origins.push("results");
     const { clicks = 0, cost = 0, orders = 0, revenue = 0, entry = null } = line ?? {};
     return {
       ...term,
@@ -96,8 +97,18 @@ export async function viewPool(
   return ok({ lines: lines.slice(0, MOST_TERMS), items: rows.length, looked: looked.length, categories });
 }
 
-/** Terms of the past that mostly led to some rows. */
-async function seenTerms(db: Database, info: WorkspaceInfo, rows: ReadonlySet<number>): Promise<string[]> {
+const stemsOf = (text: string) => comparedWords(text).map(stem);
+
+/**
+ * Terms of the past that mostly led to some rows, or whose every word one of them has: clicks of a campaign for everything are spread
+ * over all that it shows, so that by them hardly a term leads to one category.
+ */
+async function seenTerms(
+  db: Database,
+  info: WorkspaceInfo,
+  rows: ReadonlySet<number>,
+  words: ReadonlySet<string>,
+): Promise<string[]> {
   const moves = await loadMoves(db, info);
   if (!moves.ok) return [];
   const tell = await placeTeller(db);
@@ -107,7 +118,8 @@ async function seenTerms(db: Database, info: WorkspaceInfo, rows: ReadonlySet<nu
       all += clicks;
       if (rows.has(row)) here += clicks;
     }
-    return all > 0 && here / all >= 0.5 && tell(place) === "term" ? [place] : [];
+    const isTheirs = (all > 0 && here / all >= 0.5) || stemsOf(place).every((word) => words.has(word));
+    return isTheirs && tell(place) === "term" ? [place] : [];
   });
 }
 

@@ -2,7 +2,6 @@ import { z } from "zod";
 import { checkDiff, type Check } from "@/core/account/checks";
 import { amountSchema, nameSchema } from "@/core/account/records/basics";
 import { PURPOSES } from "@/core/account/records/campaign";
-import { CHANNEL_LIMITS } from "@/core/channel/limits";
 import { comparedWords } from "@/core/channel/matching";
 import type { RateCard } from "@/core/channel/rate-card";
 import { isBuyable } from "@/core/catalogue/field-changes";
@@ -18,7 +17,6 @@ import { kitId, launchInto, namedInKit, targetOfAim, type KitCampaign } from "@/
 import { reachInWords } from "@/core/account/records/reach";
 import type { StartBid } from "@/core/targets/start-bid";
 import { cardOfTarget } from "@/core/targets/target-card";
-import type { Target } from "@/core/account/records";
 import type { Database } from "@/db/client";
 import { commit } from "../account/commit";
 import { readAccount } from "../account/state";
@@ -35,6 +33,8 @@ import { bidStarter, type BidStarter, type OwnHome } from "./start-bids";
 
 /** Items of one kit; more are a planogram's work. */
 const MOST_ITEMS = 200;
+/** Characters of a kit's name: what sets its campaigns apart follows it. */
+const LONGEST_NAME = 80;
 /** Kits made at once, an item each. */
 const MOST_KITS = 20;
 
@@ -89,8 +89,8 @@ export interface LaunchLook {
   /** Parts that nothing can be made of, and why. */
   nothing: { part: KitPart; why: string }[];
   changes: number;
-  /** What a day may cost at most, after days that left money over. */
-  worstDay: number;
+  /** What a day may cost at most, after days that left money over; null where the channel does not tell how much that may be. */
+  worstDay: number | null;
   /** The homes of ours that show the items already. */
   homes: OwnHome[];
   /** Homes of other items of their categories that bid more than something of the launch, and so outrank it in the same auctions. */
@@ -133,7 +133,7 @@ async function planKits(db: Database, launch: Launch): Promise<Outcome<Kit[]>> {
   const prices = paidPrices(catalogue);
   const told = await knownItems(db, launch.items);
   const brands = brandWords(catalogue);
-  const kitOf = (ids: string[], name: string): Kit => {
+  const kitOf = (ids: string[], name: string, kit: string): Kit => {
     const own = ids.map((id) => rows.get(id)!);
     const items = own.map((row): LaunchedItem => {
       const id = text("id", row);
@@ -165,13 +165,8 @@ async function planKits(db: Database, launch: Launch): Promise<Outcome<Kit[]>> {
     const out = new Set(launch.leftOut);
     const kept = parts
       .map((part) => {
-        const full = `${name} · ${part.suffix}`;
-        return {
-          ...part,
-          name: full,
-          aims: part.aims.filter((aim) => !out.has(kitId({ name: full }, aim))),
-          all: part.aims,
-        };
+        const aims = part.aims.filter((aim) => !out.has(kitId({ kit, suffix: part.suffix }, aim)));
+        return { ...part, kit, name: `${name} · ${part.suffix}`, aims, all: part.aims };
       })
       .filter(({ all }) => all.length > 0);
     const made = kept.filter(({ aims }) => aims.length > 0);
@@ -185,11 +180,14 @@ async function planKits(db: Database, launch: Launch): Promise<Outcome<Kit[]>> {
       })),
     };
   };
-  if (!launch.each) return ok([kitOf(launch.items, launch.name)]);
+  const name = launch.name.slice(0, LONGEST_NAME);
+  if (!launch.each || launch.items.length === 1) return ok([kitOf(launch.items, name, "")]);
+  const titles = launch.items.map((id) => text("title", rows.get(id)!) || id);
   return ok(
-    launch.items.map((id) => {
-      const title = text("title", rows.get(id)!) || id;
-      return kitOf([id], launch.items.length === 1 ? launch.name : `${launch.name} · ${title}`.slice(0, 80));
+    launch.items.map((id, i) => {
+      // Variants are called alike: their IDs tell them apart.
+      const isAlone = titles.filter((title) => title === titles[i]).length === 1;
+      return kitOf([id], `${isAlone ? "" : `${id} · `}${name} · ${titles[i]!}`.slice(0, LONGEST_NAME), id);
     }),
   );
 }
@@ -232,8 +230,9 @@ function labelOf(aim: KitAim): string {
 
 /** What a launch would make, before it is in the basket. */
 export async function lookAtLaunch(db: Database, info: WorkspaceInfo, launch: Launch): Promise<Outcome<LaunchLook>> {
-  const kits = await planKits(db, launch);
-  if (!kits.ok) return kits;
+  const laid = await layOut(db, info, launch);
+  if (!laid.ok) return laid;
+  const { kits, made, bidOf, crowd, ways } = laid.value;
   const book = await rateBook(db);
   const out = new Set(launch.leftOut);
   const rows = await rowsById(db);
@@ -242,49 +241,34 @@ export async function lookAtLaunch(db: Database, info: WorkspaceInfo, launch: La
     const row = rows.get(id);
     return row === undefined || !columns["title"] ? "" : cellText(columns["title"], row);
   };
-  const campaigns: LaunchCampaign[] = [];
-  const bids = new Map<string, number>();
-  const homes = new Map<string, OwnHome>();
-  const crowd = new Map<string, OwnHome>();
-  for (const kit of kits.value) {
-    const starter = await bidStarter(db, info, kit.rows);
-    for (const home of starter.homes) homes.set(home.campaign, home);
-    for (const home of starter.crowd) crowd.set(home.campaign, home);
-    for (const campaign of kit.campaigns) {
+  const campaigns = kits.flatMap((kit) =>
+    kit.campaigns.map((campaign): LaunchCampaign => {
       const { part, name, purpose, dailyBudget, negatives, items } = campaign;
       const targets = campaign.all.map((aim): LaunchTarget => {
         const target = targetOfAim(aim, "", null);
-        const [id, start] = [kitId(campaign, aim), starter.of(target)];
+        const id = kitId(campaign, aim);
         return {
           ...{ id, label: labelOf(aim), title: aim.what === "listing" ? titleOf(aim.listing) : "" },
-          ...{ match: aim.what === "keyword" ? aim.match : "", start },
-          ...{ card: cardOfTarget(book, target), bid: launch.bids[id] ?? start.bid, isOut: out.has(id) },
+          ...{ match: aim.what === "keyword" ? aim.match : "", start: kit.starter.of(target) },
+          ...{ card: cardOfTarget(book, target), bid: bidOf(campaign, aim), isOut: out.has(id) },
         };
       });
-      for (const { id, bid } of targets) bids.set(id, bid);
       const keptApart = part === "discovery" ? namedInKit(kit.campaigns).length : 0;
-      campaigns.push({ part, name, purpose, dailyBudget, negatives, keptApart, targets, items: items.length });
-    }
-  }
-  const { planned, live, held } = await readAccount(db);
-  const lowest = Math.min(Infinity, ...bids.values());
-  const dearer = [...crowd.values()].filter(({ bid }) => bid > lowest);
-  const ways = waysFor(made(kits.value), dearer);
-  const draft = launchInto(
-    planned,
-    made(kits.value),
-    (campaign, target) => bids.get(idOf(campaign, target))!,
-    launch.makeWay ? ways : [],
+      return { part, name, purpose, dailyBudget, negatives, keptApart, targets, items: items.length };
+    }),
   );
+  const { planned, live, held } = await readAccount(db);
+  const draft = launchInto(planned, made, bidOf, launch.makeWay ? ways : []);
   if (!draft.ok) return draft;
-  const { limits } = await carriedBy(db);
+  const { limits, carries } = await carriedBy(db);
   const availability = columns["availability"];
   const before = new Set(checkDiff(live, held, info.currency, limits).map(({ message }) => message));
-  const total = kits.value.reduce((sum, kit) => sum + kit.campaigns.reduce((all, one) => all + one.dailyBudget, 0), 0);
+  const total = made.reduce((sum, { dailyBudget }) => sum + dailyBudget, 0);
+  const homes = dearestOf(kits.flatMap(({ starter }) => starter.homes));
   return ok({
-    ...{ campaigns, nothing: kits.value.flatMap(({ nothing }) => nothing), changes: diffSize(draft.value.diff()) },
-    worstDay: Math.round(total * (1 + CHANNEL_LIMITS.overspend)),
-    ...{ homes: [...homes.values()], crowd: dearer, wouldStop: await stoppedBy(db, ways) },
+    ...{ campaigns, nothing: kits.flatMap(({ nothing }) => nothing), changes: diffSize(draft.value.diff()) },
+    worstDay: carries.overspend === undefined ? null : Math.round(total * (1 + carries.overspend)),
+    ...{ homes, crowd, wouldStop: await stoppedBy(db, ways) },
     soldOut: availability ? launch.items.filter((id) => !isBuyable(cellText(availability, rows.get(id)!))) : [],
     checks: checkDiff(live, composeDiffs(held, draft.value.diff()), info.currency, limits).filter(
       ({ message }) => !before.has(message),
@@ -310,16 +294,38 @@ async function stoppedBy(db: Database, negatives: ThoughtOf[]): Promise<LaunchLo
   return { terms, clicks, cost, orders, revenue };
 }
 
-/** The name in a kit of a target that was made of it. */
-function idOf(campaign: KitCampaign, target: Target): string {
-  return kitId(
-    campaign,
-    campaign.aims.find((aim) => targetOfAim(aim, target.adGroup, null).key === target.key)!,
-  );
+/** Each home once, with its dearest bid. */
+function dearestOf(homes: readonly OwnHome[]): OwnHome[] {
+  const found = new Map<string, OwnHome>();
+  for (const home of homes) {
+    if (home.bid > (found.get(home.campaign)?.bid ?? 0)) found.set(home.campaign, home);
+  }
+  return [...found.values()];
 }
 
-/** The campaigns of kits that have something to aim at. */
-const made = (kits: readonly Kit[]) => kits.flatMap(({ campaigns }) => campaigns.filter(({ aims }) => aims.length > 0));
+/** A launch with its bids and what is in its way: what is looked at is what is made. */
+interface LaidOut {
+  kits: (Kit & { starter: BidStarter })[];
+  /** The campaigns that have something to aim at. */
+  made: Kit["campaigns"];
+  bidOf(campaign: KitCampaign, aim: KitAim): number;
+  crowd: OwnHome[];
+  ways: ThoughtOf[];
+}
+
+async function layOut(db: Database, info: WorkspaceInfo, launch: Launch): Promise<Outcome<LaidOut>> {
+  const planned = await planKits(db, launch);
+  if (!planned.ok) return planned;
+  const kits: LaidOut["kits"] = [];
+  for (const kit of planned.value) kits.push({ ...kit, starter: await bidStarter(db, info, kit.rows) });
+  const starters = new Map(kits.flatMap(({ campaigns, starter }) => campaigns.map(({ kit }) => [kit, starter])));
+  const bidOf = (campaign: KitCampaign, aim: KitAim) =>
+    launch.bids[kitId(campaign, aim)] ?? starters.get(campaign.kit)!.of(targetOfAim(aim, "", null)).bid;
+  const made = kits.flatMap(({ campaigns }) => campaigns.filter(({ aims }) => aims.length > 0));
+  const lowest = Math.min(Infinity, ...made.flatMap((one) => one.aims.map((aim) => bidOf(one, aim))));
+  const crowd = dearestOf(kits.flatMap(({ starter }) => starter.crowd)).filter(({ bid }) => bid > lowest);
+  return ok({ kits, made, bidOf, crowd, ways: waysFor(made, crowd) });
+}
 
 /** Puts a launch into the basket. */
 export async function keepLaunch(
@@ -329,34 +335,12 @@ export async function keepLaunch(
   version: number | null,
   launch: Launch,
 ): Promise<Outcome<{ changes: number; campaigns: string[] }>> {
-  const kits = await planKits(db, launch);
-  if (!kits.ok) return kits;
-  const campaigns = made(kits.value);
+  const laid = await layOut(db, info, launch);
+  if (!laid.ok) return laid;
+  const { made: campaigns, bidOf, ways } = laid.value;
   if (campaigns.length === 0) return fail("launch-nothing", "Everything is left out.", "Keep at least one part.");
-  const starters = new Map<readonly string[], BidStarter>(
-    await Promise.all(
-      kits.value.map(async (kit) => {
-        const starter = await bidStarter(db, info, kit.rows);
-        return [kit.campaigns[0]?.items ?? [], starter] as const;
-      }),
-    ),
-  );
-  const bidOf = (campaign: KitCampaign, target: Target) => {
-    return launch.bids[idOf(campaign, target)] ?? starters.get(campaign.items)!.of(target).bid;
-  };
-  const crowd = [...starters.values()].flatMap((starter) => starter.crowd);
-  const lowest = Math.min(
-    Infinity,
-    ...campaigns.flatMap((one) => one.aims.map((aim) => bidOf(one, targetOfAim(aim, "", null)))),
-  );
-  const ways = launch.makeWay
-    ? waysFor(
-        campaigns,
-        crowd.filter(({ bid }) => bid > lowest),
-      )
-    : [];
   return commit(db, who, version, ({ planned }) => {
-    const draft = launchInto(planned, campaigns, bidOf, ways);
+    const draft = launchInto(planned, campaigns, bidOf, launch.makeWay ? ways : []);
     if (!draft.ok) return draft;
     const reason = `Launched ${plural(launch.items.length, "item")}: ${plural(campaigns.length, "campaign")}`;
     return ok({

@@ -153,8 +153,10 @@ export function LaunchDialog({
               <p>
                 {plural(found.campaigns.filter(({ dailyBudget }) => dailyBudget > 0).length, "campaign")},{" "}
                 {plural(found.changes, "change")} in the basket. A day costs up to{" "}
-                <b>{money(found.campaigns.reduce((sum, { dailyBudget }) => sum + dailyBudget, 0))}</b>,{" "}
-                {money(found.worstDay)} after days that left money over.
+                <b>{money(found.campaigns.reduce((sum, { dailyBudget }) => sum + dailyBudget, 0))}</b>
+                {found.worstDay === null
+                  ? "; what this channel may spend beyond that is not known."
+                  : `, ${money(found.worstDay)} after days that left money over.`}
               </p>
               {found.homes.length > 0 && (
                 <p className="text-soft">
