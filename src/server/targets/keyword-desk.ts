@@ -85,6 +85,8 @@ export async function viewPool(
     const key = ledgerKey("term", term.text);
     const line = known.get(key);
     const card = term.typical === null ? book.keyword(term.text, "exact") : null;
+    // Whoever told of it: people searched so and clicked.
+    if (line && line.clicks > 0 && !term.origins.includes("results")) term.origins.push("results");
     const { clicks = 0, cost = 0, orders = 0, revenue = 0, entry = null } = line ?? {};
     return {
       ...term,
