@@ -1,5 +1,6 @@
 import type { AdLine } from "../account/records/ad-lines";
 import { CHANNEL_LIMITS } from "../channel/limits";
+import { textLength } from "../kit/text-length";
 import { fillParts, type Filled, type ValueOf } from "../parts/fill";
 
 /** Writes an ad line for an item, spaces made single. */
@@ -14,9 +15,9 @@ export type LineList = "headlines" | "descriptions";
 /** How a line stands for an item. */
 export type LineState = "fits" | "gap" | "long";
 
-/** Characters as people count them: what is written with several code points counts once. */
+/** Characters as the channel counts them. */
 export function lengthOf(text: string): number {
-  return [...text].length;
+  return textLength(text, CHANNEL_LIMITS.wideCountTwice);
 }
 
 /** Whether a line can be shown as it reads: all its fields have values, something is said, and it is no longer than the channel takes. */

@@ -14,3 +14,13 @@ export function keywordFault(given: string): string | null {
   const words = text.split(/\s+/).length;
   return words > keywordWords ? `“${shown}” has ${plural(words, "word")}; the channel takes ${keywordWords}.` : null;
 }
+
+/** A text as a keyword: in lower case, without signs that stand for nothing, without a word twice in a row. */
+export function cleanedKeyword(text: string): string {
+  const words = text
+    .toLowerCase()
+    .replace(/[^\p{L}\p{M}\p{N}'’.-]+/gu, " ")
+    .trim()
+    .split(" ");
+  return words.filter((word, i) => /[\p{L}\p{N}]/u.test(word) && word !== words[i - 1]).join(" ");
+}

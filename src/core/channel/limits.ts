@@ -33,6 +33,18 @@ export const CHANNEL_LIMITS = {
     descriptions: { least: 1, most: 5, length: 95 },
     pictures: { least: 1, most: 15, length: null },
   },
+  /** The lines of a text ad: how many an ad needs and takes, and how long each may be in characters. */
+  textAd: {
+    headlines: { least: 2, most: 10, length: 36 },
+    descriptions: { least: 1, most: 4, length: 92 },
+    /** Words behind the shop's address, as the ad shows it. */
+    address: { least: 0, most: 1, length: 22 },
+  },
+  /** How many of a text ad's lines stand in a wide and in a narrow view; of more, they take turns. */
+  textAdShows: { wide: { headlines: 3, descriptions: 2 }, narrow: { headlines: 2, descriptions: 1 } },
+  adsInGroup: 20,
+  /** Whether signs as wide as two letters count two in the length of a line. */
+  wideCountTwice: true,
   /** Least width and height of a picture in pixels, and its most bytes. */
   pictureSide: 300,
   pictureBytes: 5_000_000,

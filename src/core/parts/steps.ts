@@ -1,6 +1,7 @@
 import { RE2JS } from "re2js";
 import { z } from "zod";
 import { categoryLevels } from "../kit/categories";
+import { charactersOf } from "../kit/text-length";
 import { findWord, listEntries, wordsOf } from "../kit/words";
 
 /** What can be done to a value on its way into a name, an ad line or a derived field. */
@@ -52,6 +53,8 @@ export const stepSchema = z.discriminatedUnion("do", [
   /** What stands before and behind a value; an empty one stays empty. */
   z.object({ do: z.literal("around"), before: z.string().max(100), behind: z.string().max(100) }),
   z.object({ do: z.literal("default"), text: z.string().max(500) }),
+  /** A number that lies between two bounds, both counted in; any other value is empty. Null is no bound. */
+  z.object({ do: z.literal("within"), from: z.number().nullable(), to: z.number().nullable() }),
 ]);
 
 export type Step = z.infer<typeof stepSchema>;
@@ -75,6 +78,7 @@ export const STEP_LABEL: Record<Step["do"], string> = {
   shorten: "shorten at a word",
   around: "put before and behind it",
   default: "if empty, use",
+  within: "only where it lies between",
 };
 
 /** A step to begin with when somebody chooses what to do. */
@@ -97,6 +101,7 @@ export const FRESH_STEP: { [D in Step["do"]]: Extract<Step, { do: D }> } = {
   shorten: { do: "shorten", most: 30 },
   around: { do: "around", before: "", behind: "" },
   default: { do: "default", text: "" },
+  within: { do: "within", from: 1, to: 5 },
 };
 
 /** What steps may look at beside the text: look-up lists, and the row's other values. */
@@ -181,6 +186,11 @@ export function compileStep(step: Step): (text: string, context: StepContext) =>
       return (text) => (text === "" ? "" : step.before + text + step.behind);
     case "default":
       return (text) => (text === "" ? step.text : text);
+    case "within":
+      return (text) => {
+        const isIn = isNumber(text) && Number(text) >= (step.from ?? -Infinity) && Number(text) <= (step.to ?? Infinity);
+        return isIn ? text : "";
+      };
   }
 }
 
@@ -323,8 +333,10 @@ function arithmetic(text: string, op: "add" | "subtract" | "multiply" | "divide"
   return plain(result);
 }
 
-function shorten(text: string, most: number): string {
-  const letters = [...text];
+/** Cut at a word, with no sign left hanging; a first word that is too long by itself is cut where it is. */
+export function shorten(text: string, most: number): string {
+  if (text.length <= most) return text;
+  const letters = charactersOf(text);
   if (letters.length <= most) return text;
   const cut = letters.slice(0, most).join("");
   const isAtWord = /\s/.test(letters[most]!);

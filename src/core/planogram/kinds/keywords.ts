@@ -1,3 +1,4 @@
+import { cleanedKeyword } from "../../channel/keyword-fault";
 import { aimFault } from "../../targets/aims";
 import { fillParts } from "../../parts/fill";
 import { nameValue, usesProduct } from "../names";
@@ -35,20 +36,11 @@ export function keywordsOf(
     const product = usesProduct(pattern) ? productName(plan, node) : "";
     const rest = { purpose: "", kind: "", firstDay: "", match: "", planogram: "", campaign: "", number: 0 };
     const filled = fillParts(pattern, nameValue({ levels, product, ...rest }));
-    const text = cleaned(filled.text);
+    const text = cleanedKeyword(filled.text);
     // A keyword says all that it was meant to, or is none.
     if (text === "" || filled.empty.length > 0) empty++;
     else if (aimFault({ what: "keyword", text, matches: ["exact"] }, () => false, null) !== null) unfit++;
     else texts.add(text);
   }
   return { texts: [...texts], empty, unfit };
-}
-
-function cleaned(text: string): string {
-  const words = text
-    .toLowerCase()
-    .replace(/[^\p{L}\p{M}\p{N}'’.-]+/gu, " ")
-    .trim()
-    .split(" ");
-  return words.filter((word, i) => /[\p{L}\p{N}]/u.test(word) && word !== words[i - 1]).join(" ");
 }
