@@ -9,6 +9,8 @@ export const CAUSE_KINDS = {
   /** A planogram that was applied, or kept in step: its key. */
   planogram: "planogram",
   step: "kept in step",
+  /** A copy plan that was applied: its key. */
+  copy: "copy plan",
   /** Targets that somebody aimed at. */
   aim: "targets",
   /** A structure's file that was read back. */

@@ -9,6 +9,8 @@ import { isElsewhere } from "./off";
 import { countryName } from "../kit/countries";
 import { nameClash } from "./name-clash";
 import { kindOf, type AccountRecord } from "./records";
+import { adsByGroup } from "./ads";
+import { adFault, type Ad } from "./records/ad";
 import { areEnough, assetsKey } from "./records/assets";
 import type { Campaign } from "./records/campaign";
 import { isOpen } from "./records/product-group";
@@ -122,6 +124,27 @@ export function checkDiff(
     assetGroupsThatWait(after, campaigns),
     (n) => `${plural(n, "asset group")} without the lines and pictures that the channel asks for: no ads until then.`,
   );
+  const ads = touched.flatMap((record) => (record.type === "ad" ? [record] : []));
+  add(
+    "ads-unfit",
+    true,
+    ads.filter((ad) => adFault(ad) !== null),
+    (n) =>
+      `${plural(n, "ad")} that the channel does not take, such as one that ${adFault(ads.find((ad) => adFault(ad))!)}.`,
+  );
+  const adsOf = adsByGroup(after);
+  add(
+    "ads-many",
+    true,
+    after.all("adGroup").filter(({ key }) => (adsOf.get(key)?.length ?? 0) > CHANNEL_LIMITS.adsInGroup),
+    (n) => `${plural(n, "ad group")} with more than ${CHANNEL_LIMITS.adsInGroup} ads.`,
+  );
+  add(
+    "ads-alike",
+    false,
+    repeatedAds(ads, adsOf),
+    (n) => `${plural(n, "ad")} that another one of its ad group repeats word for word.`,
+  );
   const filled = new Set(after.all("adGroup").flatMap(({ status, campaign }) => (status === "on" ? [campaign] : [])));
   add(
     "campaign-empty",
@@ -130,6 +153,12 @@ export function checkDiff(
     (n) => `${plural(n, "running campaign")} without an ad group.`,
   );
   return checks;
+}
+
+/** Ads of which their ad group has the very same once more. */
+function repeatedAds(ads: readonly Ad[], adsOf: ReturnType<typeof adsByGroup>): Ad[] {
+  const text = ({ headlines, descriptions }: Ad) => [...headlines, "", ...descriptions].join("\n");
+  return ads.filter((ad) => adsOf.get(ad.adGroup)!.some((other) => other.key < ad.key && text(other) === text(ad)));
 }
 
 /** Asset groups that run and have fewer or more lines and pictures than the channel takes. */

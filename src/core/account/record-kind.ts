@@ -46,7 +46,7 @@ export type ExportColumn =
   | ("ad_group" | "ad_group_status" | "ad_group_bid")
   | ("product_group" | "role" | "product_group_status" | "bid")
   | ("kind" | "auction_flex" | "slot_factors" | "country" | "first_day" | "last_day" | "folder")
-  | ("headlines" | "descriptions" | "pictures" | "logo" | "own_brand");
+  | ("headlines" | "descriptions" | "pictures" | "logo" | "own_brand" | "address" | "link");
 export type ExportCells = Partial<Record<ExportColumn, string | number | null>>;
 
 /**

@@ -3,6 +3,7 @@ import { ownRecord } from "../kit/own-record";
 import { type Account } from "./account";
 import { isElsewhere } from "./off";
 import { isOpen, type ProductGroup } from "./records/product-group";
+import { shownAds } from "./ads";
 import { areEnough, assetsKey } from "./records/assets";
 import type { AdGroup } from "./records/ad-group";
 import type { Campaign } from "./records/campaign";
@@ -307,7 +308,8 @@ export class Walker {
 function isServing(account: Account, campaign: Campaign, adGroup: AdGroup): boolean {
   if (campaign.status !== "on" || adGroup.status !== "on" || isElsewhere(campaign)) return false;
   // Without its assets the channel has no ad to show.
-  return campaign.kind !== "asset" || areEnough(account.find("assets", assetsKey(adGroup.key)));
+  if (campaign.kind === "asset") return areEnough(account.find("assets", assetsKey(adGroup.key)));
+  return campaign.kind !== "text" || shownAds(account, adGroup.key) !== null;
 }
 
 /** The rows that pass: the same list where all do, which is usual and costs nothing to keep. */

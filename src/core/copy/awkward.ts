@@ -52,7 +52,10 @@ export function isDangling(text: string, joining: ReadonlySet<string>): boolean 
 
 function isWordUnit(unit: number): boolean {
   return (
-    (unit >= 97 && unit <= 122) || (unit >= 65 && unit <= 90) || (unit >= 48 && unit <= 57) || (unit >= 0xc0 && unit !== 0xd7 && unit !== 0xf7 && (unit < 0x2000 || unit > 0x20ff))
+    (unit >= 97 && unit <= 122) ||
+    (unit >= 65 && unit <= 90) ||
+    (unit >= 48 && unit <= 57) ||
+    (unit >= 0xc0 && unit !== 0xd7 && unit !== 0xf7 && (unit < 0x2000 || unit > 0x20ff))
   );
 }
 

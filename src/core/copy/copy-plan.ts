@@ -73,7 +73,15 @@ export const keywordDesignSchema = z.object({
 });
 export type KeywordDesign = z.infer<typeof keywordDesignSchema>;
 
-const SETTINGS = { country: true, startsOn: true, endsOn: true, slots: true, hours: true, flex: true, pool: true } as const;
+const SETTINGS = {
+  country: true,
+  startsOn: true,
+  endsOn: true,
+  slots: true,
+  hours: true,
+  flex: true,
+  pool: true,
+} as const;
 
 /** Which items get which text ads and keywords; see `docs/architecture.md`. */
 export const copyPlanSchema = z

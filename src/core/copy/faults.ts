@@ -2,7 +2,6 @@ import { parseMoneyBy } from "../kit/money";
 import { wordsOf } from "../kit/words";
 import { amountsIn } from "./awkward";
 import { otherLanguage, type Language } from "./languages";
-import type { LineProof } from "./line";
 
 /** Why a line or an ad is held back until somebody has looked. */
 export const CAUSES = {
@@ -37,6 +36,13 @@ export function isShouting(text: string): boolean {
 /** Whether a line has signs that text is not usually made of, or too many of one. */
 export function hasOddSigns(text: string): boolean {
   return !USUAL.test(text) || REPEATED.test(text);
+}
+
+/** What lies in a text whatever the item. */
+export interface LineProof {
+  causes: readonly Cause[];
+  /** Amounts of money that it names, in mills; NaN where only a person can tell. */
+  amounts: readonly number[];
 }
 
 export interface FaultSettings {

@@ -44,7 +44,9 @@ const TELLING = new Map<Language, ReadonlySet<string>>(
     const others = LANGUAGES.filter((other) => other !== language);
     return [
       language,
-      new Set([...JOINING[language]].filter((word) => word.length > 1 && !others.some((one) => JOINING[one].has(word)))),
+      new Set(
+        [...JOINING[language]].filter((word) => word.length > 1 && !others.some((one) => JOINING[one].has(word))),
+      ),
     ];
   }),
 );

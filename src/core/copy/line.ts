@@ -3,7 +3,7 @@ import { isField } from "../parts/part";
 import { isSimple, textLength } from "../kit/text-length";
 import { awkwardIn, isDangling, type Awkward } from "./awkward";
 import type { LineList } from "./copy-plan";
-import type { Cause } from "./faults";
+import type { LineProof } from "./faults";
 import { isClaim, type CopyValues, type Said } from "./values";
 
 /** A line put together for an ad group. */
@@ -45,7 +45,9 @@ const single = (text: string) => text.replace(/\s+/g, " ");
  */
 export function compileLine(line: AdLine, values: CopyValues): CompiledLine {
   const { wideCountTwice } = values.settings;
-  const parts = line.filter(isField).map((part) => ({ ...values.compile(part), gap: { gap: part.field, written: null } }));
+  const parts = line
+    .filter(isField)
+    .map((part) => ({ ...values.compile(part), gap: { gap: part.field, written: null } }));
   const texts = [""];
   for (const part of line) {
     if (isField(part)) texts.push("");
@@ -141,13 +143,6 @@ export interface WrittenLine {
   proof: LineProof | null;
 }
 
-/** What lies in a text whatever the item. */
-export interface LineProof {
-  causes: readonly Cause[];
-  /** Amounts of money that it names, in mills; NaN where only a person can tell. */
-  amounts: readonly number[];
-}
-
 /** What a line came to. */
 export interface Written {
   outcome: number;
@@ -230,13 +225,7 @@ export function climb(ladder: Ladder, unit: number): Written {
 }
 
 // Written out field by field: a plan of a large catalogue makes millions of these.
-function without(
-  outcome: number,
-  rung: number,
-  over: number,
-  gap: string | null,
-  awkward: Awkward | null,
-): Written {
+function without(outcome: number, rung: number, over: number, gap: string | null, awkward: Awkward | null): Written {
   return { outcome, lines: NO_LINES, rung, over, gap, awkward };
 }
 
@@ -267,7 +256,7 @@ export function cutAtWord(
 ): string {
   let kept = 0;
   let length = 0;
-  for (let from = 0; from < text.length; ) {
+  for (let from = 0; from < text.length;) {
     let to = text.indexOf(" ", from + 1);
     if (to < 0) to = text.length;
     length += textLength(text.slice(from, to), wideCountTwice);

@@ -26,7 +26,17 @@ export const COPY_FIELDS = {
 export type CopyField = keyof typeof COPY_FIELDS;
 
 /** Columns that these are worked out from. */
-export const COPY_COLUMNS = ["title", "category", "availability", "price", "salePrice", "stock", "family", "id", "link"];
+export const COPY_COLUMNS = [
+  "title",
+  "category",
+  "availability",
+  "price",
+  "salePrice",
+  "stock",
+  "family",
+  "id",
+  "link",
+];
 
 const MONEY_FIELDS = new Set<string>(["copy:price", "copy:amount-off", "copy:lowest-price", "copy:largest-off"]);
 
@@ -75,7 +85,12 @@ const REACH = 2_000;
 
 /** A feed's text as lines can say it: without HTML and hidden signs, white space single. */
 export function cleanedValue(raw: string): string {
-  const reached = raw.length > REACH ? charactersOf(raw.slice(0, REACH + 20)).slice(0, REACH).join("") : raw;
+  const reached =
+    raw.length > REACH
+      ? charactersOf(raw.slice(0, REACH + 20))
+          .slice(0, REACH)
+          .join("")
+      : raw;
   const plain = NEEDS_CLEANING.test(reached) ? PLAIN_TEXT(reached, NOTHING_ELSE) : reached;
   return plain.replace(/\s+/g, " ").trim();
 }
@@ -87,6 +102,7 @@ export function cleanedValue(raw: string): string {
 export class CopyValues {
   private readonly money: Intl.NumberFormat;
   private readonly numbers = new Map<string, Float64Array>();
+  private readonly plain = new Map<string, CompiledPart>();
   private readonly products: (string | undefined)[] = [];
 
   constructor(
@@ -106,9 +122,11 @@ export class CopyValues {
     return this.ofColumn(field, steps, cleanedValue);
   }
 
-  /** A field's value as a line says it, "" for none; slow, for single looks. */
+  /** A field's value as a line says it, "" for none. */
   valueOf(unit: number, field: string): string {
-    return this.compile({ kind: "field", field }).of(unit)?.text ?? "";
+    let part = this.plain.get(field);
+    if (!part) this.plain.set(field, (part = this.compile({ kind: "field", field })));
+    return part.of(unit)?.text ?? "";
   }
 
   /** Numbers what a part says. */

@@ -1,5 +1,4 @@
 import { hashText } from "../kit/random";
-import { isField } from "../parts/part";
 import type { CopyPlan, LineList } from "./copy-plan";
 import { FaultFinder, namesOtherPrice, PLENTY_LEFT, type Cause } from "./faults";
 import { isWritten, OUTCOMES, type WrittenLine } from "./line";
@@ -65,7 +64,7 @@ export const approval = (cause: Cause, text: string) => `${cause}\n${text}`;
 /** Writes a copy plan for ad groups one by one; the same work answers a single look and the whole plan. */
 export class CopyWriter {
   readonly places: number[];
-  private readonly designs: { place: number; write: (unit: number) => WrittenAd; saysStock: boolean[] }[];
+  private readonly designs: { place: number; write: (unit: number) => WrittenAd }[];
   private readonly finder: FaultFinder;
   private readonly price: Float64Array;
   private readonly sale: Float64Array;
@@ -89,10 +88,7 @@ export class CopyWriter {
     this.places = [...new Set(plan.ads.map(({ place }) => place))].sort((a, b) => a - b);
     this.designs = plan.ads.map((design) => {
       const compiled = compileDesign(design, values);
-      const saysStock = design.lines.map(({ rungs }) =>
-        rungs.some((rung) => rung.some((part) => isField(part) && (part.field === "stock" || part.field === "copy:stock"))),
-      );
-      return { place: design.place, write: (unit) => writeAd(compiled, unit), saysStock };
+      return { place: design.place, write: (unit) => writeAd(compiled, unit) };
     });
   }
 
@@ -133,7 +129,7 @@ export class CopyWriter {
     const held: HeldLine[] = [];
     const letPass: WrittenLine[] = [];
     for (const line of written.lines) {
-      const cause = this.causeOf(line, unit, design);
+      const cause = this.causeOf(line, unit);
       if (cause === null) letPass.push(line);
       else held.push({ cause, list: line.list, text: line.text });
     }
@@ -150,13 +146,14 @@ export class CopyWriter {
   }
 
   /** What a line is held back for, or null where nothing is wrong or somebody let it pass. */
-  private causeOf(line: WrittenLine, unit: number, design: number): Cause | null {
-    const { text, at } = line;
+  private causeOf(line: WrittenLine, unit: number): Cause | null {
+    const { text, claims } = line;
     const { causes, amounts } = (line.proof ??= this.finder.inText(text));
     for (const cause of causes) if (!this.isLetPass(cause, text)) return cause;
     if (amounts.length > 0 && namesOtherPrice(amounts, this.amounts(unit)) && !this.isLetPass("other-price", text))
       return "other-price";
-    return this.designs[design]!.saysStock[at] && this.isPlenty(unit) && !this.isLetPass("plenty", text) ? "plenty" : null;
+    const saysStock = claims.length > 0 && claims.some((field) => field === "stock" || field === "copy:stock");
+    return saysStock && this.isPlenty(unit) && !this.isLetPass("plenty", text) ? "plenty" : null;
   }
 
   private isLetPass(cause: Cause, text: string): boolean {

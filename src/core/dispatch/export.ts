@@ -9,7 +9,7 @@ const COLUMNS: ExportColumn[] = [
   ...(["campaign", "purpose", "campaign_status", "daily_budget", "bidding", "goal_return", "serve_order"] as const),
   ...(["ad_group", "ad_group_status", "ad_group_bid", "product_group", "role", "product_group_status", "bid"] as const),
   ...(["kind", "auction_flex", "slot_factors", "country", "first_day", "last_day", "folder"] as const),
-  ...(["headlines", "descriptions", "pictures", "logo", "own_brand"] as const),
+  ...(["headlines", "descriptions", "pictures", "logo", "own_brand", "address", "link"] as const),
 ];
 
 /** The headings of a structure's file. */

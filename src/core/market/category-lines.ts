@@ -37,6 +37,8 @@ interface Entry {
   row: number;
   fit: number;
   lift: number;
+  /** Factor on clicks by what its ad says. */
+  draw: number;
 }
 
 /** The auctions of one category for a whole day, as things stand at a moment. */
@@ -78,12 +80,12 @@ export function categoryLines(
       }
       if (!offer) return;
       if (aimed) places.set(row, entries.length);
-      entries.push({ offer, row, fit, lift: surface.lift ? surface.lift[i]! : 1 });
+      entries.push({ offer, row, fit, lift: surface.lift ? surface.lift[i]! : 1, draw: 1 });
     });
-    for (const { offer, row, fit, lift } of aimed ?? []) {
+    for (const { offer, row, fit, lift, draw } of aimed ?? []) {
       if (!serves(offer) || (scopes && isBlocked(account, scopes, offer))) continue;
       const at = places.get(row);
-      const entry = { offer, row, fit, lift };
+      const entry = { offer, row, fit, lift, draw };
       if (at === undefined) places.set(row, entries.push(entry) - 1);
       else if (order(offer, entries[at]!.offer) < 0) entries[at] = entry;
     }
@@ -134,7 +136,7 @@ function surfaceLines(
     for (let i = 0; i < entries.length; i++) {
       const share = power[i]! / sum;
       if (share < LEAST_SHARE) continue;
-      const { offer, row, fit, lift } = entries[i]!;
+      const { offer, row, fit, lift, draw } = entries[i]!;
       const since = truth.since[row]!;
       const known = since === since ? Math.sqrt(renown(since, day)) : 1;
       const quality = truth.quality[row]! * known;
@@ -154,7 +156,7 @@ function surfaceLines(
         bid: bids[i]!,
         hourFactor: hourFactor[offer.home.campaign]!,
         impressions: views * slot.seen * shown,
-        ctr: clickRate(slot.ctr, surface.ctr, quality, close) * (offer.home.appeal?.get(row) ?? 1),
+        ctr: clickRate(slot.ctr, surface.ctr, quality, close) * (offer.home.appeal?.get(row) ?? 1) * draw,
         cvr:
           orderRate(conversions[row]! * known * surface.cvr * slotBuying[slotIndex]! * lift * buying, close) *
           truth.inStock[row]!,

@@ -84,6 +84,22 @@ const PARTS = {
   /** How much closer an ad fits a query for an exact keyword. */
   exactEdge: { middling: 1.1, range: [0.94, 1.2] },
 
+  // What text ads say: what each does to the logarithm of clicks or of orders a click.
+  /** Of having all words of the query over having none, on clicks. */
+  wordPull: { middling: 0.5, range: [0.15, 0.9] },
+  /** Of having plenty of lines over having next to none, on clicks. */
+  linePull: { middling: 0.3, range: [0.1, 0.5] },
+  /** Of lines that are cut off, on clicks. */
+  cutHurt: { middling: 0.12, range: [0.02, 0.3] },
+  /** Of naming an amount or a share off, on clicks. */
+  offPull: { middling: 0.12, range: [-0.05, 0.3] },
+  /** Of ten ad groups that say the very same, on clicks. */
+  samePull: { middling: 0.08, range: [0, 0.2] },
+  /** Of naming the price as it is paid, on orders. */
+  pricePull: { middling: 0.1, range: [-0.05, 0.25] },
+  /** Of saying that few are left, on orders; that many are left does the contrary. */
+  hurry: { middling: 0.1, range: [-0.05, 0.25] },
+
   // What ads add.
   /** Share of ad orders that would not have come anyway: own brand, own pages, all others. */
   brandNew: { middling: 0.45, range: [0.08, 0.9] },

@@ -16,6 +16,7 @@ export interface AimedOffer {
   row: number;
   fit: number;
   lift: number;
+  draw: number;
 }
 
 /** The day's offers, first to serve first. */
@@ -74,7 +75,7 @@ export function todaysOffers(world: World, account: MarketAccount, state: Market
   for (const [surface, list] of account.aimed) {
     aimed.set(
       surface,
-      list.map(({ home, row, fit, lift }: Candidate) => ({ offer: offer(home, row), row, fit, lift })),
+      list.map(({ home, row, fit, lift, draw }: Candidate) => ({ offer: offer(home, row), row, fit, lift, draw })),
     );
   }
   return { everywhere: byRow(account.everywhere), reach, aimed, hasReach: Object.keys(reach).length > 0 };

@@ -15,6 +15,8 @@ import { goesWith, ringSurfaces } from "./rings";
 import { assetsKey } from "../account/records/assets";
 import { adValues } from "../assets/ad-values";
 import { appealOf, itemAd } from "../assets/item-ad";
+import { shownAds } from "../account/ads";
+import { AdReader, type AdEffect } from "./ad-reading";
 import { blockedSurfaces } from "./blocked-surfaces";
 
 /** A campaign as the market runs it. */
@@ -57,6 +59,8 @@ export interface Candidate {
   fit: number;
   /** Factor on conversion there. */
   lift: number;
+  /** Factor on clicks there, by what its ad says. */
+  draw: number;
 }
 
 /** An account made ready for the market. */
@@ -101,6 +105,9 @@ interface Shown {
   rows: number[];
 }
 
+/** An ad that shows the item as it is. */
+const PLAIN_AD: AdEffect = { clicks: 1, orders: 1 };
+
 /** Puts homes in place, one kind of campaign after another. */
 class AccountBuilder {
   readonly account: MarketAccount;
@@ -111,6 +118,7 @@ class AccountBuilder {
   constructor(
     private readonly world: World,
     private readonly source: Account,
+    private readonly valueOf: ReturnType<typeof adValues>,
   ) {
     const campaigns: RunningCampaign[] = [];
     for (const campaign of source.all("campaign")) {
@@ -131,8 +139,8 @@ class AccountBuilder {
   }
 
   /** Homes of items wherever they fit; items of campaigns that aim are kept for their targets. */
-  placeItems(catalogue: Columns, valueOf: ReturnType<typeof adValues>): void {
-    const { account } = this;
+  placeItems(catalogue: Columns): void {
+    const { account, valueOf } = this;
     for (const group of servingGroups(this.source, catalogue)) {
       const campaign = this.indexOf.get(group.campaign.key)!;
       if (isHomeKind(group.campaign.kind)) {
@@ -192,13 +200,28 @@ class AccountBuilder {
     const keywords = this.source.all("keyword");
     if (keywords.length === 0) return;
     const index = new QueryIndex(this.world.surfaces.filter(({ kind }) => kind === "query"));
+    const effectOf = this.adEffects();
     for (const keyword of keywords) {
       const found = this.shownBy(keyword, ["keyword", "text"]);
       if (!found) continue;
+      const effect = this.account.campaigns[found.shown.campaign]!.kind === "text" ? effectOf(keyword.adGroup) : null;
       for (const id of index.find(keyword.text, keyword.match)) {
-        this.aim(this.world.surfaces[id]!, found.shown, found.home, matchFit(this.world, keyword.match));
+        this.aim(this.world.surfaces[id]!, found.shown, found.home, matchFit(this.world, keyword.match), effect);
       }
     }
+  }
+
+  /** What the text ads of an ad group do for a row on a query. */
+  private adEffects() {
+    const { world, source, valueOf } = this;
+    const reader = new AdReader(world.nature, source.all("ad"));
+    return (adGroup: string) => {
+      const ads = shownAds(source, adGroup) ?? [];
+      return (row: number, { label }: Surface): AdEffect => {
+        const told = { no: row, title: ads.length > 0 ? "" : valueOf(row)("title"), price: world.truth.price[row]! };
+        return reader.effect(ads, told, label);
+      };
+    };
   }
 
   /** Pages that are aimed at, one by one or by a window of their category. */
@@ -227,7 +250,13 @@ class AccountBuilder {
     this.account.campaignsOf[this.world.rowCategory[row]!]!.add(campaign);
   }
 
-  private aim(surface: Surface, { campaign, rows }: Shown, home: Home, closeness: number): void {
+  private aim(
+    surface: Surface,
+    { campaign, rows }: Shown,
+    home: Home,
+    closeness: number,
+    effectOf: ((row: number, surface: Surface) => AdEffect) | null = null,
+  ): void {
     const { world, account } = this;
     const category = world.categoryOf[surface.id]!;
     const list = account.aimed.get(surface.id) ?? [];
@@ -238,7 +267,9 @@ class AccountBuilder {
       const strange = isOwn || !goesWith(world, world.rowCategory[row]!, category) ? FOREIGN : BESIDE;
       const fit = (isOwn ? surface.fit[place]! : strange.fit) * closeness;
       const lift = isOwn ? (surface.lift?.[place] ?? 1) : strange.lift;
-      list.push({ home, row, fit, lift });
+      const effect = effectOf ? effectOf(row, surface) : PLAIN_AD;
+      // The channel ranks by the clicks it expects, so what is clicked more also wins more cheaply.
+      list.push({ home, row, fit: fit * Math.sqrt(effect.clicks), lift: lift * effect.orders, draw: effect.clicks });
     }
     if (list.length > 0) account.aimed.set(surface.id, list);
     account.campaignsOf[category]!.add(campaign);
@@ -265,8 +296,8 @@ export function planAccount(
   catalogue: Columns,
   valueOf = adValues(catalogue),
 ): MarketAccount {
-  const builder = new AccountBuilder(world, source);
-  builder.placeItems(catalogue, valueOf);
+  const builder = new AccountBuilder(world, source, valueOf);
+  builder.placeItems(catalogue);
   builder.placeReach();
   builder.placeKeywords();
   builder.placeListings();

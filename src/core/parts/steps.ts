@@ -188,7 +188,8 @@ export function compileStep(step: Step): (text: string, context: StepContext) =>
       return (text) => (text === "" ? step.text : text);
     case "within":
       return (text) => {
-        const isIn = isNumber(text) && Number(text) >= (step.from ?? -Infinity) && Number(text) <= (step.to ?? Infinity);
+        const isIn =
+          isNumber(text) && Number(text) >= (step.from ?? -Infinity) && Number(text) <= (step.to ?? Infinity);
         return isIn ? text : "";
       };
   }

@@ -82,8 +82,8 @@ export function replan(
     if (plannedSets.has(shelfSet) && !planned.has(key)) draft.remove(key);
   const nameOf = freeNames(live, planned);
   for (const wanted of planned.values()) {
-    // A target that a plan before made and that is gone was taken away by a person.
-    if (isTarget(wanted) && wasPlanned(before, wanted.key) && !live.has(wanted.key)) continue;
+    // What a plan before made and that is gone was taken away by a person.
+    if (isTakenOne(wanted) && wasPlanned(before, wanted.key) && !live.has(wanted.key)) continue;
     const named = wanted.type === "campaign" ? { ...wanted, name: nameOf(wanted.name) } : wanted;
     if (named !== wanted) plan.set(wanted.key, named);
     const settled = settle(named);
@@ -91,15 +91,19 @@ export function replan(
   }
   for (const adGroup of myAdGroups) removeUnplanned(draft, live.productGroups(adGroup), planned, before);
   // What its ad groups needed as another kind of campaign goes with that kind.
-  for (const record of [...live.all("assets"), ...TARGET_TYPES.flatMap((type) => live.all(type))]) {
+  for (const record of [...live.all("assets"), ...live.all("ad"), ...TARGET_TYPES.flatMap((type) => live.all(type))]) {
     if (wasPlanned(before, record.key) && !planned.has(record.key) && myAdGroups.has(record.adGroup))
       draft.remove(record.key);
+  }
+  for (const { key, scope } of live.all("negative")) {
+    if (scope !== null && wasPlanned(before, key) && !planned.has(key) && myAdGroups.has(scope)) draft.remove(key);
   }
   return { draft, kept, plan };
 }
 
-function isTarget({ type }: AccountRecord): boolean {
-  return (TARGET_TYPES as readonly string[]).includes(type);
+/** Whether a person takes a record of its kind away one by one, as targets, ads and negatives are. */
+function isTakenOne({ type }: AccountRecord): boolean {
+  return type === "ad" || type === "negative" || (TARGET_TYPES as readonly string[]).includes(type);
 }
 
 /** Field by field: what a person set stays, all else follows the new plan. */

@@ -4,6 +4,7 @@ export * from "./catalogue";
 export * from "./shelves";
 export * from "./account";
 export * from "./planogram";
+export * from "./copy";
 export * from "./dispatch";
 export * from "./results";
 export * from "./market";

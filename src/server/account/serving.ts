@@ -32,6 +32,8 @@ export async function accountColumns(db: Database, account: Account): Promise<Ca
 /** The catalogue as the channel reads it: also the fields that ads are put together from, and how they read there. */
 export async function servedColumns(db: Database, { currency }: { currency: string }, account: Account) {
   const inAds = account.all("assets").flatMap(fieldsOf);
+  // Where a text campaign has no ad, the channel makes one of the title.
+  if (account.all("campaign").some(({ kind }) => kind === "text")) inAds.push("title");
   const catalogue = await loadCatalogue(db, [...new Set(["id", "availability", ...splitColumns(account), ...inAds])]);
   return { catalogue, valueOf: await readInAds(db, currency, catalogue) };
 }

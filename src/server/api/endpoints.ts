@@ -5,6 +5,7 @@ import { freeBytes } from "../disk";
 import { createWorkspace, listWorkspaces, lookAtWorkspaces, newWorkspaceSchema } from "../workspaces";
 import { global, type BoundEndpoint } from "./endpoint";
 import { assetEndpoints } from "./stages/assets";
+import { copyEndpoints } from "./stages/copy";
 import { catalogueEndpoints } from "./stages/catalogue";
 import { channelEndpoints } from "./stages/channel";
 import { feedEndpoints } from "./stages/feeds";
@@ -72,6 +73,7 @@ export const ENDPOINTS: BoundEndpoint[] = [
   ...shelfEndpoints,
   ...planogramEndpoints,
   ...assetEndpoints,
+  ...copyEndpoints,
   ...exportEndpoints,
   ...targetEndpoints,
   ...bidsEndpoints,

@@ -11,6 +11,7 @@ export const JOB_KINDS = [
   "catalogue-finish",
   "link-check",
   "planogram-apply",
+  "copy-apply",
   "dispatch",
   "market-run",
   "market-compare",

@@ -32,6 +32,7 @@ function handlers(run: (context: JobContext) => Promise<unknown>) {
     "catalogue-finish": handler,
     "link-check": handler,
     "planogram-apply": handler,
+    "copy-apply": handler,
     dispatch: handler,
     "market-run": handler,
     "market-compare": handler,

@@ -56,8 +56,8 @@ async function run(context: JobContext, raw: unknown) {
 /** What a plan puts into the basket, and what is told of it. */
 interface PlanInto<T> {
   draft: Draft;
-  /** Whether it was applied, or kept in step. */
-  kind: "planogram" | "step";
+  /** Whether it was applied, or kept in step; or is the structure of a copy plan. */
+  kind: "planogram" | "step" | "copy";
   /** The records as the plan wants them: what the next one is merged against once this is sent. */
   plan: PlannedRecords;
   reason: string;
@@ -79,7 +79,10 @@ export function keepPlan<T>(
     const packed = packPlan(plan);
     return ok({
       into: { draft, cause: { kind, id: key }, reason },
-      told: { what: told, place: "planogram", about: `planogram/${key}` },
+      told:
+        kind === "copy"
+          ? { what: told, place: "copy", about: key.replace(":", "/") }
+          : { what: told, place: "planogram", about: `planogram/${key}` },
       also: async (tx) => {
         await tx.execute({
           sql: "UPDATE planograms SET applied_at = ?, waiting_plan = ?, waiting_part = ? WHERE key = ?",
@@ -105,7 +108,7 @@ export async function plansBefore(db: Database, key: string): Promise<PlansBefor
 }
 
 /** What people set by hand and the plan left alone, as `name: field`. */
-function keptInWords({ planned }: AccountAt, kept: HandSet[]): string[] {
+export function keptInWords({ planned }: AccountAt, kept: HandSet[]): string[] {
   return kept.slice(0, MOST_KEPT).map(({ key, field }) => {
     const record = planned.get(key);
     return record ? `${recordName(planned, record)}: ${fieldOf(record.type, field)?.label ?? field}` : key;

@@ -1,4 +1,5 @@
-import { asc, eq } from "drizzle-orm";
+import { asc, eq, notLike } from "drizzle-orm";
+import { copyOrigin } from "@/core/copy/copy-plan";
 import { NO_VALUE_LABEL } from "@/core/account/names";
 import { asText, coverage, type Columns } from "@/core/kit/columns";
 import { windowEnding } from "@/core/kit/days";
@@ -50,7 +51,7 @@ export function neededColumns(planogram: Planogram): string[] {
 }
 
 /** The rows that a planogram's filter lets through, marked; null where it has none. Metrics are those of the last 90 days. */
-export async function wantedRows(db: Database, { where }: Planogram): Promise<Uint8Array | null> {
+export async function wantedRows(db: Database, { where }: Pick<Planogram, "where">): Promise<Uint8Array | null> {
   if (!where || where.of.length === 0) return null;
   const days = await resultDays(db);
   const results = await loadWindow(db, windowEnding(days?.to ?? 0, MEASURE_DAYS));
@@ -275,10 +276,14 @@ export async function savePlanogram(db: Database, definition: Planogram, since?:
   return seen;
 }
 
-/** All planograms, oldest first. */
+/** All planograms, oldest first; the structures of copy plans lie beside them and are none. */
 export async function listPlanograms(db: Database) {
   const { key, definition, savedAt, appliedAt } = planograms;
-  return db.select({ key, definition, savedAt, appliedAt }).from(planograms).orderBy(asc(savedAt));
+  return db
+    .select({ key, definition, savedAt, appliedAt })
+    .from(planograms)
+    .where(notLike(key, `${copyOrigin("")}%`))
+    .orderBy(asc(savedAt));
 }
 
 /** A planogram by its key, or null. */

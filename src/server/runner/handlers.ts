@@ -11,6 +11,7 @@ import { marketCompare } from "../market/compare";
 import { marketRun } from "../market/run-days";
 import { reportUndo } from "../results/reports/undo-job";
 import { reportImport } from "../results/reports/import-report";
+import { copyApply } from "../copy/apply";
 import { planogramApply } from "../planogram/apply";
 import { planogramSteps } from "../planogram/in-step";
 import { shelvesJob } from "../shelves/job";
@@ -25,6 +26,7 @@ export const jobHandlers: JobHandlers = {
   "catalogue-finish": catalogueFinish,
   "link-check": linkCheck,
   "planogram-apply": planogramApply,
+  "copy-apply": copyApply,
   dispatch: dispatchJob,
   "market-run": marketRun,
   "market-compare": marketCompare,

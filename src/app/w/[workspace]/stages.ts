@@ -11,6 +11,7 @@ export const STAGES: { group: string; stages: { path: string; label: string }[] 
     group: "Build",
     stages: [
       { path: "planogram", label: "Planogram" },
+      { path: "copy", label: "Copy" },
       { path: "targets", label: "Targets" },
     ],
   },

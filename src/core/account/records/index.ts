@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { sameValue } from "../../kit/diff";
 import type { RecordField, RecordKind } from "../record-kind";
+import { adKind, adSchema } from "./ad";
 import { adGroupKind, adGroupSchema } from "./ad-group";
 import { assetsKind, assetsSchema } from "./assets";
 import { campaignKind, campaignSchema } from "./campaign";
@@ -21,6 +22,7 @@ export const RECORD_KINDS = {
   dayCap: dayCapKind,
   adGroup: adGroupKind,
   assets: assetsKind,
+  ad: adKind,
   exclusion: exclusionKind,
   negative: negativeKind,
   keyword: keywordKind,
@@ -34,6 +36,7 @@ export const recordSchema = z.discriminatedUnion("type", [
   campaignSchema,
   adGroupSchema,
   assetsSchema,
+  adSchema,
   productGroupSchema,
   exclusionSchema,
   labelsSchema,

@@ -35,6 +35,21 @@ const PAIRS: Partial<Record<RecordType, [object, object]>> = {
       headlines: [[field("title", { do: "shorten", most: 20 }), text(" | now")], [text("[free]")]],
     },
   ],
+  ad: [
+    {
+      type: "ad",
+      key: "ad",
+      adGroup: "g",
+      name: "Ad 1",
+      status: "on",
+      headlines: ["Oak", "Now | here"],
+      descriptions: ["Good"],
+    },
+    {
+      ...{ type: "ad", key: "ad", adGroup: "g", name: "Ad 1", status: "paused", headlines: ["Elm", "Ash"] },
+      ...{ descriptions: ["Better", "Best"], address: "rakes", link: "https://shop.example/x" },
+    },
+  ],
   keyword: [
     { type: "keyword", key: "k", text: "rake", match: "exact", ...target },
     { type: "keyword", key: "k", text: "rake", match: "exact", ...target, status: "paused", bid: null },

@@ -1,0 +1,148 @@
+import type { AdLine } from "../account/records/ad-lines";
+import { field, text } from "../parts/part";
+import type { Step } from "../parts/steps";
+import { copyPlanSchema, type CopyPlan } from "./copy-plan";
+import { BUYING, type Language } from "./languages";
+
+/** What usual lines say around values. */
+interface Phrases {
+  for: string;
+  now: string;
+  off: string;
+  only: string;
+  left: string;
+  by: string;
+  from: string;
+  choice: string;
+  inStock: string;
+  order: string;
+}
+
+const PHRASES: Record<Language, Phrases> = {
+  en: {
+    ...{ for: "For ", now: "Now ", off: "% off", only: "Only ", left: " left", by: " by ", from: "From " },
+    ...{ choice: " to choose from", inStock: "In stock now", order: " Order online." },
+  },
+  de: {
+    ...{ for: "Für ", now: "Jetzt ", off: " % günstiger", only: "Nur noch ", left: " übrig", by: " von ", from: "Ab " },
+    ...{ choice: " zur Auswahl", inStock: "Sofort lieferbar", order: " Online bestellen." },
+  },
+  fr: {
+    ...{
+      for: "Pour ",
+      now: "Prix actuel ",
+      off: " % de moins",
+      only: "Plus que ",
+      left: " en stock",
+      by: " de ",
+      from: "Dès ",
+    },
+    ...{ choice: " au choix", inStock: "Disponible", order: " Commandez en ligne." },
+  },
+  es: {
+    ...{ for: "Por ", now: "Ahora ", off: " % menos", only: "Solo quedan ", left: "", by: " de ", from: "Desde " },
+    ...{ choice: " para elegir", inStock: "En stock", order: " Pide en línea." },
+  },
+  it: {
+    ...{ for: "A ", now: "Ora ", off: " % in meno", only: "Ne restano ", left: "", by: " di ", from: "Da " },
+    ...{ choice: " tra cui scegliere", inStock: "Disponibile", order: " Ordina online." },
+  },
+  nl: {
+    ...{ for: "Voor ", now: "Nu ", off: " % korting", only: "Nog ", left: " over", by: " van ", from: "Vanaf " },
+    ...{ choice: " om uit te kiezen", inStock: "Op voorraad", order: " Bestel online." },
+  },
+};
+
+const kind = (...steps: Step[]) => field("copy:kind", ...steps);
+
+/** The lines of the usual ad: from what says most to what always fits. */
+function usualLines(language: Language, has: (field: string) => boolean) {
+  const say = PHRASES[language];
+  const [title, brand, price] = [field("title"), field("brand"), field("copy:price")];
+  const line = (list: "headlines" | "descriptions" | "address", rungs: AdLine[], more = {}) => ({
+    list,
+    rungs,
+    ...more,
+  });
+  const off: AdLine[] = has("salePrice")
+    ? [
+        [field("copy:share-off"), text(`${say.off}, ${say.now.toLowerCase()}`), price],
+        [field("copy:share-off"), text(say.off)],
+      ]
+    : [];
+  return [
+    line("headlines", [[title], [field("copy:product")], [brand, text(" "), kind()], [kind()]], {
+      cut: true,
+      always: true,
+    }),
+    line("headlines", [[brand, text(" "), kind()], [kind(), text(say.by), brand], [kind()]]),
+    line("headlines", [...off, [text(say.now), price], [text(say.from), field("copy:lowest-price")]]),
+    ...(has("stock")
+      ? [
+          line("headlines", [
+            [text(say.only), field("copy:stock", { do: "within", from: 1, to: 5 }), text(say.left)],
+            [text(say.inStock)],
+          ]),
+        ]
+      : [line("headlines", [[text(say.inStock)]])]),
+    line("headlines", [
+      [kind(), text(" – "), text(say.inStock.toLowerCase())],
+      [field("copy:items", { do: "within", from: 2, to: null }), text(say.choice)],
+    ]),
+    line("descriptions", [
+      [title, text(", "), text(say.now.toLowerCase()), price, text(`.${say.order}`)],
+      [title, text(`.${say.order}`)],
+      [field("copy:product"), text(`.${say.order}`)],
+      [kind(), text(say.by), brand, text(`.${say.order}`)],
+      [kind(), text(`.${say.order}`)],
+    ]),
+    ...(has("description")
+      ? [line("descriptions", [[field("description", { do: "plain-text" })]], { cut: true })]
+      : []),
+    line("descriptions", [
+      [kind(), text(say.by), brand, text(`. ${say.inStock}.`)],
+      [kind(), text(`. ${say.inStock}.`)],
+    ]),
+    line("address", [[kind({ do: "case", to: "lower" })]], { cut: true }),
+  ];
+}
+
+export interface UsualSettings {
+  key: string;
+  name: string;
+  language: Language;
+  /** Whether enough items have a value in a field. */
+  has: (field: string) => boolean;
+  /** Mills a day and a click. */
+  totalBudget: number;
+  startingBid: number;
+  goal: number | null;
+}
+
+/** A copy plan to begin with: an ad group an item in a campaign a department, lines from title to kind of thing, keywords from fields and titles. */
+export function usualPlan({ key, name, language, has, totalBudget, startingBid, goal }: UsualSettings): CopyPlan {
+  const [first] = BUYING[language];
+  const patterns: AdLine[] = [
+    [field("brand"), text(" "), kind()],
+    ...["color", "size"].filter(has).map((attribute): AdLine => [field(attribute), text(" "), kind()]),
+    [kind()],
+  ];
+  return copyPlanSchema.parse({
+    ...{ key, name, language, leftOut: [], inStockOnly: true },
+    campaignsBy: has("category1") ? ["category1"] : [],
+    groupsBy: ["id"],
+    campaignName: has("category1") ? [text("Text · "), field("level-1")] : [text("Text · "), field("planogram")],
+    adGroupName: [field("product")],
+    ads: [{ key: "ad-1", name: "Ad 1", place: 1, lines: usualLines(language, has) }],
+    keywords: {
+      ...{ patterns, fromTitles: true, titleWords: { least: 2, most: 4 }, buyWords: first ? [first] : [], never: [] },
+      matches: [
+        { match: "exact", step: 0 },
+        { match: "phrase", step: -0.2 },
+      ],
+      ...{ most: 8, keeper: "sales", apart: true },
+    },
+    ...{ banned: [], sameOnMost: 25, purpose: "scale", totalBudget, shareBy: "items", startingBid, goal },
+    ...{ bidBy: goal === null ? "same" : "worth", serveOrder: 5 },
+  });
+}
