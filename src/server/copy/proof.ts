@@ -132,7 +132,7 @@ async function keywordsFor(db: Database, plan: CopyPlan, { units, values, catalo
 export async function proveCopy(db: Database, info: WorkspaceInfo, plan: CopyPlan): Promise<Outcome<CopyProof>> {
   const whole = await wholeCopy(db, info, plan);
   if (!whole.ok) return whole;
-  const { ground, written, keywords } = whole.value;
+  const { written, keywords } = whole.value;
   const { units, places } = written;
   const states: Record<AdState, number> = { none: 0, whole: 0, shorter: 0, held: 0 };
   const without = new Map<string, number>();

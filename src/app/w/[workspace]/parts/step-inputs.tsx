@@ -320,5 +320,39 @@ export function StepInputs({
           onChange={(event) => onChange({ ...step, text: event.target.value })}
         />
       );
+    case "within":
+      return (
+        <>
+          <BoundInput label="Least" value={step.from} onChange={(from) => onChange({ ...step, from })} />
+          <span>and</span>
+          <BoundInput label="Most" value={step.to} onChange={(to) => onChange({ ...step, to })} />
+        </>
+      );
   }
+}
+
+/** A bound; empty is none. */
+function BoundInput({
+  label,
+  value,
+  onChange,
+}: {
+  label: string;
+  value: number | null;
+  onChange: (value: number | null) => void;
+}) {
+  return (
+    <TextInput
+      aria-label={label}
+      className="w-20!"
+      inputMode="decimal"
+      placeholder="any"
+      defaultValue={value ?? ""}
+      onChange={(event) => {
+        const text = event.target.value.trim().replace(",", ".");
+        if (text === "") onChange(null);
+        else if (Number.isFinite(Number(text))) onChange(Number(text));
+      }}
+    />
+  );
 }
