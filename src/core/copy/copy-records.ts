@@ -40,8 +40,8 @@ export function adKey(adGroup: string, design: string): string {
 }
 
 /**
- * The records that a copy plan stands for: campaigns, and the ad groups that have an ad that may go out, with their items, ads,
- * keywords and negatives. An ad group without one is left out with all that hangs in it; so is a campaign that is left empty.
+ * The records that a copy plan stands for: campaigns, and the ad groups that have a keyword and an ad that may go out, with their
+ * items, ads, keywords and negatives. An ad group without one is left out with all that hangs in it; so is a campaign that is left empty.
  * @param keywords by ad group, in the order of the writer's units
  */
 export function copyRecords(
@@ -65,7 +65,8 @@ export function copyRecords(
     const ads = places
       .map((place) => writer.adOf(unit, place))
       .filter(({ state }) => state === "whole" || state === "shorter");
-    if (ads.length === 0) {
+    // Without a keyword nothing would ever lead to its ads.
+    if (ads.length === 0 || keywords.keywords[unit]!.length === 0) {
       records.delete(adGroup);
       continue;
     }

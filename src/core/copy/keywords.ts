@@ -1,5 +1,5 @@
 import { cleanedKeyword, keywordFault } from "../channel/keyword-fault";
-import { comparedWords, QueryIndex } from "../channel/matching";
+import { comparedWords, QueryIndex, stem } from "../channel/matching";
 import type { MatchType } from "../channel/match-types";
 import type { Columns } from "../kit/columns";
 import { categoryLevels } from "../kit/categories";
@@ -7,7 +7,7 @@ import type { KeywordDesign } from "./copy-plan";
 import { BUYS_FIRST, type Language } from "./languages";
 import { compileLine } from "./line";
 import { TitleWords } from "./title-keywords";
-import { firstSellable, type Units } from "./units";
+import type { Units } from "./units";
 import { cleanedValue, type CopyValues } from "./values";
 
 /** What a keyword was made of. */
@@ -89,10 +89,16 @@ export function makeKeywords(
       take(text, "pattern");
       for (const buying of withBuying(text)) take(buying, "pattern");
     }
-    const form = titles?.(unit, units, (text) => (searches(text) ?? 0) > 0);
-    if (form !== undefined) {
-      take(form, "title");
-      for (const text of withBuying(form)) take(text, "title");
+    if (titles) {
+      const isHeard = (text: string) => (searches(text) ?? 0) > 0;
+      for (let i = units.start[unit]!; i < units.start[unit + 1]! && own.size < design.most; i++) {
+        const row = units.rows[i]!;
+        if (!units.sellable[row]) continue;
+        const form = titles(row, isHeard);
+        if (form === undefined || own.has(form)) continue;
+        take(form, "title");
+        for (const text of withBuying(form)) take(text, "title");
+      }
     }
     keywords.push([...own.values()]);
     for (const text of own.keys()) {
@@ -108,7 +114,7 @@ export function makeKeywords(
   return { keywords: kept, dropped, negatives: design.apart ? apartNegatives(kept, design) : kept.map(() => []) };
 }
 
-/** Of an ad group's first title the longest form that people search for; where nobody tells, the shortest. */
+/** Of a row's title the longest form that people search for; where nobody tells, the shortest. */
 function titleForms({ titleWords }: KeywordDesign, { columns, length }: Columns) {
   const [title, category] = [columns["title"], columns["category"]];
   if (title?.kind !== "text") return null;
@@ -120,14 +126,12 @@ function titleForms({ titleWords }: KeywordDesign, { columns, length }: Columns)
     let found = nounsOf.get(kind);
     if (!found) {
       const path = category?.kind === "text" ? (categoryLevels(category.values[kind]!).at(-1) ?? "") : "";
-      nounsOf.set(kind, (found = new Set(comparedWords(cleanedValue(path)))));
+      nounsOf.set(kind, (found = new Set(comparedWords(cleanedValue(path)).map(stem))));
     }
     return found;
   };
-  return (unit: number, units: Units, isHeard: (text: string) => boolean): string | undefined => {
-    const row = firstSellable(units, unit);
-    return row < 0 ? undefined : words.shortened(row, nouns(row), titleWords, isHeard).at(-1);
-  };
+  return (row: number, isHeard: (text: string) => boolean): string | undefined =>
+    words.shortened(row, nouns(row), titleWords, isHeard).at(-1);
 }
 
 /** Match types by how far they reach. */

@@ -1,5 +1,5 @@
 import type { TextColumn } from "../kit/columns";
-import { comparedWords } from "../channel/matching";
+import { comparedWords, stem } from "../channel/matching";
 import { cleanedValue } from "./values";
 
 interface Kind {
@@ -9,6 +9,7 @@ interface Kind {
 }
 
 const NUMBER = /^\d+$/;
+const MOST_SHARE = 0.7;
 
 /**
  * What the words of titles tell within their kind of thing, by which long titles are made shorter: a word that no other title of its
@@ -45,12 +46,14 @@ export class TitleWords {
   private worth(word: string, { titles, counts }: Kind): number {
     if (NUMBER.test(word)) return 0;
     const count = counts.get(word) ?? 0;
-    return count <= 1 && titles > 2 ? 1 : 2 + count / titles;
+    if (count <= 1 && titles > 2) return 1;
+    // What nearly all of a kind have tells none of them apart.
+    return count > titles * MOST_SHARE && titles > 2 ? 1.5 : 2 + count / titles;
   }
 
   /**
    * A row's title made shorter word by word, the longest first: each time the word that helps least goes, of alike ones the last.
-   * @param nouns words that always stay, such as those of the category
+   * @param nouns stems of words that always stay, such as those of the category
    * @param isRight stops at the first form that is; left out gives all
    * @returns texts of `most` to `least` words, in the order of the title
    */
@@ -62,7 +65,7 @@ export class TitleWords {
   ): string[] {
     const kept = this.words[row]!.slice();
     const kind = this.kind(row);
-    const worth = kept.map((word) => this.worth(word, kind) + (nouns.has(word) ? 10 : 0));
+    const worth = kept.map((word) => this.worth(word, kind) + (nouns.has(stem(word)) ? 10 : 0));
     const forms: string[] = [];
     while (kept.length >= least && kept.length > 0) {
       if (kept.length <= most) {

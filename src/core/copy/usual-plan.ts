@@ -1,5 +1,6 @@
 import type { AdLine } from "../account/records/ad-lines";
 import { field, text } from "../parts/part";
+import { usualNames } from "../planogram/names";
 import type { Step } from "../parts/steps";
 import { copyPlanSchema, type CopyPlan } from "./copy-plan";
 import { BUYING, type Language } from "./languages";
@@ -14,6 +15,7 @@ interface Phrases {
   by: string;
   from: string;
   choice: string;
+  upTo: string;
   inStock: string;
   order: string;
 }
@@ -21,11 +23,11 @@ interface Phrases {
 const PHRASES: Record<Language, Phrases> = {
   en: {
     ...{ for: "For ", now: "Now ", off: "% off", only: "Only ", left: " left", by: " by ", from: "From " },
-    ...{ choice: " to choose from", inStock: "In stock now", order: " Order online." },
+    ...{ choice: " to choose from", upTo: "Up to ", inStock: "In stock now", order: " Order online." },
   },
   de: {
     ...{ for: "Für ", now: "Jetzt ", off: " % günstiger", only: "Nur noch ", left: " übrig", by: " von ", from: "Ab " },
-    ...{ choice: " zur Auswahl", inStock: "Sofort lieferbar", order: " Online bestellen." },
+    ...{ choice: " zur Auswahl", upTo: "Bis zu ", inStock: "Sofort lieferbar", order: " Online bestellen." },
   },
   fr: {
     ...{
@@ -37,19 +39,19 @@ const PHRASES: Record<Language, Phrases> = {
       by: " de ",
       from: "Dès ",
     },
-    ...{ choice: " au choix", inStock: "Disponible", order: " Commandez en ligne." },
+    ...{ choice: " au choix", upTo: "Jusqu’à ", inStock: "Disponible", order: " Commandez en ligne." },
   },
   es: {
     ...{ for: "Por ", now: "Ahora ", off: " % menos", only: "Solo quedan ", left: "", by: " de ", from: "Desde " },
-    ...{ choice: " para elegir", inStock: "En stock", order: " Pide en línea." },
+    ...{ choice: " para elegir", upTo: "Hasta ", inStock: "En stock", order: " Pide en línea." },
   },
   it: {
     ...{ for: "A ", now: "Ora ", off: " % in meno", only: "Ne restano ", left: "", by: " di ", from: "Da " },
-    ...{ choice: " tra cui scegliere", inStock: "Disponibile", order: " Ordina online." },
+    ...{ choice: " tra cui scegliere", upTo: "Fino a ", inStock: "Disponibile", order: " Ordina online." },
   },
   nl: {
     ...{ for: "Voor ", now: "Nu ", off: " % korting", only: "Nog ", left: " over", by: " van ", from: "Vanaf " },
-    ...{ choice: " om uit te kiezen", inStock: "Op voorraad", order: " Bestel online." },
+    ...{ choice: " om uit te kiezen", upTo: "Tot ", inStock: "Op voorraad", order: " Bestel online." },
   },
 };
 
@@ -59,6 +61,8 @@ const kind = (...steps: Step[]) => field("copy:kind", ...steps);
 function usualLines(language: Language, has: (field: string) => boolean) {
   const say = PHRASES[language];
   const [title, brand, price] = [field("title"), field("brand"), field("copy:price")];
+  const lowest = field("copy:lowest-price");
+  const several = field("copy:items", { do: "within", from: 2, to: null });
   const line = (list: "headlines" | "descriptions" | "address", rungs: AdLine[], more = {}) => ({
     list,
     rungs,
@@ -71,12 +75,35 @@ function usualLines(language: Language, has: (field: string) => boolean) {
       ]
     : [];
   return [
-    line("headlines", [[title], [field("copy:product")], [brand, text(" "), kind()], [kind()]], {
-      cut: true,
-      always: true,
-    }),
-    line("headlines", [[brand, text(" "), kind()], [kind(), text(say.by), brand], [kind()]]),
-    line("headlines", [...off, [text(say.now), price], [text(say.from), field("copy:lowest-price")]]),
+    line(
+      "headlines",
+      [
+        [title],
+        [field("title", { do: "shorten", most: 36 })],
+        [field("copy:product")],
+        [brand, text(" "), kind()],
+        [kind()],
+      ],
+      { cut: true, always: true },
+    ),
+    line("headlines", [
+      [brand, text(" "), kind()],
+      [several, text(" "), kind(), text(say.choice)],
+      [several, text(say.choice)],
+    ]),
+    line("headlines", [
+      ...off,
+      [text(say.now), price],
+      [kind(), text(` ${say.from.toLowerCase()}`), lowest],
+      [text(say.from), lowest],
+    ]),
+    ...(has("salePrice")
+      ? [
+          line("headlines", [
+            [text(say.upTo), field("copy:largest-share-off", { do: "within", from: 5, to: null }), text(say.off)],
+          ]),
+        ]
+      : []),
     ...(has("stock")
       ? [
           line("headlines", [
@@ -85,15 +112,13 @@ function usualLines(language: Language, has: (field: string) => boolean) {
           ]),
         ]
       : [line("headlines", [[text(say.inStock)]])]),
-    line("headlines", [
-      [kind(), text(" – "), text(say.inStock.toLowerCase())],
-      [field("copy:items", { do: "within", from: 2, to: null }), text(say.choice)],
-    ]),
+    line("headlines", [[kind(), text(" – "), text(say.inStock.toLowerCase())]]),
     line("descriptions", [
       [title, text(", "), text(say.now.toLowerCase()), price, text(`.${say.order}`)],
       [title, text(`.${say.order}`)],
       [field("copy:product"), text(`.${say.order}`)],
       [kind(), text(say.by), brand, text(`.${say.order}`)],
+      [several, text(" "), kind(), text(say.choice), text(`.${say.order}`)],
       [kind(), text(`.${say.order}`)],
     ]),
     ...(has("description")
@@ -119,9 +144,16 @@ export interface UsualSettings {
   goal: number | null;
 }
 
-/** A copy plan to begin with: an ad group an item in a campaign a department, lines from title to kind of thing, keywords from fields and titles. */
+/**
+ * A copy plan to begin with: an ad group for each kind of thing, in a campaign a department, lines from what is most particular to
+ * what all have, keywords from fields and titles. In worlds of the test market ad groups by kind bring more than those by brand or
+ * by item (docs/copy.md): single items are hardly ever searched for by name.
+ */
 export function usualPlan({ key, name, language, has, totalBudget, startingBid, goal }: UsualSettings): CopyPlan {
   const [first] = BUYING[language];
+  const campaignsBy = has("category1") ? ["category1"] : [];
+  const groupsBy = [has("category") ? "category" : "id"];
+  const ladder = [...campaignsBy, ...groupsBy].map((by) => ({ by }));
   const patterns: AdLine[] = [
     [field("brand"), text(" "), kind()],
     ...["color", "size"].filter(has).map((attribute): AdLine => [field(attribute), text(" "), kind()]),
@@ -129,10 +161,10 @@ export function usualPlan({ key, name, language, has, totalBudget, startingBid, 
   ];
   return copyPlanSchema.parse({
     ...{ key, name, language, leftOut: [], inStockOnly: true },
-    campaignsBy: has("category1") ? ["category1"] : [],
-    groupsBy: ["id"],
+    campaignsBy,
+    groupsBy,
     campaignName: has("category1") ? [text("Text · "), field("level-1")] : [text("Text · "), field("planogram")],
-    adGroupName: [field("product")],
+    adGroupName: usualNames(campaignsBy.length, ladder.length, ladder).adGroupName,
     ads: [{ key: "ad-1", name: "Ad 1", place: 1, lines: usualLines(language, has) }],
     keywords: {
       ...{ patterns, fromTitles: true, titleWords: { least: 2, most: 4 }, buyWords: first ? [first] : [], never: [] },

@@ -13,13 +13,13 @@ import { firstSellable, rowsOf, type Units } from "./units";
 /** What lines can say beside the catalogue's fields. Of an ad group of several items it is said of those that can be bought. */
 export const COPY_FIELDS = {
   "copy:product": "What the items are called",
-  "copy:kind": "Kind of thing (deepest category)",
+  "copy:kind": "Kind of thing",
   "copy:price": "Price as it is paid",
   "copy:amount-off": "Amount off",
   "copy:share-off": "Share off, %",
   "copy:lowest-price": "Lowest price of the group",
-  "copy:largest-off": "Largest amount off in the group",
-  "copy:largest-share-off": "Largest share off in the group, %",
+  "copy:largest-off": "Largest amount off among several items",
+  "copy:largest-share-off": "Largest share off among several items, %",
   "copy:items": "Number of items in the group",
   "copy:stock": "Stock left in the group",
 } as const;
@@ -264,8 +264,8 @@ export class CopyValues {
       if (count === 0) continue;
       if (field === "copy:items") made[unit] = count;
       else if (field === "copy:lowest-price") made[unit] = lowest === Infinity ? NaN : lowest;
-      else if (field === "copy:largest-off") made[unit] = mostOff;
-      else if (field === "copy:largest-share-off") made[unit] = mostShare;
+      else if (field === "copy:largest-off") made[unit] = count > 1 ? mostOff : NaN;
+      else if (field === "copy:largest-share-off") made[unit] = count > 1 ? mostShare : NaN;
       else if (field === "copy:stock") made[unit] = isStockKnown ? left : NaN;
     }
     return made;

@@ -26,8 +26,9 @@ interface ReadAd {
   /** How much of what a wide view shows there is to choose from, 0 to 1. */
   fullness: number;
   isCut: boolean;
-  /** Amounts of money it names, in mills. */
+  /** Amounts of money it names, in mills; and whether they are said to be where prices begin. */
   amounts: number[];
+  saysFrom: boolean;
   saysOff: boolean;
   /** The number that it says are left, or NaN. */
   left: number;
@@ -43,6 +44,7 @@ const MANY_LEFT = 20;
 /** What a wrong price does to orders. */
 const WRONG_PRICE = -0.35;
 const LEFT = /\b(\d{1,4}) (?:left|übrig|restant|restants|rimasti|over)\b|\bnoch (\d{1,4})\b/i;
+const FROM = /\b(?:from|ab|dès|desde|da|vanaf)\s[€$£\d]/i;
 const OFF = /(?:−|-)\s?\d{1,2}\s?%|\d{1,2}\s?%\s?(?:off|günstiger|rabatt|korting)|\bsave\b|\bspare\b/i;
 
 /** Reads ads for the market. */
@@ -89,7 +91,8 @@ export class AdReader {
       (ad.saysOff ? nature.offPull : 0) -
       nature.samePull * Math.log10(ad.alike);
     const isPriceTold = ad.amounts.some((amount) => Math.abs(amount - price) < 10);
-    const isPriceWrong = ad.amounts.length > 0 && !ad.saysOff && !isPriceTold;
+    const isFrom = ad.saysFrom && ad.amounts.every((amount) => amount <= price + 10);
+    const isPriceWrong = ad.amounts.length > 0 && !ad.saysOff && !isPriceTold && !isFrom;
     const orders =
       (isPriceTold ? nature.pricePull : 0) +
       (isPriceWrong ? WRONG_PRICE : 0) +
@@ -108,6 +111,7 @@ export class AdReader {
       fullness: (share("headlines") + share("descriptions")) / 2,
       isCut: [...ad.headlines, ...ad.descriptions].some((line) => /…$|\.\.\.$/.test(line)),
       amounts: mills(text),
+      saysFrom: FROM.test(text),
       saysOff: OFF.test(text),
       left: left ? Number(left[1] ?? left[2]) : NaN,
       alike: this.alike.get(ad.headlines.join("\n")) ?? 1,
@@ -128,6 +132,7 @@ export class AdReader {
       fullness: 1 / (2 * PLENTY.headlines),
       isCut: headline !== title,
       amounts: mills(headline),
+      saysFrom: false,
       saysOff: false,
       left: NaN,
       alike: 1,

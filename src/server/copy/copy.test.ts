@@ -1,5 +1,6 @@
 import { beforeAll, describe, expect, it } from "vitest";
 import type { CopyPlan } from "@/core/copy/copy-plan";
+import { field } from "@/core/parts/part";
 import { textLength } from "@/core/kit/text-length";
 import { CHANNEL_LIMITS } from "@/core/channel/limits";
 import type { Database } from "@/db/client";
@@ -32,7 +33,8 @@ beforeAll(async () => {
   await importFeed(workspace, rows().join("\n"));
   const fresh = await freshCopyPlan(db, info);
   if (!fresh.ok) throw new Error(fresh.error.message);
-  plan = { ...fresh.value, bidBy: "same", startingBid: 400 };
+  expect(fresh.value.groupsBy).toEqual(["category"]);
+  plan = { ...fresh.value, groupsBy: ["id"], adGroupName: [field("product")], bidBy: "same", startingBid: 400 };
   await saveCopyPlan(db, plan);
 });
 
@@ -72,12 +74,12 @@ describe("a copy plan", () => {
     expect(states).toEqual({ none: 0, whole: 4, shorter: 1, held: 0 });
     expect(without).toEqual([]);
     expect(causes.map(({ cause, texts, adGroups: of }) => [cause, texts, of])).toEqual([["shouting", 2, 1]]);
-    // The first headline: four titles fit, the long one has to take the shorter name of its kind.
+    // The first headline: four titles fit, the long one is shortened at a word.
     const [first] = ofLines;
-    expect([first!.tried, first!.rungs[0], first!.rungs[2]]).toEqual([5, 4, 1]);
+    expect([first!.tried, first!.rungs[0], first!.rungs[1]]).toEqual([5, 4, 1]);
     const behind = await copyGroups(db, info, {
       ...{ plan, offset: 0, limit: 10 },
-      of: { what: "line", design: "ad-1", at: 0, fate: 3 },
+      of: { what: "line", design: "ad-1", at: 0, fate: 2 },
     });
     expect(behind.ok && behind.value.groups.map(({ id }) => id)).toEqual(["A6"]);
     const file = await warningsFile(db, info, plan, "csv");

@@ -83,6 +83,7 @@ export async function freshCopyPlan(
 ): Promise<Outcome<CopyPlan>> {
   const catalogue = await loadCatalogue(db, [
     "brand",
+    "category",
     "category1",
     "salePrice",
     "stock",

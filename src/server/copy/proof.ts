@@ -49,9 +49,12 @@ export interface ProofCause {
 export interface CopyProof {
   adGroups: number;
   items: number;
-  /** Ad groups by how their ads stand, the best of them; and lines that can go out. */
+  /** Ad groups by how their ads stand, the best of them. */
   states: Record<AdState, number>;
-  /** Ad groups without any ad that may go out, by why. */
+  /** Ad groups that go out: with an ad that may, and a keyword that leads to it; and their items. */
+  going: number;
+  goingItems: number;
+  /** Ad groups that do not, by why. */
   without: { why: string; adGroups: number }[];
   /** Lines that can go out in all ads. */
   lines: number;
@@ -136,12 +139,19 @@ export async function proveCopy(db: Database, info: WorkspaceInfo, plan: CopyPla
   const { units, places } = written;
   const states: Record<AdState, number> = { none: 0, whole: 0, shorter: 0, held: 0 };
   const without = new Map<string, number>();
+  let [going, goingItems] = [0, 0];
   for (let unit = 0; unit < units.count; unit++) {
     const own = places.map((_, p) => AD_STATES[written.state[unit * places.length + p]!]!);
     const best = (["whole", "shorter", "held", "none"] as const).find((state) => own.includes(state)) ?? "none";
     states[best]++;
-    if (best === "whole" || best === "shorter") continue;
-    const why = best === "held" ? "held back by the proof" : (written.why[unit * places.length] ?? "no ad is for it");
+    const hasAd = best === "whole" || best === "shorter";
+    if (hasAd && keywords.keywords[unit]!.length > 0) {
+      going++;
+      goingItems += units.start[unit + 1]! - units.start[unit]!;
+      continue;
+    }
+    const ofAds = best === "held" ? "held back by the proof" : (written.why[unit * places.length] ?? "no ad is for it");
+    const why = hasAd ? "without a keyword of its own" : ofAds;
     without.set(why, (without.get(why) ?? 0) + 1);
   }
   const lines = written.lines.map(({ design, gaps, ...figures }): ProofLine => {
@@ -155,7 +165,7 @@ export async function proveCopy(db: Database, info: WorkspaceInfo, plan: CopyPla
   return ok({
     adGroups: units.count,
     items: units.rows.length,
-    states,
+    ...{ states, going, goingItems },
     without: [...without].map(([why, adGroups]) => ({ why, adGroups })).sort((a, b) => b.adGroups - a.adGroups),
     lines: written.sent.reduce((sum, count) => sum + count, 0),
     ofLines: lines,

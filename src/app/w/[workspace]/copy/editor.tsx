@@ -149,7 +149,7 @@ export function CopyEditor({
     }
   };
   const told = proof.data;
-  const going = told ? told.states.whole + told.states.shorter : 0;
+  const going = told?.going ?? 0;
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-3">
       <PageHead title="Copy" facts={told ? <Facts proof={told} /> : fault ? "" : "Writing …"}>
@@ -240,12 +240,11 @@ export function CopyEditor({
 }
 
 /** What a plan comes to, in one line. */
-function Facts({ proof: { adGroups, items, states, lines, keywords } }: { proof: CopyProof }) {
-  const share = adGroups === 0 ? 0 : Math.round((100 * (states.whole + states.shorter)) / adGroups);
+function Facts({ proof: { adGroups, items, going, goingItems, keywords } }: { proof: CopyProof }) {
   return (
     <>
-      {plural(items, "item")} in {plural(adGroups, "ad group")} · <b>{share} %</b> with an ad that can go out ·{" "}
-      {plural(lines, "line")} · {plural(keywords.made, "keyword")}
+      <b>{formatCount(goingItems)}</b> of {plural(items, "item")} in {formatCount(going)} of{" "}
+      {plural(adGroups, "ad group")} with ads and keywords · {plural(keywords.made, "keyword")}
     </>
   );
 }

@@ -121,7 +121,7 @@ export function ProofPart({
         ))}
         {proof.without.length > 0 && (
           <span className="text-soft">
-            ({proof.without.map(({ why, adGroups }) => `${formatCount(adGroups)} ${why}`).join(", ")})
+            not going out ({proof.without.map(({ why, adGroups }) => `${formatCount(adGroups)} ${why}`).join(", ")})
           </span>
         )}
         <span className="ml-auto flex gap-1">

@@ -26,7 +26,7 @@ export function Samples({ plan, labelOf }: { plan: CopyPlan; labelOf: (field: st
   const look = useAsk<CopyLook>(apiPath("copy-plans/look"), settled, { placeholderData: (before) => before });
   return (
     <section aria-label="How it reads" className="flex min-h-0 flex-col rounded-lg border border-line bg-surface">
-      <div className="flex flex-wrap items-center gap-2 border-b border-line px-3 py-2">
+      <div className="flex items-center gap-2 border-b border-line px-3 py-2">
         <div role="group" aria-label="View" className="flex gap-1">
           {(Object.keys(VIEWS) as View[]).map((key) => (
             <button
@@ -54,7 +54,7 @@ export function Samples({ plan, labelOf }: { plan: CopyPlan; labelOf: (field: st
         )}
         <TextInput
           aria-label="Find an item"
-          className="ml-auto w-36!"
+          className="ml-auto w-28!"
           placeholder="title or ID"
           value={find}
           onChange={(event) => setFind(event.target.value)}
