@@ -8,7 +8,8 @@ import { BUYS_FIRST, type Language } from "./languages";
 import { compileLine } from "./line";
 import { TitleWords } from "./title-keywords";
 import type { Units } from "./units";
-import { cleanedValue, type CopyValues } from "./values";
+import { cleanedValue } from "./clean";
+import type { CopyValues } from "./values";
 
 /** What a keyword was made of. */
 export type KeywordOrigin = "pattern" | "title";

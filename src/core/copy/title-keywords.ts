@@ -1,6 +1,6 @@
 import type { TextColumn } from "../kit/columns";
 import { comparedWords, stem } from "../channel/matching";
-import { cleanedValue } from "./values";
+import { cleanedValue } from "./clean";
 
 interface Kind {
   titles: number;

@@ -23,11 +23,11 @@ interface Phrases {
 const PHRASES: Record<Language, Phrases> = {
   en: {
     ...{ for: "For ", now: "Now ", off: "% off", only: "Only ", left: " left", by: " by ", from: "From " },
-    ...{ choice: " to choose from", upTo: "Up to ", inStock: "In stock now", order: " Order online." },
+    ...{ choice: "Choose from ", upTo: "Up to ", inStock: "In stock now", order: " Order online." },
   },
   de: {
     ...{ for: "Für ", now: "Jetzt ", off: " % günstiger", only: "Nur noch ", left: " übrig", by: " von ", from: "Ab " },
-    ...{ choice: " zur Auswahl", upTo: "Bis zu ", inStock: "Sofort lieferbar", order: " Online bestellen." },
+    ...{ choice: "Wählen Sie aus ", upTo: "Bis zu ", inStock: "Sofort lieferbar", order: " Online bestellen." },
   },
   fr: {
     ...{
@@ -39,19 +39,19 @@ const PHRASES: Record<Language, Phrases> = {
       by: " de ",
       from: "Dès ",
     },
-    ...{ choice: " au choix", upTo: "Jusqu’à ", inStock: "Disponible", order: " Commandez en ligne." },
+    ...{ choice: "Choisissez parmi ", upTo: "Jusqu’à ", inStock: "Disponible", order: " Commandez en ligne." },
   },
   es: {
     ...{ for: "Por ", now: "Ahora ", off: " % menos", only: "Solo quedan ", left: "", by: " de ", from: "Desde " },
-    ...{ choice: " para elegir", upTo: "Hasta ", inStock: "En stock", order: " Pide en línea." },
+    ...{ choice: "Elige entre ", upTo: "Hasta ", inStock: "En stock", order: " Pide en línea." },
   },
   it: {
     ...{ for: "A ", now: "Ora ", off: " % in meno", only: "Ne restano ", left: "", by: " di ", from: "Da " },
-    ...{ choice: " tra cui scegliere", upTo: "Fino a ", inStock: "Disponibile", order: " Ordina online." },
+    ...{ choice: "Scegli tra ", upTo: "Fino a ", inStock: "Disponibile", order: " Ordina online." },
   },
   nl: {
     ...{ for: "Voor ", now: "Nu ", off: " % korting", only: "Nog ", left: " over", by: " van ", from: "Vanaf " },
-    ...{ choice: " om uit te kiezen", upTo: "Tot ", inStock: "Op voorraad", order: " Bestel online." },
+    ...{ choice: "Kies uit ", upTo: "Tot ", inStock: "Op voorraad", order: " Bestel online." },
   },
 };
 
@@ -88,8 +88,8 @@ function usualLines(language: Language, has: (field: string) => boolean) {
     ),
     line("headlines", [
       [brand, text(" "), kind()],
-      [several, text(" "), kind(), text(say.choice)],
-      [several, text(say.choice)],
+      [text(say.choice), several, text(" "), kind()],
+      [field("copy:brands")],
     ]),
     line("headlines", [
       ...off,
@@ -113,12 +113,23 @@ function usualLines(language: Language, has: (field: string) => boolean) {
         ]
       : [line("headlines", [[text(say.inStock)]])]),
     line("headlines", [[kind(), text(" – "), text(say.inStock.toLowerCase())]]),
+    line("headlines", [[field("copy:styles")]]),
+    line("headlines", [[field("copy:brands")]]),
     line("descriptions", [
       [title, text(", "), text(say.now.toLowerCase()), price, text(`.${say.order}`)],
       [title, text(`.${say.order}`)],
       [field("copy:product"), text(`.${say.order}`)],
       [kind(), text(say.by), brand, text(`.${say.order}`)],
-      [several, text(" "), kind(), text(say.choice), text(`.${say.order}`)],
+      [
+        field("copy:styles"),
+        text(" – "),
+        text(say.choice.toLowerCase()),
+        several,
+        text(" "),
+        kind(),
+        text(`.${say.order}`),
+      ],
+      [text(say.choice), several, text(" "), kind(), text(`.${say.order}`)],
       [kind(), text(`.${say.order}`)],
     ]),
     ...(has("description")
@@ -126,6 +137,7 @@ function usualLines(language: Language, has: (field: string) => boolean) {
       : []),
     line("descriptions", [
       [kind(), text(say.by), brand, text(`. ${say.inStock}.`)],
+      [kind(), text(say.by), field("copy:brands"), text(`. ${say.inStock}.`)],
       [kind(), text(`. ${say.inStock}.`)],
     ]),
     line("address", [[kind({ do: "case", to: "lower" })]], { cut: true }),

@@ -3,10 +3,12 @@ import { categoryLevels } from "../kit/categories";
 import { cellText, type Columns } from "../kit/columns";
 import { toUnits } from "../kit/money";
 import { asName, sharedWords, wordsOf } from "../kit/shared-words";
-import { charactersOf, isSimple, textLength } from "../kit/text-length";
+import { isSimple, textLength } from "../kit/text-length";
 import { stepped } from "../parts/fill";
 import type { FieldPart } from "../parts/part";
-import { compileStep, type Step } from "../parts/steps";
+import type { Step } from "../parts/steps";
+import { cleanedValue } from "./clean";
+import { brandsOf, stylesOf } from "./group-words";
 import type { Language } from "./languages";
 import { firstSellable, rowsOf, type Units } from "./units";
 
@@ -14,6 +16,8 @@ import { firstSellable, rowsOf, type Units } from "./units";
 export const COPY_FIELDS = {
   "copy:product": "What the items are called",
   "copy:kind": "Kind of thing",
+  "copy:brands": "Brands of the group",
+  "copy:styles": "Words that tell its items apart",
   "copy:price": "Price as it is paid",
   "copy:amount-off": "Amount off",
   "copy:share-off": "Share off, %",
@@ -27,15 +31,7 @@ export type CopyField = keyof typeof COPY_FIELDS;
 
 /** Columns that these are worked out from. */
 export const COPY_COLUMNS = [
-  "title",
-  "category",
-  "availability",
-  "price",
-  "salePrice",
-  "stock",
-  "family",
-  "id",
-  "link",
+  ...(["title", "brand", "category", "availability", "price", "salePrice", "stock", "id", "link"] as const),
 ];
 
 const MONEY_FIELDS = new Set<string>(["copy:price", "copy:amount-off", "copy:lowest-price", "copy:largest-off"]);
@@ -77,24 +73,6 @@ export interface ValueSettings {
   isMoney?: (field: string) => boolean;
 }
 
-const PLAIN_TEXT = compileStep({ do: "plain-text" });
-const NOTHING_ELSE = { lookUp: () => undefined, number: () => NaN };
-const NEEDS_CLEANING = /[<&\p{Cc}\u200B\u200E\u200F\u202A-\u202E\u2060\uFEFF]/u;
-/** Longer values are cut here before anything is done to them: no line is nearly so long. */
-const REACH = 2_000;
-
-/** A feed's text as lines can say it: without HTML and hidden signs, white space single. */
-export function cleanedValue(raw: string): string {
-  const reached =
-    raw.length > REACH
-      ? charactersOf(raw.slice(0, REACH + 20))
-          .slice(0, REACH)
-          .join("")
-      : raw;
-  const plain = NEEDS_CLEANING.test(reached) ? PLAIN_TEXT(reached, NOTHING_ELSE) : reached;
-  return plain.replace(/\s+/g, " ").trim();
-}
-
 /**
  * What fields say of ad groups, as it reads in lines. Values are worked out once: by code for texts, by number for numbers.
  * A field of several items says something only where all that can be bought agree.
@@ -118,6 +96,9 @@ export class CopyValues {
     const { field, steps } = part;
     if (field === "copy:product") return this.ofTexts((unit) => this.product(unit), steps);
     if (field === "copy:kind") return this.ofColumn("category", steps, (path) => categoryLevels(path).at(-1) ?? "");
+    if (field === "copy:brands")
+      return this.ofTexts((unit) => brandsOf(this.units, unit, this.catalogue.columns["brand"]), steps);
+    if (field === "copy:styles") return this.ofTexts((unit) => stylesOf(this.units, unit, this.catalogue), steps);
     if (field in COPY_FIELDS) return this.ofNumbers(this.number(field as CopyField), MONEY_FIELDS.has(field), steps);
     return this.ofColumn(field, steps, cleanedValue);
   }
