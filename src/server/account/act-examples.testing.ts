@@ -72,6 +72,15 @@ export const ACT_EXAMPLES: Record<ActName, { edit: object; leaves: [key: string,
     edit: { keys: ["g:c:s"], assets: { ...leastAssets("g:c:s"), ownBrand: false } },
     leaves: ["a:g:c:s", { ownBrand: false }],
   },
+  "ad-lines": {
+    edit: {
+      keys: ["ad:t"],
+      headlines: ["Oak rakes", "Made to last"],
+      descriptions: ["Order online."],
+      address: "rakes",
+    },
+    leaves: ["ad:t", { headlines: ["Oak rakes", "Made to last"], address: "rakes", always: ["Oak rakes"] }],
+  },
   amounts: {
     edit: { of: "budget", amounts: [{ key: "c:b", mills: 21_000, reason: "dry by noon" }] },
     leaves: ["c:b", { dailyBudget: 21_000 }],
@@ -89,6 +98,14 @@ export function actAccount(): Record<string, AccountRecord> {
       { type: "keyword", text: "oak rake", match: "broad" },
     ]),
     ...testCampaign("c:s", { name: "Shown", kind: "asset", dailyBudget: 5_000, serveOrder: 8 }, ["1"], 400),
+    ...testCampaign("c:t", { name: "Text", kind: "text", dailyBudget: 5_000, serveOrder: 9 }, ["2"], 300, [
+      { type: "keyword", text: "oak rakes", match: "exact" },
+    ]),
+    "ad:t": {
+      type: "ad" as const,
+      ...{ key: "ad:t", adGroup: "g:c:t", name: "Ad 1", status: "on" as const },
+      ...{ headlines: ["Oak rakes", "Now €5"], descriptions: ["Good rakes."], address: "oak", always: ["Oak rakes"] },
+    },
     "pool:spring": { type: "pool", key: "pool:spring", name: "Spring", dailyBudget: 40_000 } as const,
   };
   const out = { type: "exclusion", key: "x:everywhere/3", campaign: null, item: "3", reviewOn: null } as const;

@@ -74,12 +74,12 @@ describe("a copy plan", () => {
     expect(states).toEqual({ none: 0, whole: 4, shorter: 1, held: 0 });
     expect(without).toEqual([]);
     expect(causes.map(({ cause, texts, adGroups: of }) => [cause, texts, of])).toEqual([["shouting", 2, 1]]);
-    // The first headline: four titles fit, the long one is shortened at a word.
+    // The first headline: four titles fit, the long one would end in the air and takes its brand and kind.
     const [first] = ofLines;
-    expect([first!.tried, first!.rungs[0], first!.rungs[1]]).toEqual([5, 4, 1]);
+    expect([first!.tried, first!.rungs[0], first!.rungs[3]]).toEqual([5, 4, 1]);
     const behind = await copyGroups(db, info, {
       ...{ plan, offset: 0, limit: 10 },
-      of: { what: "line", design: "ad-1", at: 0, fate: 2 },
+      of: { what: "line", design: "ad-1", at: 0, fate: 4 },
     });
     expect(behind.ok && behind.value.groups.map(({ id }) => id)).toEqual(["A6"]);
     const file = await warningsFile(db, info, plan, "csv");

@@ -4,6 +4,7 @@ import { ok, type Outcome } from "../../kit/outcome";
 import type { Account } from "../account";
 import type { Act, ActLevel, FactsOf } from "../act";
 import { Draft } from "../draft";
+import { adLines } from "./ad-lines";
 import { amounts } from "./amounts";
 import { assets } from "./assets";
 import { bid } from "./bid";
@@ -53,6 +54,7 @@ export const ACTS = {
   "keep-out": keepOut,
   "name-place": namePlace,
   assets,
+  "ad-lines": adLines,
   amounts,
   "rename-value": renameValue,
 } as const;
@@ -91,6 +93,7 @@ const oneSchema = z.discriminatedUnion("action", [
   keepOut.schema,
   namePlace.schema,
   assets.schema,
+  adLines.schema,
   amounts.schema,
   renameValue.schema,
 ]);

@@ -23,7 +23,10 @@ import {
 import { enqueueJob } from "../../jobs/jobs";
 import { sinceSchema } from "../../meanwhile";
 import { inWorkspace, type BoundEndpoint } from "../endpoint";
-import { jobAnswer } from "./shared";
+import { adsSchema, listAds } from "../../copy/ads";
+import { resultDays } from "../../results/load";
+import { windowOfDays } from "../../results/window";
+import { days, jobAnswer } from "./shared";
 
 /** Operations of the copy stage. */
 export const copyEndpoints: BoundEndpoint[] = [
@@ -100,6 +103,16 @@ export const copyEndpoints: BoundEndpoint[] = [
       const file = await warningsFile(db, info, body.plan, query.format);
       return file.ok ? file.value : file;
     },
+  ),
+  inWorkspace(
+    {
+      ...({ method: "GET", role: "viewer", path: "text-ads", heavy: true } as const),
+      summary:
+        "Text ads of the account, basket included: lines, results of their ad groups, figures that changed since.",
+      query: days.extend(adsSchema.shape),
+    },
+    async ({ db, info, query }) =>
+      ok(await listAds(db, info, (await resultDays(db)) ? await windowOfDays(db, query.days) : null, query)),
   ),
   inWorkspace(
     {

@@ -15,7 +15,6 @@ import type { CopyProof } from "@/server/copy/proof";
 import type { JobView } from "@/server/jobs/jobs";
 import type { SplitField } from "@/server/planogram/planograms";
 import { Button } from "@/ui/button";
-import { cx } from "@/ui/cx";
 import { TextInput } from "@/ui/field";
 import { ErrorNote } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
@@ -32,7 +31,8 @@ import { GroupsPart } from "./groups-part";
 import { KeywordsPart } from "./keywords-part";
 import { ProofPart } from "./proof-part";
 import { useDraft } from "./use-draft";
-import { BeginCopy } from "./view";
+import { BeginCopy } from "./begin-copy";
+import { PartsBar } from "./parts-bar";
 import { PARTS, type CopyPart } from "./words";
 
 const KEYS = Object.keys(PARTS) as CopyPart[];
@@ -60,7 +60,7 @@ export function CopyEditor({
   const router = useRouter();
   const apiPath = useApiPath();
   const refresh = useRefresh();
-  const [part, setPart] = useQueryState("part", parseAsStringLiteral(KEYS).withDefault("ads"));
+  const [part] = useQueryState("part", parseAsStringLiteral(KEYS).withDefault("ads"));
   const { draft, set, takeBack, canTakeBack, forget } = useDraft(`${slug}.${start.key}`, start);
   const [busy, setBusy] = useState<"save" | "write" | null>(null);
   useOwnWindow("Written from the feed as it was last read");
@@ -178,44 +178,31 @@ export function CopyEditor({
           {busy === "write" ? "Writing …" : `Put ${told ? plural(going, "ad group") : ""} into the basket`}
         </Button>
       </PageHead>
-      <div className="flex items-end gap-1 border-b border-line">
-        <div role="group" aria-label="Parts of the copy plan" className="flex gap-1">
-          {KEYS.map((key) => (
-            <button
-              key={key}
-              type="button"
-              aria-pressed={part === key}
-              onClick={() => void setPart(key)}
-              className={cx(
-                "-mb-px border-b-2 px-3 py-1.5 text-sm",
-                part === key ? "border-petrol font-semibold" : "border-transparent text-soft hover:text-ink",
-              )}
-            >
-              {PARTS[key]}
-              {key === "proof" && told && told.causes.length > 0 && (
-                <span className="ml-1.5 rounded bg-raised px-1.5 text-xs num">
-                  {formatCount(told.causes.reduce((sum, { texts }) => sum + texts, 0))}
-                </span>
-              )}
-            </button>
-          ))}
-        </div>
-        <div className="ml-auto flex items-center gap-2 pb-1">
-          <TextInput
-            aria-label="Name of the plan"
-            className="w-44!"
-            value={draft.name}
-            onChange={(event) => set((old) => ({ ...old, name: event.target.value }))}
-          />
-          <Button look="quiet" onClick={() => onCopy(draft)}>
-            Duplicate
-          </Button>
-          <Button look="quiet" onClick={() => void remove()}>
-            Remove
-          </Button>
-          <BeginCopy look="plain" onBegin={onBegin} />
-        </div>
-      </div>
+      <PartsBar
+        here={part}
+        plan={draft.key}
+        marks={{
+          proof: told && told.causes.length > 0 && (
+            <span className="ml-1.5 rounded bg-raised px-1.5 text-xs num">
+              {formatCount(told.causes.reduce((sum, { texts }) => sum + texts, 0))}
+            </span>
+          ),
+        }}
+      >
+        <TextInput
+          aria-label="Name of the plan"
+          className="w-44!"
+          value={draft.name}
+          onChange={(event) => set((old) => ({ ...old, name: event.target.value }))}
+        />
+        <Button look="quiet" onClick={() => onCopy(draft)}>
+          Duplicate
+        </Button>
+        <Button look="quiet" onClick={() => void remove()}>
+          Remove
+        </Button>
+        <BeginCopy look="plain" onBegin={onBegin} />
+      </PartsBar>
       {fault && (
         <p role="alert" className="text-sm font-semibold text-ember">
           {fault}

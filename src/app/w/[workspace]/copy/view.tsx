@@ -2,16 +2,15 @@
 
 import { parseAsString, useQueryState } from "nuqs";
 import { useState } from "react";
-import { LANGUAGE_NAME, type Language } from "@/core/copy/languages";
+import type { Language } from "@/core/copy/languages";
 import type { CopyPlan } from "@/core/copy/copy-plan";
 import type { CopyPlanInfo } from "@/server/copy/plans";
 import type { SplitField } from "@/server/planogram/planograms";
-import { Button } from "@/ui/button";
-import { ChoiceSelect } from "@/ui/field";
 import { EmptyNote } from "@/ui/notes";
 import { PageHead, PageWaiting } from "@/ui/page";
 import { apiGet, toastError, useApi } from "../../../_lib/api";
 import { useApiPath } from "../../../_lib/workspace";
+import { BeginCopy } from "./begin-copy";
 import { CopyEditor } from "./editor";
 
 /** Text ads and keywords written from the feed: one plan at a time, with all others to choose from. */
@@ -64,30 +63,5 @@ export default function CopyPage() {
       onBegin={(language) => void begin(language)}
       onCopy={copyOf}
     />
-  );
-}
-
-/** In which language to begin. */
-export function BeginCopy({
-  onBegin,
-  look = "ember",
-}: {
-  onBegin: (language: Language) => void;
-  look?: "ember" | "plain";
-}) {
-  const [language, setLanguage] = useState<Language>("en");
-  return (
-    <span className="flex items-center gap-2">
-      <ChoiceSelect
-        aria-label="Language of a new plan"
-        className="w-28!"
-        choices={LANGUAGE_NAME}
-        value={language}
-        onChange={setLanguage}
-      />
-      <Button look={look} onClick={() => onBegin(language)}>
-        New copy plan
-      </Button>
-    </span>
   );
 }
