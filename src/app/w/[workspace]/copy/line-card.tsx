@@ -64,7 +64,8 @@ export function LineCard({
             <button
               type="button"
               className="mt-1 w-14 shrink-0 text-right text-sm num hover:underline disabled:text-soft disabled:no-underline"
-              title={`Ad groups for which ${label.toLowerCase()} stands on this rung`}
+              aria-label={`${label}, rung ${at + 1}: ${formatCount(figures.rungs[at] ?? 0)} ad groups`}
+              title="Ad groups for which the line stands on this rung"
               disabled={!figures.rungs[at]}
               onClick={() => onBehind(at + 1, `${label} on rung ${at + 1}`)}
             >

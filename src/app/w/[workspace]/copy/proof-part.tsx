@@ -197,7 +197,7 @@ export function ProofPart({
                             type="button"
                             disabled={busy}
                             className="text-petrol hover:underline"
-                            aria-label={`Let “${text}” pass`}
+                            aria-label={`let pass: “${text}”`}
                             onClick={() => void letPass(cause, [text])}
                           >
                             let pass
@@ -207,7 +207,7 @@ export function ProofPart({
                             type="button"
                             disabled={busy}
                             className="text-petrol hover:underline"
-                            aria-label={`Leave out what says “${text}”`}
+                            aria-label={`leave out: what says “${text}”`}
                             onClick={() => void leaveOut(cause, text)}
                           >
                             leave out

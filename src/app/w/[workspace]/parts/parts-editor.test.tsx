@@ -113,7 +113,7 @@ describe("the editor of parts", () => {
     await user.clear(screen.getByLabelText("Most characters"));
     await user.type(screen.getByLabelText("Most characters"), "12");
     expect(value()).toBe("[title; shorten 12]");
-    expect(screen.getByRole("button", { name: "Title, changed: shorten at a word" })).toBeTruthy();
+    expect(screen.getByRole("button", { name: "Title +1: shorten at a word" })).toBeTruthy();
     expect(screen.queryByRole("option", { name: "look up in a list" })).toBeNull();
     // Nor can it be calculated with another field: a line knows none.
     await user.selectOptions(screen.getByLabelText("Step 1"), "calculate");

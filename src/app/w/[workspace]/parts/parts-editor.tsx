@@ -285,7 +285,7 @@ function FieldChip({
         id={id}
         {...handle}
         title={told ? `${label}: ${told}` : `${label}: click to change its value; ${MOVES}`}
-        aria-label={told ? `${label}, changed: ${told}` : label}
+        aria-label={told ? `${label} +${steps.length}: ${told}` : label}
         aria-keyshortcuts="Alt+ArrowLeft Alt+ArrowRight Delete"
         className="inline-flex h-full max-w-60 cursor-grab touch-none items-center gap-1 rounded pl-2"
         onKeyDown={(event: KeyboardEvent) => {
