@@ -20,6 +20,8 @@ const VIEWS: [name: string, path: string, heading: string][] = [
   ["labels", "/shelves/labels", "Labels"],
   ["planogram", "/planogram", "Planogram"],
   ["builder", "/planogram?plan=new", "Plan the structure"],
+  ["copy", "/copy", "Copy"],
+  ["running ads", "/copy/running", "Running ads"],
   ["targets", "/targets", "Targets"],
   ["listings", "/targets/listings", "Listings"],
   ["keywords", "/targets/keywords", "Keywords"],

@@ -13,7 +13,8 @@ export const VIEWS = {
   shelves: "/shelves",
   "planogram-plan": "/planogram?plan=new",
   planogram: "/planogram",
-  "asset-groups": "/planogram?plan=new&kind=asset",
+  copy: "/copy?plan=by-kind",
+  proof: "/copy?plan=by-item&part=proof",
   targets: "/targets",
   ledger: "/targets/ledger",
   bids: "/bids",
@@ -22,7 +23,6 @@ export const VIEWS = {
   exclusions: "/exclusions",
   dispatch: "/dispatch",
   results: "/results?days=60",
-  reports: "/results/reports",
 };
 
 const [url = "http://127.0.0.1:4310/w/quillmoor", folder = "docs/screenshots", ...asked] = process.argv
@@ -77,18 +77,27 @@ async function fillBasket() {
   return () => post("basket/remove", { keys: "all" });
 }
 
+/** Two copy plans, one of which has something to be looked at in the proof. */
+async function keepPlans() {
+  const api = url.replace("/w/", "/api/v1/");
+  const plan = await (await page.request.get(`${api}/copy-plans/fresh`)).json();
+  const byItem = { groupsBy: ["id"], adGroupName: [{ kind: "field", field: "product" }], banned: ["growers", "bulk"] };
+  for (const change of [
+    { key: "by-kind", name: "By kind of thing" },
+    { key: "by-item", name: "Item by item", ...byItem },
+  ])
+    await page.request.post(`${api}/copy-plans`, { data: { ...plan, ...change } });
+}
+
 for (const [name, view] of Object.entries(views)) {
   const undo = name === "dispatch" ? await fillBasket() : null;
+  if (name === "copy") await keepPlans();
   await page.goto(url + view, { waitUntil: "networkidle" });
   // A view is photographed once all that it shows is there; one that never gets there is no picture.
   await page.waitForFunction(
     () => !/\b(?:Loading|Looking|Working)\b[^…\n]*…/.test(document.querySelector("main")?.innerText ?? "…"),
   );
   await page.waitForTimeout(600);
-  if (name === "asset-groups") {
-    await page.getByRole("button", { name: "Write assets" }).click();
-    await page.getByRole("list", { name: "Ads by item" }).waitFor();
-  }
   await page.screenshot({ path: path.join(folder, `${name}.png`) });
   await undo?.();
   console.log(name);

@@ -61,6 +61,8 @@ const kind = (...steps: Step[]) => field("copy:kind", ...steps);
 function usualLines(language: Language, has: (field: string) => boolean) {
   const say = PHRASES[language];
   const [title, brand, price] = [field("title"), field("brand"), field("copy:price")];
+  // Within a sentence; in German nouns keep their capital.
+  const inner = language === "de" ? kind() : kind({ do: "case", to: "lower" });
   const lowest = field("copy:lowest-price");
   const several = field("copy:items", { do: "within", from: 2, to: null });
   const line = (list: "headlines" | "descriptions" | "address", rungs: AdLine[], more = {}) => ({
@@ -88,7 +90,7 @@ function usualLines(language: Language, has: (field: string) => boolean) {
     ),
     line("headlines", [
       [brand, text(" "), kind()],
-      [text(say.choice), several, text(" "), kind()],
+      [text(say.choice), several, text(" "), inner],
       [field("copy:brands")],
     ]),
     line("headlines", [
@@ -129,7 +131,7 @@ function usualLines(language: Language, has: (field: string) => boolean) {
         kind(),
         text(`.${say.order}`),
       ],
-      [text(say.choice), several, text(" "), kind(), text(`.${say.order}`)],
+      [text(say.choice), several, text(" "), inner, text(`.${say.order}`)],
       [kind(), text(`.${say.order}`)],
     ]),
     ...(has("description")

@@ -15,7 +15,6 @@ import type { CopyProof } from "@/server/copy/proof";
 import type { JobView } from "@/server/jobs/jobs";
 import type { SplitField } from "@/server/planogram/planograms";
 import { Button } from "@/ui/button";
-import { TextInput } from "@/ui/field";
 import { ErrorNote } from "@/ui/notes";
 import { PageHead } from "@/ui/page";
 import type { Choice } from "@/ui/search-select";
@@ -153,21 +152,6 @@ export function CopyEditor({
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-3">
       <PageHead title="Copy" facts={told ? <Facts proof={told} /> : fault ? "" : "Writing …"}>
-        {plans.length > 1 || (plans.length === 1 && !saved) ? (
-          <select
-            aria-label="Copy plan"
-            className="h-8 rounded-md border border-line bg-surface px-2 text-sm"
-            value={draft.key}
-            onChange={(event) => onChoose(event.target.value)}
-          >
-            {!saved && <option value={draft.key}>{draft.name} (new)</option>}
-            {plans.map(({ key, definition }) => (
-              <option key={key} value={key}>
-                {definition.name}
-              </option>
-            ))}
-          </select>
-        ) : null}
         <Button look="quiet" disabled={!canTakeBack} onClick={takeBack} title="Take back the last change (u)">
           <Undo2 aria-hidden className="size-4" /> Take back
         </Button>
@@ -189,12 +173,21 @@ export function CopyEditor({
           ),
         }}
       >
-        <TextInput
-          aria-label="Name of the plan"
-          className="w-44!"
-          value={draft.name}
-          onChange={(event) => set((old) => ({ ...old, name: event.target.value }))}
-        />
+        {plans.length > 1 || (plans.length === 1 && !saved) ? (
+          <select
+            aria-label="Copy plan"
+            className="h-8 rounded-md border border-line bg-surface px-2 text-sm"
+            value={draft.key}
+            onChange={(event) => onChoose(event.target.value)}
+          >
+            {!saved && <option value={draft.key}>{draft.name} (new)</option>}
+            {plans.map(({ key, definition }) => (
+              <option key={key} value={key}>
+                {definition.name}
+              </option>
+            ))}
+          </select>
+        ) : null}
         <Button look="quiet" onClick={() => onCopy(draft)}>
           Duplicate
         </Button>

@@ -66,6 +66,11 @@ export function GroupsPart({
     <div className="min-h-0 flex-1 overflow-y-auto pr-1" role="region" aria-label="Ad group settings" tabIndex={0}>
       <div className="grid grid-cols-2 gap-4">
         <div className="space-y-4">
+          <Field label="Name of the plan">
+            {(props) => (
+              <TextInput {...props} value={draft.name} onChange={(event) => change({ name: event.target.value })} />
+            )}
+          </Field>
           <Surface
             title="Items"
             aside={proof && <span className="text-sm text-soft num">{plural(proof.items, "item")}</span>}

@@ -99,7 +99,7 @@ export function ProofPart({
   const { states } = proof;
   const shown: { label: string; count: number; of: Behind["of"] }[] = [
     { label: "whole", count: states.whole, of: { what: "state", state: "whole" } },
-    { label: "whole without lines that wait", count: states.shorter, of: { what: "state", state: "shorter" } },
+    { label: "whole, some lines wait", count: states.shorter, of: { what: "state", state: "shorter" } },
     { label: "held back", count: states.held, of: { what: "state", state: "held" } },
     { label: "without an ad", count: states.none, of: { what: "state", state: "none" } },
   ];
@@ -153,7 +153,7 @@ export function ProofPart({
           {cause && (
             <div className="flex min-h-0 flex-1 flex-col rounded-lg border border-line bg-surface">
               <div className="flex flex-wrap items-center gap-2 border-b border-line px-3 py-2 text-sm">
-                <Button look="ember" disabled={busy} onClick={() => void letPass(cause)}>
+                <Button disabled={busy} onClick={() => void letPass(cause)}>
                   Let all {formatCount(cause.texts)} pass
                 </Button>
                 <Button disabled={busy} onClick={() => void leaveOut(cause)}>
