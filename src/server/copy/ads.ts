@@ -24,7 +24,7 @@ export interface AdLine extends Pick<Ad, "key" | "name" | "headlines" | "descrip
   adGroupName: string;
   campaign: string;
   campaignName: string;
-  /** Whether it runs: it, its ad group and its campaign are on. */
+  /** Whether it runs: it was sent, and it, its ad group and its campaign are on. */
   runs: boolean;
   waiting: "new" | "changed" | null;
   /** The copy plan that wrote it, by name; null where none that is still there did. */
@@ -77,12 +77,12 @@ export async function listAds(
     const group = planned.find("adGroup", ad.adGroup);
     const campaign = planned.find("campaign", group?.campaign ?? null);
     const was = wanted.get(ad.key);
-    const sent = live.get(ad.key);
+    const sent = live.find("ad", ad.key);
     return {
       ...{ key: ad.key, name: ad.name, headlines: ad.headlines, descriptions: ad.descriptions, status: ad.status },
       ...{ address: ad.address ?? "", link: ad.link ?? "", adGroup: ad.adGroup, adGroupName: group?.name ?? "" },
       ...{ campaign: campaign?.key ?? "", campaignName: campaign?.name ?? "" },
-      runs: ad.status === "on" && group?.status === "on" && campaign?.status === "on",
+      runs: sent?.status === "on" && ad.status === "on" && group?.status === "on" && campaign?.status === "on",
       waiting: sent === undefined ? "new" : sameValue(sent, ad) ? null : "changed",
       plan: nameOf.get(campaign?.origin ?? "") ?? null,
       byHand:

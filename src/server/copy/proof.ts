@@ -228,6 +228,8 @@ export interface CopyGroupLine {
   id: string;
   title: string;
   items: number;
+  /** The IDs of all its items. */
+  ids: string[];
   state: AdState;
   /** The first headline and description that go out, or the text that is held back. */
   text: string;
@@ -293,6 +295,7 @@ export async function copyGroups(
         id: columns["id"] ? cellText(columns["id"], row) : "",
         title: columns["title"] ? cellText(columns["title"], row) : "",
       },
+      ids: columns["id"] ? Array.from(rows, (one) => cellText(columns["id"]!, one)) : [],
       keywords: keywords.keywords[unit]!.map((keyword) => keyword.text),
     };
   });

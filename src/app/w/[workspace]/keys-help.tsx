@@ -17,6 +17,7 @@ const KEYS: [key: string, what: string][] = [
   ["Esc", "Close, or leave the field"],
   ["Ctrl K", "Search and commands"],
   ["Ctrl Z", "Take back your last edit, also after its message is gone"],
+  ["u", "Take back the last change of a copy plan"],
   ["?", "This list"],
 ];
 

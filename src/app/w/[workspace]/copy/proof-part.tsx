@@ -16,6 +16,8 @@ import { useApiPath, useRefresh, useWorkspace } from "../../../_lib/workspace";
 import type { SetPlan } from "./ads-part";
 import { GroupsDialog, type Behind } from "./groups-dialog";
 
+/** Ad groups that are asked for at once. */
+const AT_A_TIME = 1000;
 const TYPE = { csv: "text/csv", xlsx: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet" };
 
 /** What is held back and why, by cause: looked at once, let pass, left out or repaired for many at a time. */
@@ -69,13 +71,17 @@ export function ProofPart({
     }
     setBusy(false);
   };
-  const leaveOut = async (of: ProofCause, text?: string) => {
+  const leaveOut = async (cause: ProofCause, text?: string) => {
     setBusy(true);
     try {
-      const { groups } = await apiSend<{ groups: CopyGroupLine[] }>(apiPath("copy-plans/groups"), {
-        ...{ plan: draft, of: { what: "cause", cause: of.cause, ...(text !== undefined && { text }) }, limit: 1000 },
-      });
-      const ids = groups.map(({ id }) => id);
+      const of = { what: "cause", cause: cause.cause, ...(text !== undefined && { text }) };
+      const ids: string[] = [];
+      for (let offset = 0, total = 1; offset < total; offset += AT_A_TIME) {
+        const asked = { plan: draft, of, offset, limit: AT_A_TIME };
+        const found = await apiSend<{ total: number; groups: CopyGroupLine[] }>(apiPath("copy-plans/groups"), asked);
+        total = found.total;
+        ids.push(...found.groups.flatMap((group) => group.ids));
+      }
       set((old) => ({ ...old, leftOut: [...new Set([...old.leftOut, ...ids])] }));
       toast.success(`${plural(ids.length, "item")} left out of this plan. “Take back” brings them in again.`);
     } catch (failure) {
