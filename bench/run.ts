@@ -9,7 +9,7 @@ const only = process.argv
   ?.slice(7)
   .split(",");
 /** Parts that need no catalogue of the core. */
-const ALONE = ["market", "negatives", "calibration", "policies", "decisions", "latency", "views", "idle"];
+const ALONE = ["copy", "market", "negatives", "calibration", "policies", "decisions", "latency", "views", "idle"];
 const wants = (name: string) => !only || only.includes(name);
 const sizes: [rows: number, label: string][] = [
   [10_000, "10k"],
@@ -52,6 +52,7 @@ for (const [rows, label] of isOfCatalogue ? sizes : []) {
     true,
   );
 }
+await part("copy", async () => (await import("./copy-speed")).benchCopy());
 await part("market", async () => (await import("./market")).benchMarket(folder));
 await part("negatives", async () => (await import("./negatives")).benchNegatives());
 await part("calibration", async () => (await import("./calibration")).benchCalibration());

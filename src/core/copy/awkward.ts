@@ -60,20 +60,32 @@ function isWordUnit(unit: number): boolean {
 }
 
 const MONEY = /(?:[€$£¥]|\b(?:EUR|USD|GBP|CHF)\b)\s?(\d[\d.,]*)|(\d[\d.,]*)\s?(?:[€$£¥]|\b(?:EUR|USD|GBP|CHF)\b)/gu;
-const SIGNS = /[€$£¥]|\b(?:EUR|USD|GBP|CHF)\b/gu;
-const MAY_BE_MONEY = /[€$£¥]|EUR|USD|GBP|CHF/;
+const CODES = /\b(?:EUR|USD|GBP|CHF)\b/g;
+
+/** How many signs and codes of a currency a line has. */
+function signsIn(text: string): number {
+  let count = 0;
+  let capitals = 0;
+  let mayHaveCode = false;
+  for (let i = 0; i < text.length; i++) {
+    const unit = text.charCodeAt(i);
+    if (unit === 0x20ac || unit === 0x24 || unit === 0xa3 || unit === 0xa5) count++;
+    capitals = unit >= 65 && unit <= 90 ? capitals + 1 : 0;
+    if (capitals === 3) mayHaveCode = true;
+  }
+  return mayHaveCode ? count + (text.match(CODES)?.length ?? 0) : count;
+}
 
 /** The amounts of money that a line names, as it writes them, without a trailing full stop or comma. */
 export function amountsIn(text: string): string[] {
-  if (!MAY_BE_MONEY.test(text)) return [];
+  if (signsIn(text) === 0) return [];
   return Array.from(text.matchAll(MONEY), (found) => (found[1] ?? found[2]!).replace(/[.,]+$/, ""));
 }
 
 /** Whether one amount has two signs of a currency: "€12 €". */
 export function hasTwoSigns(text: string): boolean {
-  if (!MAY_BE_MONEY.test(text)) return false;
-  const signs = text.match(SIGNS)?.length ?? 0;
-  return signs > amountsIn(text).length;
+  const signs = signsIn(text);
+  return signs > 1 && signs > amountsIn(text).length;
 }
 
 /** Why a line reads badly; null where it reads well. */

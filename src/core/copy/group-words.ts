@@ -12,7 +12,7 @@ const LEAST_SHARE = 0.08;
 
 /** The brands of an ad group's items, those with most items first: "Ottersby, Pelldew, Sunhatch"; "" where there is but one. */
 export function brandsOf(units: Units, unit: number, brand: Column | undefined): string {
-  if (!brand) return "";
+  if (!brand || isSingle(units, unit)) return "";
   const counts = new Map<string, number>();
   for (const row of rowsOf(units, unit)) {
     if (!units.sellable[row]) continue;
@@ -25,7 +25,7 @@ export function brandsOf(units: Units, unit: number, brand: Column | undefined):
 /** The words of titles that tell an ad group's items apart, most common first: "Spiral, flat, reinforced"; "" where there are less than two. */
 export function stylesOf(units: Units, unit: number, { columns }: Columns): string {
   const { title, brand, category } = columns;
-  if (!title) return "";
+  if (!title || isSingle(units, unit)) return "";
   const counts = new Map<string, number>();
   let items = 0;
   for (const row of rowsOf(units, unit)) {
@@ -46,6 +46,8 @@ export function stylesOf(units: Units, unit: number, { columns }: Columns): stri
   const listed = found.join(", ");
   return listed.charAt(0).toUpperCase() + listed.slice(1);
 }
+
+const isSingle = ({ start }: Units, unit: number) => start[unit + 1]! - start[unit]! < 2;
 
 function mostCommon(counts: ReadonlyMap<string, number>): string[] {
   return [...counts].sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1)).map(([word]) => word);

@@ -80,6 +80,8 @@ export interface ValueSettings {
 export class CopyValues {
   private readonly money: Intl.NumberFormat;
   private readonly numbers = new Map<string, Float64Array>();
+  /** Amounts as they are written; writing one takes longer than all else that is done with it. */
+  private readonly amounts = new Map<string, string>();
   private readonly plain = new Map<string, CompiledPart>();
   private readonly products: (string | undefined)[] = [];
 
@@ -124,7 +126,10 @@ export class CopyValues {
   private numberText(plain: string, isMoney: boolean, steps: readonly Step[] | undefined): string {
     const text = stepped(plain, steps).trim();
     const isPlain = isMoney && text !== "" && Number.isFinite(Number(text));
-    return (isPlain ? this.money.format(Number(text)) : text).replace(/\s+/g, " ");
+    if (!isPlain) return text.replace(/\s+/g, " ");
+    let found = this.amounts.get(text);
+    if (found === undefined) this.amounts.set(text, (found = this.money.format(Number(text)).replace(/\s+/g, " ")));
+    return found;
   }
 
   private ofTexts(textOf: (unit: number) => string, steps: readonly Step[] | undefined): CompiledPart {
