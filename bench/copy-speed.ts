@@ -30,15 +30,17 @@ export async function benchCopy(): Promise<Figure[]> {
   const settings = { currency: "EUR", language: "en" as const, wideCountTwice: CHANNEL_LIMITS.wideCountTwice };
   const fresh = () => new CopyValues(units, shop, settings);
   const { title, brand } = shop.columns;
-  let said = 0;
   const floor = await timed(3, () => {
-    said = 0;
+    let said = 0;
     for (let line = 0; line < lines.length; line++)
       for (let row = 0; row < ITEMS; row++) said += `${cellText(brand!, row)} ${cellText(title!, row)}`.length;
+    return said;
   });
   const ms = await timed(3, () => {
     const design = compileDesign(plan.ads[0]!, fresh());
-    for (let unit = 0; unit < ITEMS; unit++) said += writeAd(design, unit).lines.length;
+    let written = 0;
+    for (let unit = 0; unit < ITEMS; unit++) written += writeAd(design, unit).lines.length;
+    return written;
   });
   const proof = await timed(3, () => {
     const values = fresh();
