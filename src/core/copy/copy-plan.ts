@@ -105,6 +105,14 @@ export const copyPlanSchema = z
     banned: z.array(z.string().trim().min(1).max(60)).max(500),
     /** The same line on more ad groups than this is for a person to look at; null is never. */
     sameOnMost: z.int().min(1).max(1_000_000).nullable(),
+    /**
+     * Whether ads whose figures changed are written anew by themselves after a reading: into the basket, where no more than
+     * `most` ads change. Null: somebody writes them.
+     */
+    keepUp: z
+      .object({ most: z.int().min(1).max(1_000_000) })
+      .nullable()
+      .default(null),
     purpose: z.enum(PURPOSES),
     /** Mills a day over all campaigns of the plan, and how they share it. */
     totalBudget: z.int().min(0).max(1_000_000_000),

@@ -12,6 +12,7 @@ export const CAUSES = {
   "other-price": "An amount that is not the item's",
   plenty: "Says how many are left, and that is many",
   same: "The same ad on too many ad groups",
+  page: "Its page is missing, or another item's",
 } as const;
 export type Cause = keyof typeof CAUSES;
 

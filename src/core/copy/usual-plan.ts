@@ -128,7 +128,7 @@ function usualLines(language: Language, has: (field: string) => boolean) {
         text(say.choice.toLowerCase()),
         several,
         text(" "),
-        kind(),
+        inner,
         text(`.${say.order}`),
       ],
       [text(say.choice), several, text(" "), inner, text(`.${say.order}`)],

@@ -74,6 +74,7 @@ export class CopyWriter {
   /**
    * @param meets by design: marks of the rows that meet its condition, null where all do
    * @param approved texts that somebody let pass
+   * @param badPages rows whose landing page is not theirs, with what is wrong in a sentence; an ad for one item waits for it
    */
   constructor(
     private readonly plan: CopyPlan,
@@ -81,6 +82,7 @@ export class CopyWriter {
     private readonly values: CopyValues,
     private readonly meets: readonly (Uint8Array | null)[],
     private readonly approved: Approved,
+    private readonly badPages: ReadonlyMap<number, string> = new Map(),
   ) {
     this.finder = new FaultFinder(plan);
     this.price = values.column("price");
@@ -137,12 +139,22 @@ export class CopyWriter {
     const made = (state: AdState, lines: WrittenLine[], held: HeldLine[]): UnitAd => {
       return { unit, place, design, state, why: null, lacks: NO_LISTS, lines, held, written };
     };
+    const page = this.badPages.size > 0 ? this.pageFault(unit) : null;
+    if (page !== null) return made("held", [], [...held, { cause: "page", list: "headlines", text: page }]);
     if (this.tooSame.size > 0 && this.tooSame.has(markOf(lines))) {
       const text = shownOf(lines);
       if (!this.isLetPass("same", text)) return made("held", [], [...held, { cause: "same", list: "headlines", text }]);
     }
     if (held.length === 0) return made("whole", lines, held);
     return lacking(lines).length > 0 ? made("held", [], held) : made("shorter", lines, held);
+  }
+
+  /** What is wrong with the page that an ad for one item leads to; an ad for several shows others of them. */
+  private pageFault(unit: number): string | null {
+    const { start, rows } = this.units;
+    if (start[unit + 1]! - start[unit]! !== 1) return null;
+    const text = this.badPages.get(rows[start[unit]!]!);
+    return text === undefined || this.isLetPass("page", text) ? null : text;
   }
 
   /** What a line is held back for, or null where nothing is wrong or somebody let it pass. */

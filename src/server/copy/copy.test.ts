@@ -4,10 +4,12 @@ import { field } from "@/core/parts/part";
 import { textLength } from "@/core/kit/text-length";
 import { CHANNEL_LIMITS } from "@/core/channel/limits";
 import type { Database } from "@/db/client";
+import { linkChecks } from "@/db/schema";
 import { plannedAccount, liveAccount } from "../account/state";
 import { putRecords } from "../account/put-records";
 import { importFeed, runToEnd, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
+import { lapsedIn } from "./ads";
 import { lookAtCopy } from "./look";
 import { findCopyPlan, freshCopyPlan, listCopyPlans, removeCopyPlan, saveCopyPlan } from "./plans";
 import { copyGroups, letPass, proveCopy, warningsFile } from "./proof";
@@ -96,6 +98,30 @@ describe("a copy plan", () => {
     expect((await proof()).states).toMatchObject({ whole: 4, shorter: 1 });
   });
 
+  it("holds an ad back whose page is missing or another item's, until somebody lets it pass", async () => {
+    const look = { checkedAt: 5, detail: "The shop answers 404." };
+    await db.insert(linkChecks).values([
+      { ...look, itemId: "A4", link: "https://shop.example/a4", state: "gone" },
+      { ...look, itemId: "A5", link: "https://shop.example/a5", state: "price" },
+      // The link was another one then, so what was found there says nothing.
+      { ...look, itemId: "A1", link: "https://shop.example/old", state: "gone" },
+    ]);
+    const { states, causes, pages } = await proof();
+    expect(states).toEqual({ none: 0, whole: 3, shorter: 1, held: 1 });
+    expect(pages).toEqual({
+      ...{ checked: 2, at: 5 },
+      faults: [
+        { label: "Page missing", items: 1 },
+        { label: "Another price on the page", items: 1 },
+      ],
+    });
+    const [page] = causes.filter(({ cause }) => cause === "page");
+    expect(page!.shown.map(({ text }) => text)).toEqual(["A4: Page missing. The shop answers 404."]);
+    await letPass(db, info, "ann", plan, { cause: "page", seen: 1, pass: true });
+    expect((await proof()).states).toMatchObject({ whole: 4, held: 0 });
+    await db.delete(linkChecks);
+  });
+
   it("goes into the basket with nothing that is held back, and every line fits", async () => {
     await runToEnd(db, info, "copy-apply", { plan: plan.key });
     const account = await plannedAccount(db);
@@ -140,6 +166,33 @@ describe("a copy plan", () => {
     const after = await plannedAccount(db);
     expect(after.all("ad").find(({ headlines }) => headlines[0] === "Oak Rake")!.headlines).toContain("Now €10.90");
     expect(after.find("ad", own.key)!.headlines[0]).toBe("Our green hose");
+  });
+
+  it("writes figures that changed anew by itself, where few change, and leaves all else to a person", async () => {
+    await runToEnd(db, info, "dispatch", { takesBack: null });
+    const own = { ...plan, keepUp: { most: 1 } };
+    await saveCopyPlan(db, own);
+    // The price of one falls, and a sold-out item is there again.
+    const moved = rows("8.90").map((row) => row.replace("out of stock,0", "in stock,6"));
+    await importFeed({ db, info }, moved.join("\n"));
+    const before = await plannedAccount(db);
+    const lapsed = await lapsedIn(db, info, before);
+    expect(lapsed.map(({ figures }) => figures)).toEqual([[{ field: "copy:price", said: "€10.90", now: "€8.90" }]]);
+    await runToEnd(db, info, "copy-keep-up", {});
+    const after = await plannedAccount(db);
+    expect(after.all("ad").find(({ headlines }) => headlines[0] === "Oak Rake")!.headlines).toContain("Now €8.90");
+    expect(after.all("ad")).toHaveLength(before.all("ad").length);
+    expect(await lapsedIn(db, info, after)).toEqual([]);
+    // What is new is not taken for one that a person took away: writing the plan brings it.
+    await runToEnd(db, info, "copy-apply", { plan: plan.key });
+    expect((await plannedAccount(db)).all("ad").some(({ headlines }) => headlines[0] === "Soft Hose")).toBe(true);
+    // Where more ads change than may go by themselves, all of them wait.
+    await importFeed(
+      { db, info },
+      moved.map((row) => row.replace("22.00", "21.00").replace("24.00", "23.00")).join("\n"),
+    );
+    await runToEnd(db, info, "copy-keep-up", {});
+    expect((await lapsedIn(db, info, await plannedAccount(db))).length).toBeGreaterThan(1);
   });
 
   it("can be removed and kept again; what it made stays", async () => {

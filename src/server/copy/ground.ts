@@ -1,4 +1,5 @@
-import { eq } from "drizzle-orm";
+import { eq, sql } from "drizzle-orm";
+import { LINK_STATE_LABEL, type LinkState } from "@/core/catalogue/check-page";
 import { SOLD_OUT } from "@/core/account/walk";
 import { isMoneyColumn } from "@/core/catalogue/finish";
 import { CHANNEL_LIMITS } from "@/core/channel/limits";
@@ -7,11 +8,11 @@ import { structureOf } from "@/core/copy/structure";
 import { unitsOf, type Units } from "@/core/copy/units";
 import { COPY_COLUMNS, COPY_FIELDS, CopyValues } from "@/core/copy/values";
 import { approval, CopyWriter, type Approved } from "@/core/copy/write-plan";
-import { asText, type Columns } from "@/core/kit/columns";
+import { asText, cellText, type Columns } from "@/core/kit/columns";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { planCatalogue, type Plan } from "@/core/planogram/plan";
 import type { Database } from "@/db/client";
-import { copyApprovals } from "@/db/schema";
+import { copyApprovals, linkChecks } from "@/db/schema";
 import { listDerived } from "../catalogue/derived";
 import { loadCatalogue } from "../catalogue/load";
 import { missingFields, planningColumns, rowMeasures, wantedRows } from "../planogram/planograms";
@@ -140,7 +141,43 @@ export async function approvedTexts(db: Database, plan: string): Promise<Approve
 /** Makes a plan ready to be written. */
 export async function copyWriter(db: Database, plan: CopyPlan, ground: CopyGround): Promise<CopyWriter> {
   const meets = await meetsOf(db, plan, ground.stamp);
-  return new CopyWriter(plan, ground.units, ground.values, meets, await approvedTexts(db, plan.key));
+  const { found } = await checkedPages(db, ground);
+  const bad = new Map(
+    found.flatMap(({ row, id, state, detail }) =>
+      NOT_ITS_OWN.has(state) ? [[row, `${id}: ${LINK_STATE_LABEL[state]}. ${detail}`.trim()] as const] : [],
+    ),
+  );
+  return new CopyWriter(plan, ground.units, ground.values, meets, await approvedTexts(db, plan.key), bad);
+}
+
+/** What keeps an ad for one item back: its page is not there, or not its own. */
+const NOT_ITS_OWN: ReadonlySet<LinkState> = new Set(["gone", "variant", "moved"]);
+
+/** What was last found on the landing pages of a plan's items, where the link is still the one that was looked at. */
+export async function checkedPages(db: Database, { catalogue, units }: CopyGround) {
+  const { itemId, link, state, detail, checkedAt } = linkChecks;
+  const checks = await db.select({ itemId, link, state, detail, checkedAt }).from(linkChecks);
+  const of = new Map(checks.map((check) => [check.itemId, check]));
+  const { id: ids, link: links } = catalogue.columns;
+  const found: { row: number; id: string; state: LinkState; detail: string }[] = [];
+  let at: number | null = null;
+  if (of.size > 0 && ids && links) {
+    for (const row of units.rows) {
+      const check = of.get(cellText(ids, row));
+      if (!check || check.link !== cellText(links, row)) continue;
+      at = Math.max(at ?? 0, check.checkedAt);
+      found.push({ row, id: check.itemId, state: check.state as LinkState, detail: check.detail });
+    }
+  }
+  return { found, at };
+}
+
+/** Moves with every look at a landing page. */
+export async function pagesVersion(db: Database): Promise<string> {
+  const [row] = await db
+    .select({ count: sql<number>`count(*)`, at: sql<number | null>`max(${linkChecks.checkedAt})` })
+    .from(linkChecks);
+  return `${row?.count ?? 0} ${row?.at ?? ""}`;
 }
 
 /** Fields that a plan's lines and keywords name and the catalogue does not have. */

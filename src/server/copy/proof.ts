@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { LINK_STATE_LABEL, LINK_STATES, type LinkState } from "@/core/catalogue/check-page";
 import { CHANNEL_LIMITS } from "@/core/channel/limits";
 import { copyPlanSchema, type CopyPlan, type LineList } from "@/core/copy/copy-plan";
 import { CAUSES, type Cause } from "@/core/copy/faults";
@@ -14,7 +15,15 @@ import { placesVersion, rateBook } from "../channel/places";
 import { csv, xlsx, type FileAnswer } from "../files/answers";
 import { remember } from "../read/memo";
 import type { WorkspaceInfo } from "../workspaces";
-import { approvedTexts, copyGround, copyWriter, goneFields, type CopyGround } from "./ground";
+import {
+  approvedTexts,
+  checkedPages,
+  copyGround,
+  copyWriter,
+  goneFields,
+  pagesVersion,
+  type CopyGround,
+} from "./ground";
 import { unitNames } from "./look";
 import { keepApprovals } from "./plans";
 
@@ -72,6 +81,8 @@ export interface CopyProof {
     /** How often all are searched for a month, as far as the channel tells. */
     searches: number | null;
   };
+  /** Landing pages of the plan's items that were looked at, when last, and what was wrong with how many. */
+  pages: { checked: number; at: number | null; faults: { label: string; items: number }[] };
   /** Fields in lines that the catalogue does not have any more. */
   gone: string[];
 }
@@ -98,6 +109,7 @@ export async function wholeCopy(db: Database, info: WorkspaceInfo, plan: CopyPla
     ground.stamp,
     JSON.stringify(plan),
     await placesVersion(db),
+    await pagesVersion(db),
     approved.size,
     [...approved].sort().join("\0"),
   ];
@@ -135,7 +147,7 @@ async function keywordsFor(db: Database, plan: CopyPlan, { units, values, catalo
 export async function proveCopy(db: Database, info: WorkspaceInfo, plan: CopyPlan): Promise<Outcome<CopyProof>> {
   const whole = await wholeCopy(db, info, plan);
   if (!whole.ok) return whole;
-  const { written, keywords } = whole.value;
+  const { ground, written, keywords } = whole.value;
   const { units, places } = written;
   const states: Record<AdState, number> = { none: 0, whole: 0, shorter: 0, held: 0 };
   const without = new Map<string, number>();
@@ -181,6 +193,7 @@ export async function proveCopy(db: Database, info: WorkspaceInfo, plan: CopyPla
       ),
       searches: told.length === 0 ? null : told.reduce((sum, count) => sum + count, 0),
     },
+    pages: await pagesOf(db, ground),
     gone: await goneFields(db, plan),
   });
 
@@ -197,6 +210,20 @@ export async function proveCopy(db: Database, info: WorkspaceInfo, plan: CopyPla
       .filter(({ texts }) => texts > 0)
       .sort((a, b) => b.adGroups - a.adGroups);
   }
+}
+
+/** States of a landing page that ask for nobody. */
+const QUIET: ReadonlySet<LinkState> = new Set(["fine", "unread"]);
+
+async function pagesOf(db: Database, ground: CopyGround): Promise<CopyProof["pages"]> {
+  const { found, at } = await checkedPages(db, ground);
+  const counts = new Map<LinkState, number>();
+  for (const { state } of found) counts.set(state, (counts.get(state) ?? 0) + 1);
+  const faults = LINK_STATES.filter((state) => !QUIET.has(state) && counts.has(state));
+  return {
+    ...{ checked: found.length, at },
+    faults: faults.map((state) => ({ label: LINK_STATE_LABEL[state], items: counts.get(state)! })),
+  };
 }
 
 /** Which ad groups of a plan to list. */

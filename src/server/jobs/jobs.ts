@@ -12,6 +12,7 @@ export const JOB_KINDS = [
   "link-check",
   "planogram-apply",
   "copy-apply",
+  "copy-keep-up",
   "dispatch",
   "market-run",
   "market-compare",
@@ -135,6 +136,11 @@ export function queueMakeReady(db: Database): Promise<void> {
 /** Queues a look at what planograms would have otherwise since the catalogue or shelves changed. */
 export function queuePlanogramSteps(db: Database): Promise<void> {
   return queueOnce(db, "planogram-steps");
+}
+
+/** Queues a look at which text ads say figures that changed with the catalogue. */
+export function queueCopyKeepUp(db: Database): Promise<void> {
+  return queueOnce(db, "copy-keep-up");
 }
 
 /** After a try that failed the next one waits so long, milliseconds. */

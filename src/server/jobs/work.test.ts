@@ -33,6 +33,7 @@ function handlers(run: (context: JobContext) => Promise<unknown>) {
     "link-check": handler,
     "planogram-apply": handler,
     "copy-apply": handler,
+    "copy-keep-up": handler,
     dispatch: handler,
     "market-run": handler,
     "market-compare": handler,

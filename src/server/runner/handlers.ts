@@ -12,6 +12,7 @@ import { marketRun } from "../market/run-days";
 import { reportUndo } from "../results/reports/undo-job";
 import { reportImport } from "../results/reports/import-report";
 import { copyApply } from "../copy/apply";
+import { copyKeepUp } from "../copy/keep-up";
 import { planogramApply } from "../planogram/apply";
 import { planogramSteps } from "../planogram/in-step";
 import { shelvesJob } from "../shelves/job";
@@ -27,6 +28,7 @@ export const jobHandlers: JobHandlers = {
   "link-check": linkCheck,
   "planogram-apply": planogramApply,
   "copy-apply": copyApply,
+  "copy-keep-up": copyKeepUp,
   dispatch: dispatchJob,
   "market-run": marketRun,
   "market-compare": marketCompare,

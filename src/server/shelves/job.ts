@@ -1,6 +1,6 @@
 import type { Database } from "@/db/client";
-import { planograms } from "@/db/schema";
-import { queuePlanogramSteps, queueShelves } from "../jobs/jobs";
+import { copyPlans, planograms } from "@/db/schema";
+import { queueCopyKeepUp, queuePlanogramSteps, queueShelves } from "../jobs/jobs";
 import type { JobContext, JobHandler } from "../jobs/work";
 import type { WorkspaceInfo } from "../workspaces";
 import { dayAt } from "@/core/kit/days";
@@ -8,9 +8,11 @@ import { recomputeAll } from "./compute";
 
 async function run(context: JobContext) {
   const done = await recomputeAll(context.db, (count, total) => context.progress(count, total, "sets"));
-  // Shelves come last of all that a reading or new results bring along, so now planograms see things as they are.
+  // Shelves come last of all that a reading or new results bring along, so now planograms and ads see things as they are.
   const all = await context.db.select({ definition: planograms.definition }).from(planograms);
   if (all.some(({ definition }) => definition.keepStep?.how === "apply")) await queuePlanogramSteps(context.db);
+  const copies = await context.db.select({ definition: copyPlans.definition }).from(copyPlans);
+  if (copies.some(({ definition }) => definition.keepUp)) await queueCopyKeepUp(context.db);
   return done;
 }
 

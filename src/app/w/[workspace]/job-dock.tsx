@@ -17,6 +17,7 @@ export const JOB_LABEL: Record<JobKind, [doing: string, done: string]> = {
   "catalogue-finish": ["Working derived fields out", "Derived fields and faults are up to date"],
   "link-check": ["Looking at landing pages", "Landing pages looked at"],
   "copy-apply": ["Writing the ads", "Ads written: see the basket"],
+  "copy-keep-up": ["Looking at figures in ads", "Figures in ads looked at"],
   "planogram-apply": ["Applying the planogram", "Planogram applied: see the basket"],
   dispatch: ["Sending", "Dispatch sent"],
   "market-compare": ["Running two versions of the account", "Two versions compared: see Test market"],

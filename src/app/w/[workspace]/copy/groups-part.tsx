@@ -10,7 +10,7 @@ import { plural } from "@/core/kit/format";
 import { listEntries } from "@/core/kit/words";
 import type { CopyProof } from "@/server/copy/proof";
 import type { SplitField } from "@/server/planogram/planograms";
-import { Checkbox, ChoiceSelect, Field, TextInput } from "@/ui/field";
+import { Checkbox, ChoiceSelect, Field, Select, TextInput } from "@/ui/field";
 import { Surface } from "@/ui/page";
 import { SearchSelect } from "@/ui/search-select";
 import { WhereBuilder, type FieldChoice } from "../catalogue/where-builder";
@@ -236,6 +236,40 @@ export function GroupsPart({
               most={500}
               onChange={(banned) => change({ banned })}
             />
+            <Field
+              label="When a figure changes"
+              hint={
+                draft.keepUp
+                  ? "After a reading, ads that say an old figure are written anew into the basket; where more change, they wait for you."
+                  : "Running ads lists what says an old figure."
+              }
+            >
+              {(props) => (
+                <span className="flex items-center gap-2">
+                  <Select
+                    {...props}
+                    value={draft.keepUp ? "self" : "me"}
+                    onChange={(event) => change({ keepUp: event.target.value === "self" ? { most: 50 } : null })}
+                  >
+                    <option value="me">I write the ads anew</option>
+                    <option value="self">written anew by themselves</option>
+                  </Select>
+                  {draft.keepUp && (
+                    <TextInput
+                      aria-label="Ads at most"
+                      className="w-20!"
+                      inputMode="numeric"
+                      key={draft.keepUp.most}
+                      defaultValue={draft.keepUp.most}
+                      onBlur={(event) => {
+                        const most = Math.round(Number(event.target.value));
+                        if (most > 0) change({ keepUp: { most } });
+                      }}
+                    />
+                  )}
+                </span>
+              )}
+            </Field>
             <Field label="The same ad on more ad groups than" hint="Then somebody has to look; empty is never.">
               {(props) => (
                 <TextInput

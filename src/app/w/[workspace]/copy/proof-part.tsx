@@ -6,7 +6,7 @@ import Link from "next/link";
 import { toast } from "sonner";
 import type { CopyPlan } from "@/core/copy/copy-plan";
 import type { Cause } from "@/core/copy/faults";
-import { formatCount, plural } from "@/core/kit/format";
+import { formatCount, formatMoment, plural } from "@/core/kit/format";
 import type { CopyGroupLine, CopyProof, ProofCause } from "@/server/copy/proof";
 import { Button } from "@/ui/button";
 import { EmptyNote, Loading } from "@/ui/notes";
@@ -138,6 +138,7 @@ export function ProofPart({
           ))}
         </span>
       </div>
+      <LandingPages pages={proof.pages} items={proof.items} />
       {proof.causes.length === 0 ? (
         <EmptyNote title="Nothing is held back">
           No line shouts, has unusual signs, another language, a word that is not to be used or an amount that is not
@@ -255,5 +256,38 @@ export function ProofPart({
       )}
       {behind && <GroupsDialog plan={draft} behind={behind} onClose={() => setBehind(null)} />}
     </div>
+  );
+}
+
+/** What was found on the landing pages of the plan's items, and a look at more of them. */
+function LandingPages({ pages: { checked, at, faults }, items }: { pages: CopyProof["pages"]; items: number }) {
+  const apiPath = useApiPath();
+  const { slug, timeZone } = useWorkspace();
+  const [asked, setAsked] = useState(false);
+  const check = async () => {
+    setAsked(true);
+    try {
+      await apiSend(apiPath("link-checks"), { most: Math.min(items, 100_000) });
+      toast.success(`The landing pages of ${plural(items, "item")} are looked at, those with most spend first.`);
+    } catch (failure) {
+      toastError(failure);
+    }
+    setAsked(false);
+  };
+  return (
+    <p className="flex flex-wrap items-center gap-x-3 gap-y-1 text-sm num">
+      <span>
+        Landing pages: {formatCount(checked)} of {plural(items, "item")} looked at
+        {at !== null && `, last ${formatMoment(at, timeZone)}`}
+      </span>
+      {faults.map(({ label, items: count }) => (
+        <Link key={label} href={`/w/${slug}/catalogue/faults`} className="text-ember hover:underline">
+          {formatCount(count)} {label.toLowerCase()}
+        </Link>
+      ))}
+      <button type="button" disabled={asked} className="text-petrol hover:underline" onClick={() => void check()}>
+        Look at them now
+      </button>
+    </p>
   );
 }
