@@ -5,6 +5,7 @@ import { toast } from "sonner";
 import type { Failure } from "@/core/kit/outcome";
 import { ownPath } from "@/core/kit/own-path";
 import { findAnswer, type Work } from "@/core/kit/work";
+import type { JobView } from "@/server/jobs/jobs";
 import { noteSeen } from "./seen";
 
 /** An answer that says what went wrong, in words for a person. */
@@ -160,6 +161,23 @@ export function useAsk<T>(
     queryFn: (context) => apiSend<T>(path, question, "POST", isLong ? context.signal : undefined),
     ...options,
   });
+}
+
+/** How often a job is asked after while somebody waits for it, ms. */
+const ASK_EVERY = 250;
+
+/**
+ * Waits until a job has ended. @param path of the job
+ * @returns false where somebody cancelled it
+ * @throws ApiError where it failed
+ */
+export async function jobEnded(path: string): Promise<boolean> {
+  for (;;) {
+    const { state, error } = await apiGet<JobView>(path);
+    if (error) throw new ApiError(error, 422);
+    if (state === "done" || state === "cancelled") return state === "done";
+    await new Promise((resolve) => setTimeout(resolve, ASK_EVERY));
+  }
 }
 
 /** Shows what went wrong as a toast with its hint. */

@@ -6,7 +6,14 @@ import { CAUSES, type Cause } from "@/core/copy/faults";
 import { DROPPED, makeKeywords, widestMatch, type Dropped, type MadeKeywords } from "@/core/copy/keywords";
 import { OUTCOMES } from "@/core/copy/line";
 import { rowsOf } from "@/core/copy/units";
-import { AD_STATES, writePlan, type AdState, type CopyWriter, type WrittenPlan } from "@/core/copy/write-plan";
+import {
+  AD_STATES,
+  writePlan,
+  type AdState,
+  type CopyWriter,
+  type LineFigures,
+  type WrittenPlan,
+} from "@/core/copy/write-plan";
 import { cellText } from "@/core/kit/columns";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
@@ -28,18 +35,10 @@ import { unitNames } from "./look";
 import { keepApprovals } from "./plans";
 
 /** How one line of a design stands over the ad groups it was tried for. */
-export interface ProofLine {
+export interface ProofLine extends Omit<LineFigures, "design" | "gaps"> {
+  /** The design's key. */
   design: string;
-  at: number;
   list: LineList;
-  tried: number;
-  rungs: number[];
-  ranOn: number;
-  cut: number;
-  gap: number;
-  long: number;
-  awkward: number;
-  over: number;
   /** Fields that had nothing to say, with for how many ad groups, most first. */
   gaps: [field: string, adGroups: number][];
 }
@@ -143,6 +142,12 @@ async function keywordsFor(db: Database, plan: CopyPlan, { units, values, catalo
   return makeKeywords(plan.keywords, units, values, catalogue, { language: plan.language, searches, claim });
 }
 
+/** How the ad of an ad group stands that stands best. */
+function bestState({ places, state }: WrittenPlan, unit: number): AdState {
+  const own = places.map((_, p) => AD_STATES[state[unit * places.length + p]!]!);
+  return (["whole", "shorter", "held"] as const).find((one) => own.includes(one)) ?? "none";
+}
+
 /** What a plan would write, in numbers, with what is held back and why. */
 export async function proveCopy(db: Database, info: WorkspaceInfo, plan: CopyPlan): Promise<Outcome<CopyProof>> {
   const whole = await wholeCopy(db, info, plan);
@@ -153,8 +158,7 @@ export async function proveCopy(db: Database, info: WorkspaceInfo, plan: CopyPla
   const without = new Map<string, number>();
   let [going, goingItems] = [0, 0];
   for (let unit = 0; unit < units.count; unit++) {
-    const own = places.map((_, p) => AD_STATES[written.state[unit * places.length + p]!]!);
-    const best = (["whole", "shorter", "held", "none"] as const).find((state) => own.includes(state)) ?? "none";
+    const best = bestState(written, unit);
     states[best]++;
     const hasAd = best === "whole" || best === "shorter";
     if (hasAd && keywords.keywords[unit]!.length > 0) {
@@ -280,7 +284,7 @@ export async function copyGroups(
   const whole = await wholeCopy(db, info, plan);
   if (!whole.ok) return whole;
   const { ground, written, writer, keywords } = whole.value;
-  const { units, places, lineStart, outcomes } = written;
+  const { units, lineStart, outcomes } = written;
   const width = written.lines.length;
   let found: number[];
   if (of.what === "cause") {
@@ -296,9 +300,7 @@ export async function copyGroups(
     const isIt = (unit: number) => {
       if (of.what === "all") return true;
       if (of.what === "line") return outcomes[unit * width + lineStart[design]! + of.at] === code;
-      const own = places.map((_, p) => AD_STATES[written.state[unit * places.length + p]!]!);
-      const best = (["whole", "shorter", "held", "none"] as const).find((state) => own.includes(state)) ?? "none";
-      return best === of.state;
+      return bestState(written, unit) === of.state;
     };
     found = Array.from({ length: units.count }, (_, unit) => unit).filter(isIt);
   }
@@ -307,7 +309,7 @@ export async function copyGroups(
   const groups = found.slice(offset, offset + limit).map((unit): CopyGroupLine => {
     const rows = rowsOf(units, unit);
     const row = rows.find((one) => units.sellable[one] === 1) ?? rows[0]!;
-    const ads = places.map((place) => writer.adOf(unit, place));
+    const ads = written.places.map((place) => writer.adOf(unit, place));
     const ad = ads.find(({ lines }) => lines.length > 0) ?? ads[0]!;
     const text =
       ad.lines.length > 0

@@ -12,7 +12,6 @@ import { sameValue } from "@/core/kit/diff";
 import { formatCount, plural } from "@/core/kit/format";
 import type { CopyPlanInfo } from "@/server/copy/plans";
 import type { CopyProof } from "@/server/copy/proof";
-import type { JobView } from "@/server/jobs/jobs";
 import type { SplitField } from "@/server/planogram/planograms";
 import { Button } from "@/ui/button";
 import { ErrorNote } from "@/ui/notes";
@@ -20,7 +19,7 @@ import { PageHead } from "@/ui/page";
 import type { Choice } from "@/ui/search-select";
 import { useKeys } from "@/ui/use-keys";
 import { useSettled } from "@/ui/use-settled";
-import { ApiError, apiDelete, apiGet, apiSend, toastError, toastMeanwhile, useAsk } from "../../../_lib/api";
+import { apiDelete, apiSend, jobEnded, toastError, toastMeanwhile, useAsk } from "../../../_lib/api";
 import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../_lib/workspace";
 import { useFields } from "../catalogue/use-feeds";
 import { fieldChoices } from "../catalogue/where-builder";
@@ -111,13 +110,7 @@ export function CopyEditor({
     try {
       if (isChanged) await save(since);
       const { job } = await apiSend<{ job: string }>(apiPath(`copy-plans/${draft.key}/apply`));
-      for (;;) {
-        const state = await apiGet<JobView>(apiPath(`jobs/${job}`));
-        if (state.state === "done") break;
-        if (state.error) throw new ApiError(state.error, 422);
-        if (state.state === "cancelled") return setBusy(null);
-        await new Promise((resolve) => setTimeout(resolve, 250));
-      }
+      if (!(await jobEnded(apiPath(`jobs/${job}`)))) return setBusy(null);
       await refresh();
       router.push(`/w/${slug}/dispatch`);
     } catch (failure) {

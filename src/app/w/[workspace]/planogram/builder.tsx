@@ -11,7 +11,6 @@ import { PURPOSES } from "@/core/account/records/campaign";
 import { plural } from "@/core/kit/format";
 import type { AccountLine } from "@/server/planogram/workbench";
 import type { SplitField } from "@/server/planogram/planograms";
-import type { JobView } from "@/server/jobs/jobs";
 import { Button } from "@/ui/button";
 import { ChoiceSelect, Checkbox, Field, Select, TextInput } from "@/ui/field";
 import { ErrorNote } from "@/ui/notes";
@@ -21,7 +20,7 @@ import { renderName, usualNames } from "@/core/planogram/names";
 import { versionOf } from "@/core/kit/version-of";
 import type { PlanProof } from "@/server/planogram/prove";
 import { useSettled } from "@/ui/use-settled";
-import { ApiError, apiGet, apiSend, toastMeanwhile, useAsk } from "../../../_lib/api";
+import { ApiError, apiSend, jobEnded, toastMeanwhile, useAsk } from "../../../_lib/api";
 import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../_lib/workspace";
 import { useFields } from "../catalogue/use-feeds";
 import { fieldChoices, WhereBuilder } from "../catalogue/where-builder";
@@ -125,13 +124,7 @@ export function Builder({
     try {
       await apiSend(apiPath(`planograms${since}`), draft);
       const { job } = await apiSend<{ job: string }>(apiPath(`planograms/${draft.key}/apply`));
-      for (;;) {
-        const state = await apiGet<JobView>(apiPath(`jobs/${job}`));
-        if (state.state === "done") break;
-        if (state.error) throw new ApiError(state.error, 422);
-        if (state.state === "cancelled") return setApplying(false);
-        await new Promise((resolve) => setTimeout(resolve, 250));
-      }
+      if (!(await jobEnded(apiPath(`jobs/${job}`)))) return setApplying(false);
       await refresh();
       router.push(`/w/${slug}/dispatch?applied=${job}`);
     } catch (failure) {
