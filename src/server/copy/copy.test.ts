@@ -195,6 +195,28 @@ describe("a copy plan", () => {
     expect((await lapsedIn(db, info, await plannedAccount(db))).length).toBeGreaterThan(1);
   });
 
+  it("says so where conditions leave nobody, a field is gone, or nothing can be said", async () => {
+    const nobody = {
+      ...plan,
+      where: { match: "all" as const, of: [{ field: "title", op: "is" as const, value: "none" }] },
+    };
+    const empty = await proveCopy(db, info, nobody);
+    expect(empty.ok && [empty.value.adGroups, empty.value.going, empty.value.keywords.made]).toEqual([0, 0, 0]);
+    const look = await lookAtCopy(db, info, { plan: nobody, find: "" });
+    expect(look.ok && [look.value.adGroups, look.value.samples]).toEqual([0, []]);
+    await saveCopyPlan(db, { ...nobody, key: "nobody" });
+    const job = await runToEnd(db, info, "copy-apply", { plan: "nobody" });
+    expect(job.error?.message).toBe("No ad of this plan may go out.");
+    await removeCopyPlan(db, "nobody");
+    // A chip of a field that is gone leaves its line to the next rung, and is named.
+    const [ad] = plan.ads;
+    const lines = [{ ...ad!.lines[0]!, rungs: [[field("feed:season")], [field("title")]] }, ...ad!.lines.slice(1)];
+    const gone = await proveCopy(db, info, { ...plan, ads: [{ ...ad!, lines }] });
+    expect(gone.ok && [gone.value.gone, gone.value.ofLines[0]!.rungs[1]]).toEqual([["feed:season"], 5]);
+    const split = await proveCopy(db, info, { ...plan, groupsBy: ["feed:season"] });
+    expect(split.ok ? "" : split.error.message).toBe("The catalogue no longer has the field season.");
+  });
+
   it("can be removed and kept again; what it made stays", async () => {
     const removed = await removeCopyPlan(db, plan.key);
     expect(removed.ok && removed.value.name).toBe(plan.name);

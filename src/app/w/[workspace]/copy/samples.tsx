@@ -63,7 +63,13 @@ export function Samples({ plan, labelOf }: { plan: CopyPlan; labelOf: (field: st
       <div className="min-h-0 flex-1 space-y-3 overflow-y-auto p-3" tabIndex={0} role="region" aria-label="Previews">
         {look.error && <ErrorNote error={look.error.failure} />}
         {!look.data && !look.error && <Loading what="the previews" />}
-        {look.data?.samples.length === 0 && <p className="text-sm text-soft">No item of this plan is called so.</p>}
+        {look.data?.samples.length === 0 && (
+          <p className="text-sm text-soft">
+            {look.data.adGroups === 0
+              ? "No item is left to write for: see the conditions under Ad groups."
+              : "No item of this plan is called so."}
+          </p>
+        )}
         {look.data?.samples.map((sample) => (
           <Sample key={sample.unit} sample={sample} view={view} turn={turn} labelOf={labelOf} />
         ))}
