@@ -130,6 +130,9 @@ export function ProofPart({
             not going out ({proof.without.map(({ why, adGroups }) => `${formatCount(adGroups)} ${why}`).join(", ")})
           </span>
         )}
+      </div>
+      <div className="flex flex-wrap items-center gap-x-4">
+        <LandingPages pages={proof.pages} items={proof.items} />
         <span className="ml-auto flex gap-1">
           {(["csv", "xlsx"] as const).map((format) => (
             <Button key={format} look="quiet" onClick={() => void download(format)}>
@@ -138,7 +141,6 @@ export function ProofPart({
           ))}
         </span>
       </div>
-      <LandingPages pages={proof.pages} items={proof.items} />
       {proof.causes.length === 0 ? (
         <EmptyNote title="Nothing is held back">
           No line shouts, has unusual signs, another language, a word that is not to be used or an amount that is not
