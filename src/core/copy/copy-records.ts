@@ -1,10 +1,12 @@
 import { shortKey } from "../account/keys";
 import type { Account } from "../account/account";
+import type { Draft } from "../account/draft";
 import type { AccountRecord } from "../account/records";
 import type { Ad } from "../account/records/ad";
 import { negativeKey } from "../account/records/negative";
 import { cellText, type Columns } from "../kit/columns";
 import { addProductGroups } from "../planogram/kinds/feed";
+import type { HandSet } from "../planogram/merge";
 import type { Plan } from "../planogram/plan";
 import { plannedFrame, type PlannedRecords } from "../planogram/planned-records";
 import { targetsOf } from "../targets/aim-records";
@@ -135,4 +137,19 @@ export function lapsedAds(account: Account, now: (adGroup: string, field: string
     });
     return figures.length === 0 ? [] : [{ key, adGroup, figures }];
   });
+}
+
+/**
+ * Leaves ads whose lines somebody wrote with the figures that those lines say: a plan that is written again changes neither.
+ * @param draft what writing the plan makes of the account
+ * @param kept fields that stayed as people set them
+ */
+export function keepOwnFigures(live: Account, draft: Draft, kept: readonly HandSet[]): void {
+  for (const { key, field } of kept) {
+    if (field !== "headlines" && field !== "descriptions" && field !== "address") continue;
+    const [was, is] = [live.find("ad", key), draft.find("ad", key)];
+    if (!was || !is) continue;
+    const { claims: _, ...rest } = is;
+    draft.put({ ...rest, ...(was.claims && { claims: was.claims }) });
+  }
 }

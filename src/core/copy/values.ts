@@ -1,4 +1,5 @@
 import { isMoneyColumn } from "../catalogue/finish";
+import { paidPrices } from "../catalogue/margins";
 import { categoryLevels } from "../kit/categories";
 import { cellText, type Columns } from "../kit/columns";
 import { toUnits } from "../kit/money";
@@ -224,7 +225,8 @@ export class CopyValues {
   private makeNumbers(field: CopyField): Float64Array {
     const { units } = this;
     const [price, sale, stock] = [this.column("price"), this.column("salePrice"), this.column("stock")];
-    const paid = (row: number) => (sale[row]! > 0 && !(sale[row]! >= price[row]!) ? sale[row]! : price[row]!);
+    const paidOf = paidPrices(this.catalogue);
+    const paid = (row: number) => paidOf[row]!;
     const off = (row: number) => positive(price[row]! - sale[row]!);
     const share = (row: number) => positive(Math.floor(((price[row]! - sale[row]!) / price[row]!) * 100 + 1e-9));
     const each: Partial<Record<CopyField, (row: number) => number>> = {

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { copyOrigin, type CopyPlan } from "@/core/copy/copy-plan";
-import { copyRecords } from "@/core/copy/copy-records";
+import { copyRecords, keepOwnFigures } from "@/core/copy/copy-records";
 import { structureOf } from "@/core/copy/structure";
 import { diffSize } from "@/core/kit/diff";
 import { plural } from "@/core/kit/format";
@@ -45,6 +45,7 @@ async function run({ db, info, who, progress }: JobContext, raw: unknown) {
   const done = await keepPlan(db, who, origin, async (at) => {
     const before = await plansBefore(db, origin);
     const { draft, kept, plan: wanted } = replan(at.planned, records, before, origin, []);
+    keepOwnFigures(at.planned, draft, kept);
     await progress(2, 3, "steps");
     const changes = diffSize(draft.diff());
     return {

@@ -1,4 +1,5 @@
 import { beforeAll, describe, expect, it } from "vitest";
+import type { Account } from "@/core/account/account";
 import type { CopyPlan } from "@/core/copy/copy-plan";
 import { field } from "@/core/parts/part";
 import { textLength } from "@/core/kit/text-length";
@@ -6,6 +7,7 @@ import { CHANNEL_LIMITS } from "@/core/channel/limits";
 import type { Database } from "@/db/client";
 import { linkChecks } from "@/db/schema";
 import { plannedAccount, liveAccount } from "../account/state";
+import { editAccount } from "../account/edits";
 import { putRecords } from "../account/put-records";
 import { importFeed, runToEnd, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
@@ -189,10 +191,36 @@ describe("a copy plan", () => {
     // Where more ads change than may go by themselves, all of them wait.
     await importFeed(
       { db, info },
-      moved.map((row) => row.replace("22.00", "21.00").replace("24.00", "23.00")).join("\n"),
+      moved.map((row) => row.replace("22.00", "21.00").replace("24.00", "23.00").replace("15.00", "14.00")).join("\n"),
     );
     await runToEnd(db, info, "copy-keep-up", {});
-    expect((await lapsedIn(db, info, await plannedAccount(db))).length).toBeGreaterThan(1);
+    expect((await lapsedIn(db, info, await plannedAccount(db))).length).toBe(3);
+  });
+
+  it("never says that a line which somebody wrote holds what it does not say", async () => {
+    const rake = (account: Account) => account.all("ad").find(({ key }) => key === own.key)!;
+    const own = (await plannedAccount(db)).all("ad").find(({ headlines }) => headlines[0] === "Oak Rake")!;
+    const write = (headlines: string[], descriptions: string[]) =>
+      editAccount(
+        db,
+        "ann",
+        null,
+        { action: "ad-lines", keys: [own.key], headlines, descriptions, address: "" },
+        info.currency,
+      );
+    expect((await write(["Our oak rake", "Still €8.90"], own.descriptions)).ok).toBe(true);
+    await importFeed({ db, info }, rows("7.90").join("\n"));
+    await runToEnd(db, info, "copy-apply", { plan: plan.key });
+    const after = await plannedAccount(db);
+    expect(rake(after)).toMatchObject({
+      headlines: ["Our oak rake", "Still €8.90"],
+      claims: { "copy:price": "€8.90" },
+    });
+    const told = (await lapsedIn(db, info, after)).filter(({ key }) => key === own.key);
+    expect(told.map(({ figures }) => figures)).toEqual([[{ field: "copy:price", said: "€8.90", now: "€7.90" }]]);
+    // Once no line names the figure, there is nothing to look at.
+    expect((await write(["Our oak rake", "Made to last"], ["Order online."])).ok).toBe(true);
+    expect(rake(await plannedAccount(db)).claims).toBeUndefined();
   });
 
   it("says so where conditions leave nobody, a field is gone, or nothing can be said", async () => {
@@ -212,7 +240,7 @@ describe("a copy plan", () => {
     const [ad] = plan.ads;
     const lines = [{ ...ad!.lines[0]!, rungs: [[field("feed:season")], [field("title")]] }, ...ad!.lines.slice(1)];
     const gone = await proveCopy(db, info, { ...plan, ads: [{ ...ad!, lines }] });
-    expect(gone.ok && [gone.value.gone, gone.value.ofLines[0]!.rungs[1]]).toEqual([["feed:season"], 5]);
+    expect(gone.ok && [gone.value.gone, gone.value.ofLines[0]!.rungs[1]]).toEqual([["feed:season"], 4]);
     const split = await proveCopy(db, info, { ...plan, groupsBy: ["feed:season"] });
     expect(split.ok ? "" : split.error.message).toBe("The catalogue no longer has the field season.");
   });

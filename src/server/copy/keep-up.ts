@@ -1,5 +1,6 @@
 import { Draft } from "@/core/account/draft";
 import { copyOrigin, type CopyPlan } from "@/core/copy/copy-plan";
+import { keepOwnFigures } from "@/core/copy/copy-records";
 import { sameValue } from "@/core/kit/diff";
 import { plural } from "@/core/kit/format";
 import { FailureError } from "@/core/kit/outcome";
@@ -23,6 +24,7 @@ async function keepUp({ db, info, who }: JobContext, plan: CopyPlan, most: numbe
     const wanted = new Map(last ?? []);
     let changed = 0;
     const whole = last ? replan(planned, records, before, origin, []) : null;
+    if (whole) keepOwnFigures(planned, whole.draft, whole.kept);
     for (const ad of planned.all("ad")) {
       const [next, plannedAd] = [whole?.draft.find("ad", ad.key), whole?.plan.get(ad.key)];
       if (!next || !plannedAd || !wanted.has(ad.key) || sameValue(next.claims, ad.claims)) continue;

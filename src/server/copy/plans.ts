@@ -1,4 +1,4 @@
-import { and, asc, eq } from "drizzle-orm";
+import { asc, eq } from "drizzle-orm";
 import { copyOrigin, copyPlanSchema, type CopyPlan } from "@/core/copy/copy-plan";
 import { usualPlan } from "@/core/copy/usual-plan";
 import { LANGUAGES, type Language } from "@/core/copy/languages";
@@ -125,14 +125,17 @@ export async function keepApprovals(
   texts: readonly { cause: typeof copyApprovals.$inferInsert.cause; text: string }[],
   letPass: boolean,
 ): Promise<void> {
-  const at = Date.now();
-  await db.transaction(async (tx) => {
-    for (const { cause, text } of texts) {
-      if (letPass) await tx.insert(copyApprovals).values({ plan, cause, text, who, at }).onConflictDoNothing();
-      else {
-        const { plan: ofPlan, cause: ofCause, text: ofText } = copyApprovals;
-        await tx.delete(copyApprovals).where(and(eq(ofPlan, plan), eq(ofCause, cause), eq(ofText, text)));
-      }
-    }
-  });
+  const pairs = JSON.stringify(texts.map(({ cause, text }) => [cause, text]));
+  if (letPass)
+    await db.$client.execute({
+      sql: `INSERT OR IGNORE INTO copy_approvals (plan, cause, text, who, at)
+        SELECT ?, value ->> 0, value ->> 1, ?, ? FROM json_each(?)`,
+      args: [plan, who, Date.now(), pairs],
+    });
+  else
+    await db.$client.execute({
+      sql: `DELETE FROM copy_approvals WHERE plan = ?
+        AND (cause, text) IN (SELECT value ->> 0, value ->> 1 FROM json_each(?))`,
+      args: [plan, pairs],
+    });
 }

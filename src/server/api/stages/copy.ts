@@ -69,7 +69,7 @@ export const copyEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace(
     {
-      ...({ method: "POST", role: "viewer", path: "copy-plans/look" } as const),
+      ...({ method: "POST", role: "viewer", path: "copy-plans/look", heavy: true } as const),
       summary: "How the ads of a plan read on some ad groups, before it is kept.",
       body: copyLookSchema,
     },
