@@ -76,6 +76,7 @@ test("only what is proved goes out, and what went out is what the proof said", a
   await page.getByRole("button", { name: `Put ${going} ad groups into the basket` }).click();
   await expect(page.getByRole("button", { name: "Send to the test market" })).toBeEnabled();
   await page.getByRole("button", { name: "Send to the test market" }).click();
+  await expect(page.getByText("Dispatch sent")).toBeVisible();
   await jobsDone(page, "quillmoor");
   const sent = await ads(page);
   expect(sent.counts.all).toBe(going);

@@ -11,6 +11,7 @@ import { listEntries } from "@/core/kit/words";
 import type { CopyProof } from "@/server/copy/proof";
 import type { SplitField } from "@/server/planogram/planograms";
 import { Checkbox, ChoiceSelect, Field, Select, TextInput } from "@/ui/field";
+import { SettledInput } from "@/ui/settled-input";
 import { Surface } from "@/ui/page";
 import { SearchSelect } from "@/ui/search-select";
 import { WhereBuilder, type FieldChoice } from "../catalogue/where-builder";
@@ -185,14 +186,14 @@ export function GroupsPart({
               </Field>
               <Field label="Goal return" hint="Sales per unit of cost.">
                 {(props) => (
-                  <TextInput
+                  <SettledInput
                     {...props}
-                    key={draft.goal ?? "none"}
                     inputMode="decimal"
-                    defaultValue={draft.goal ?? ""}
-                    onBlur={(event) => {
-                      const goal = Number(event.target.value.replace(",", "."));
-                      change({ goal: goal > 0 ? goal : null });
+                    value={String(draft.goal ?? "")}
+                    onSettle={(text) => {
+                      const goal = text === "" ? null : Number(text.replace(",", "."));
+                      if (goal !== null && !(goal > 0)) return false;
+                      change({ goal });
                     }}
                   />
                 )}
@@ -255,15 +256,15 @@ export function GroupsPart({
                     <option value="self">written anew by themselves</option>
                   </Select>
                   {draft.keepUp && (
-                    <TextInput
+                    <SettledInput
                       aria-label="Ads at most"
                       className="w-20!"
                       inputMode="numeric"
-                      key={draft.keepUp.most}
-                      defaultValue={draft.keepUp.most}
-                      onBlur={(event) => {
-                        const most = Math.round(Number(event.target.value));
-                        if (most > 0) change({ keepUp: { most } });
+                      value={String(draft.keepUp.most)}
+                      onSettle={(text) => {
+                        const most = Math.round(Number(text));
+                        if (!(most > 0)) return false;
+                        change({ keepUp: { most } });
                       }}
                     />
                   )}
@@ -272,15 +273,15 @@ export function GroupsPart({
             </Field>
             <Field label="The same ad on more ad groups than" hint="Then somebody has to look; empty is never.">
               {(props) => (
-                <TextInput
+                <SettledInput
                   {...props}
-                  key={draft.sameOnMost ?? "never"}
                   inputMode="numeric"
                   className="w-24!"
-                  defaultValue={draft.sameOnMost ?? ""}
-                  onBlur={(event) => {
-                    const most = Math.round(Number(event.target.value));
-                    change({ sameOnMost: most > 0 ? most : null });
+                  value={String(draft.sameOnMost ?? "")}
+                  onSettle={(text) => {
+                    const most = text === "" ? null : Math.round(Number(text));
+                    if (most !== null && !(most > 0)) return false;
+                    change({ sameOnMost: most });
                   }}
                 />
               )}

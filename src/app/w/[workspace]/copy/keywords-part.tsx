@@ -8,7 +8,8 @@ import { formatCount } from "@/core/kit/format";
 import { listEntries } from "@/core/kit/words";
 import type { CopyGroupLine, CopyProof } from "@/server/copy/proof";
 import { Button } from "@/ui/button";
-import { Checkbox, ChoiceSelect, Field, TextInput } from "@/ui/field";
+import { Checkbox, ChoiceSelect, Field } from "@/ui/field";
+import { SettledInput } from "@/ui/settled-input";
 import { Surface } from "@/ui/page";
 import type { Choice } from "@/ui/search-select";
 import { useSettled } from "@/ui/use-settled";
@@ -196,20 +197,15 @@ function NumberBox({
   id?: string;
 }) {
   return (
-    <TextInput
+    <SettledInput
       {...(id ? { id } : { "aria-label": label })}
       className="w-16!"
       inputMode="numeric"
-      defaultValue={String(value)}
-      key={value}
-      onBlur={(event) => {
-        const number = Number(event.target.value.replace(",", "."));
-        if (event.target.value.trim() !== "" && Number.isFinite(number) && number !== value)
-          onChange(Math.round(number));
-        else event.target.value = String(value);
-      }}
-      onKeyDown={(event) => {
-        if (event.key === "Enter") event.currentTarget.blur();
+      value={String(value)}
+      onSettle={(text) => {
+        const number = Math.round(Number(text.replace(",", ".")));
+        if (text === "" || !Number.isFinite(number) || number === value) return false;
+        onChange(number);
       }}
     />
   );

@@ -4,6 +4,7 @@ import { RotateCcw } from "lucide-react";
 import { formatMoney, millsToField, parseMoney } from "@/core/kit/money";
 import type { PlannedCampaign } from "@/core/planogram/planned-campaigns";
 import { cx } from "@/ui/cx";
+import { SettledInput } from "@/ui/settled-input";
 import { useWorkspace } from "../../../_lib/workspace";
 
 /** A campaign's budget, to be set by hand; the others share what is left. */
@@ -15,7 +16,6 @@ export function BudgetCell({
   onBudget: (campaign: string, mills: number | null) => void;
 }) {
   const { currency } = useWorkspace();
-  const shown = millsToField(campaign.dailyBudget);
   return (
     <span className="flex items-center justify-end gap-1">
       {campaign.isSetByHand && (
@@ -29,23 +29,20 @@ export function BudgetCell({
           <RotateCcw aria-hidden className="size-3.5" />
         </button>
       )}
-      <input
-        key={shown}
+      <SettledInput
         aria-label={`Budget a day of ${campaign.name}`}
         title={formatMoney(campaign.dailyBudget, currency)}
         inputMode="decimal"
         className={cx(
-          "h-6 w-full min-w-0 rounded border border-transparent bg-transparent px-1 text-right hover:border-line focus:border-line",
+          "h-6! min-w-0 border-transparent bg-transparent px-1! text-right hover:border-line focus:border-line",
           campaign.isSetByHand && "border-line bg-surface",
         )}
-        defaultValue={shown}
-        onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
-        onBlur={(event) => {
-          const text = event.currentTarget.value.trim();
+        value={millsToField(campaign.dailyBudget)}
+        onSettle={(text) => {
           const parsed = parseMoney(text);
           if (text === "") onBudget(campaign.key, null);
           else if (parsed.ok && parsed.mills !== campaign.dailyBudget) onBudget(campaign.key, parsed.mills);
-          else event.currentTarget.value = shown;
+          else return false;
         }}
       />
     </span>

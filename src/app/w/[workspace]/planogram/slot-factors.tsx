@@ -2,7 +2,8 @@
 
 import type { Campaign } from "@/core/account/records/campaign";
 import { SLOT_KEYS, SLOT_LABEL, type SlotKey } from "@/core/kit/slots";
-import { Field, TextInput } from "@/ui/field";
+import { Field } from "@/ui/field";
+import { SettledInput } from "@/ui/settled-input";
 
 /** Factors on bids by slot, a field each; 1 leaves a bid as it is. */
 export function SlotFactors({
@@ -15,7 +16,7 @@ export function SlotFactors({
 }) {
   const set = (slot: SlotKey, text: string) => {
     const factor = Number(text.replace(",", "."));
-    if (!Number.isFinite(factor) || factor < 0 || factor > 10) return;
+    if (text === "" || !Number.isFinite(factor) || factor < 0 || factor > 10) return false;
     const { [slot]: _, ...others } = value ?? {};
     const slots = factor === 1 ? others : { ...others, [slot]: factor };
     onChange(Object.keys(slots).length > 0 ? slots : undefined);
@@ -23,12 +24,11 @@ export function SlotFactors({
   return SLOT_KEYS.map((slot) => (
     <Field key={slot} label={`× in ${SLOT_LABEL[slot].toLowerCase()}`}>
       {(props) => (
-        <TextInput
+        <SettledInput
           {...props}
           inputMode="decimal"
-          key={value?.[slot] ?? 1}
-          defaultValue={value?.[slot] ?? 1}
-          onBlur={(event) => set(slot, event.target.value)}
+          value={String(value?.[slot] ?? 1)}
+          onSettle={(text) => set(slot, text)}
         />
       )}
     </Field>
