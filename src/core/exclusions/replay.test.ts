@@ -5,7 +5,6 @@ import { matches } from "../channel/matching";
 import {
   indexTerms,
   negativeFault,
-  plainAddress,
   replayNegatives,
   cutKeywords,
   silencedKeywords,
@@ -32,6 +31,7 @@ function pastOf(lines: { words: string[]; campaign: string; cost: number; orders
     adGroup: lines.map(({ campaign }) => `${campaign}/g`),
     target: lines.map(() => ""),
     sums: {
+      impressions: Float64Array.from(lines, () => 20),
       clicks: Float64Array.from(lines, () => 1),
       cost: Float64Array.from(lines, ({ cost }) => cost),
       orders: Float64Array.from(lines, ({ orders }) => orders),
@@ -188,11 +188,10 @@ describe("the replay of negatives", () => {
     expect(cut({ match: "exact", value: "free plans", scope: null })).toEqual([]);
   });
 
-  it("refuses what can't be one, and knows an address however it is written", () => {
+  it("refuses what can't be one", () => {
     expect(negativeFault({ what: "term", value: "!!! ???" })).toContain("no word");
     expect(negativeFault({ what: "term", value: "зелёный шланг" })).toBeNull();
     expect(negativeFault({ what: "placement", value: "a site.example" })).toContain("space");
-    expect(plainAddress(" https://WWW.Site.example/// ")).toBe("site.example");
-    expect(plainAddress("app://games.example/one")).toBe("games.example/one");
+    expect(negativeFault({ what: "placement", value: "https://" })).toContain("no address");
   });
 });

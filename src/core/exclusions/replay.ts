@@ -2,6 +2,7 @@ import type { Keyword } from "../account/records/keyword";
 import { comparedWords, matches, QueryIndex } from "../channel/matching";
 import type { MatchType } from "../channel/match-types";
 import type { RowSums } from "../results/window-sums";
+import { plainAddress, readAddress } from "./placements/address";
 
 /** Past results by term, a line for each term in each ad group. */
 export interface PastTerms {
@@ -12,7 +13,7 @@ export interface PastTerms {
   campaign: string[];
   adGroup: string[];
   target: string[];
-  sums: Pick<RowSums, "clicks" | "cost" | "orders" | "revenue">;
+  sums: Pick<RowSums, "impressions" | "clicks" | "cost" | "orders" | "revenue">;
 }
 
 /** A negative that is thought of. */
@@ -27,6 +28,7 @@ export interface ThoughtOf {
 /** What negatives would have stopped in the past. Money in mills. */
 export interface Replay {
   terms: number;
+  impressions: number;
   clicks: number;
   cost: number;
   orders: number;
@@ -43,33 +45,47 @@ const MOST_TOLD = 50;
 /** Past terms to look negatives up in: by their words, and by what they are. */
 export interface TermIndex {
   byWord: QueryIndex;
-  byLabel: Map<string, number>;
+  /** Places of a page, or of an address however reports write it. */
+  byLabel: Map<string, number[]>;
 }
 
 /** @param isPage whether a label is the page of a listing, which no word of a negative stops */
 export function indexTerms(labels: string[], isPage: (label: string) => boolean = () => false): TermIndex {
   return {
     byWord: new QueryIndex(labels.flatMap((label, id) => (isPage(label) ? [] : [{ id, label }]))),
-    byLabel: new Map(labels.map((label, place) => [label, place])),
+    byLabel: new Map(labels.map((label, place) => [label, [place]])),
   };
+}
+
+/** Past placements to look addresses up in. */
+export function indexAddresses(labels: string[]): TermIndex {
+  const byLabel = new Map<string, number[]>();
+  labels.forEach((label, place) => {
+    const address = plainAddress(label);
+    const known = byLabel.get(address);
+    if (known) known.push(place);
+    else byLabel.set(address, [place]);
+  });
+  return { byWord: new QueryIndex([]), byLabel };
 }
 
 /** The places in the past's labels that a negative stops, by the matching that the channel uses. */
 export function stoppedTerms({ what, match, value }: ThoughtOf, { byWord, byLabel }: TermIndex): number[] {
   if (what === "term") return byWord.find(value, match);
-  const place = byLabel.get(value);
-  return place === undefined ? [] : [place];
+  return byLabel.get(what === "placement" ? plainAddress(value) : value) ?? [];
 }
 
 /** What some negatives would have stopped. A line that two of them stop counts once. */
 export function replayNegatives(negatives: ThoughtOf[], past: PastTerms, index: TermIndex): Replay {
   const byTerm = scopesByTerm(negatives, index);
-  const named = new Set(negatives.map(({ value }) => value.trim().toLowerCase()));
+  const named = new Set(negatives.map(({ what, value }) => nameOf(what, value)));
+  const what = negatives[0]?.what ?? "term";
   const stopped = new Map<number, { cost: number; orders: number; revenue: number }>();
-  const all = { clicks: 0, cost: 0, orders: 0, revenue: 0 };
+  const all = { impressions: 0, clicks: 0, cost: 0, orders: 0, revenue: 0 };
   for (let line = 0; line < past.term.length; line++) {
     if (!isStopped(byTerm, past, line)) continue;
-    const { clicks, cost, orders, revenue } = past.sums;
+    const { impressions, clicks, cost, orders, revenue } = past.sums;
+    all.impressions += impressions[line]!;
     all.clicks += clicks[line]!;
     all.cost += cost[line]!;
     all.orders += orders[line]!;
@@ -82,11 +98,15 @@ export function replayNegatives(negatives: ThoughtOf[], past: PastTerms, index: 
   }
   const also = [...stopped]
     .map(([place, sums]) => ({ label: past.labels[place]!, ...sums }))
-    .filter(({ label }) => !named.has(label.toLowerCase()))
+    .filter(({ label }) => !named.has(nameOf(what, label)))
     .sort((a, b) => b.orders - a.orders || b.cost - a.cost || (a.label < b.label ? -1 : 1));
   const others = { terms: also.length, sold: also.filter(({ orders }) => orders > 0).length };
   return { terms: stopped.size, ...all, others, also: also.slice(0, MOST_TOLD) };
 }
+
+/** What a text is known by, however it is written. */
+const nameOf = (what: ThoughtOf["what"], text: string) =>
+  what === "placement" ? plainAddress(text) : text.trim().toLowerCase();
 
 /** Our own keywords that negatives would keep from ever showing: all that these keywords can reach is stopped, within the scope. */
 export function silencedKeywords(
@@ -174,15 +194,6 @@ export function negativeFault({ what, value }: Pick<ThoughtOf, "what" | "value">
   if (what === "term" && comparedWords(value).length === 0)
     return `“${value}” has no word in it, so it would match nothing.`;
   if (what === "placement" && /\s/.test(value.trim())) return `“${value}” has a space in it and is no address.`;
+  if (what === "placement" && !readAddress(value)) return `“${value}” is no address.`;
   return null;
-}
-
-/** An address as placements are known by: without scheme, leading www and closing slash, in small letters. */
-export function plainAddress(text: string): string {
-  return text
-    .trim()
-    .toLowerCase()
-    .replace(/^[a-z][a-z0-9+.-]*:\/\//, "")
-    .replace(/^www\./, "")
-    .replace(/\/+$/, "");
 }

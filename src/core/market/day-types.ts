@@ -38,10 +38,10 @@ export interface LateOrder {
   revenue: number;
 }
 
-export interface PlacementFact {
+/** What a placement did; its report tells the impressions and keeps the rest to itself. */
+export interface PlacementFact extends Counts {
   campaign: string;
   placement: string;
-  impressions: number;
 }
 
 export interface HourFact extends Counts {

@@ -245,12 +245,13 @@ export function mergeFacts(drawn: Fact[]): Fact[] {
 
 export function placementFacts(facts: DrawnFact[]): PlacementFact[] {
   const sums = new Map<string, PlacementFact>();
-  for (const { campaign, placement, impressions } of facts) {
+  for (const fact of facts) {
+    const { campaign, placement, impressions, clicks, cost, orders, units, revenue } = fact;
     if (placement === "") continue;
     const key = `${campaign}\u001f${placement}`;
     const found = sums.get(key);
-    if (found) found.impressions += impressions;
-    else sums.set(key, { campaign, placement, impressions });
+    if (found) for (const name of AD_MEASURES) found[name] += fact[name];
+    else sums.set(key, { campaign, placement, impressions, clicks, cost, orders, units, revenue });
   }
   return [...sums.values()];
 }

@@ -11,5 +11,6 @@ export * from "./market";
 export * from "./assets";
 export * from "./channel";
 export * from "./moves";
+export * from "./exclusions";
 export * from "./budgets";
 export * from "./ready";

@@ -3,10 +3,10 @@ import { recordName } from "@/core/account/names";
 import type { Account } from "@/core/account/account";
 import type { Exclusion } from "@/core/account/records/exclusion";
 import type { Negative } from "@/core/account/records/negative";
-import { indexTerms, stoppedTerms } from "@/core/exclusions/replay";
+import { indexAddresses, indexTerms, stoppedTerms } from "@/core/exclusions/replay";
 import { cellText } from "@/core/kit/columns";
 import { dayAt, formatDay, windowBefore, type Window } from "@/core/kit/days";
-import { noSums, type Sums } from "@/core/kit/metrics";
+import { noSums, type AdMeasure, type Sums } from "@/core/kit/metrics";
 import { addLine, type Cube } from "@/core/results/cube";
 import type { Database } from "@/db/client";
 import { readAccount } from "../account/state";
@@ -16,15 +16,17 @@ import { remember } from "../read/memo";
 import { placeTeller } from "../places/place-kinds";
 import { loadCube } from "../results/cubes";
 import { loadCodes, resultDays, resultsVersion } from "../results/load";
+import { missingMeasures } from "../results/reported";
 import type { WorkspaceInfo } from "../workspaces";
 
-/** What a span of days brought. Money in mills. */
+/** What a span of days brought. Money in mills; what no report tells is null. */
 export interface SpanSums {
   days: number;
-  clicks: number;
-  cost: number;
-  orders: number;
-  revenue: number;
+  impressions: number | null;
+  clicks: number | null;
+  cost: number | null;
+  orders: number | null;
+  revenue: number | null;
 }
 
 /** Something that is kept out of ads, with what that did. */
@@ -151,10 +153,14 @@ async function addSpan(
     if (own.length === 0) continue;
     const { ads } = await loadCube(db, source, window, false);
     const sums = await sumsOf(db, account, own, ads, source);
+    const missing = await missingMeasures(db, source, window, ads);
     const days = window.to - window.from + 1;
     own.forEach((entry, i) => {
-      const { clicks, cost, orders, revenue } = sums[i]!;
-      entry[side] = { days, clicks, cost, orders, revenue };
+      const known = (key: AdMeasure) => (missing.includes(key) ? null : sums[i]![key]);
+      entry[side] = {
+        ...{ days, impressions: known("impressions"), clicks: known("clicks"), cost: known("cost") },
+        ...{ orders: known("orders"), revenue: known("revenue") },
+      };
     });
   }
 }
@@ -184,11 +190,10 @@ async function sumsOf(
     });
   } else {
     const distinct = [...new Set(codes)];
+    const labels = distinct.map((code) => texts.get(code) ?? "");
     const tell = await placeTeller(db);
-    const index = indexTerms(
-      distinct.map((code) => texts.get(code) ?? ""),
-      (label) => tell(label) === "listing",
-    );
+    const index =
+      source === "placement" ? indexAddresses(labels) : indexTerms(labels, (label) => tell(label) === "listing");
     entries.forEach(({ what, match, value, scope }, i) => {
       const thought = { what: what as Negative["what"], match: match || "exact", value, scope };
       for (const place of stoppedTerms(thought, index)) note(distinct[place]!, i);

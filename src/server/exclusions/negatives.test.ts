@@ -62,7 +62,11 @@ describe("negatives from results", () => {
     const listings = new Set(rows.map((row) => String(row[0])));
     for (const match of ["exact", "phrase"] as const) {
       for (const scope of [null, "c:f"]) {
-        const found = await previewNegatives(db, ask({ what: "term", values: [one, dearest.label], match, scope }));
+        const found = await previewNegatives(
+          db,
+          { goal: 3 },
+          ask({ what: "term", values: [one, dearest.label], match, scope }),
+        );
         const hit = terms.filter(
           ({ label, campaign }) =>
             !listings.has(label) &&
@@ -78,12 +82,14 @@ describe("negatives from results", () => {
   });
 
   it("name our own keywords that they would silence, and refuse what stops nothing or holds nowhere", async () => {
-    const silencing = await previewNegatives(db, ask({ what: "term", values: ["rake"], match: "phrase" }));
+    const silencing = await previewNegatives(db, { goal: 3 }, ask({ what: "term", values: ["rake"], match: "phrase" }));
     expect(silencing).toMatchObject({ value: { keywords: ["rakes (exact)"] } });
-    expect(await previewNegatives(db, ask({ what: "term", values: ["oak", "?!"] }))).toMatchObject({
+    expect(await previewNegatives(db, { goal: 3 }, ask({ what: "term", values: ["oak", "?!"] }))).toMatchObject({
       error: { code: "negative-unfit" },
     });
-    expect(await previewNegatives(db, ask({ what: "term", values: ["oak"], scope: "c:gone" }))).toMatchObject({
+    expect(
+      await previewNegatives(db, { goal: 3 }, ask({ what: "term", values: ["oak"], scope: "c:gone" })),
+    ).toMatchObject({
       error: { code: "negative-scope-gone" },
     });
     expect(
@@ -109,7 +115,7 @@ describe("negatives from results", () => {
       reason: "off-topic",
       reviewOn: "2027-01-01",
     });
-    expect(await previewNegatives(db, asked)).toMatchObject({ value: { known: 2 } });
+    expect(await previewNegatives(db, { goal: 3 }, asked)).toMatchObject({ value: { known: 2 } });
     await runToEnd(db, info, "dispatch", { takesBack: null });
     await runToEnd(db, info, "market-run", { from: FIRST + 20, through: FIRST + 29, seed: "s" });
     const after = await db.$client.execute({
@@ -127,7 +133,7 @@ describe("negatives from results", () => {
     const term = terms.find(({ label }) => label.includes("cheap"))!.label;
     expect(pages).toHaveLength(2);
     const asked = ask({ what: "told", values: [...pages, term] });
-    const found = await previewNegatives(db, asked);
+    const found = await previewNegatives(db, { goal: 3 }, asked);
     const all = (await readTerms()).filter(
       ({ label }) => pages.includes(label) || matches(comparedWords(term), comparedWords(label), "exact"),
     );
@@ -135,14 +141,14 @@ describe("negatives from results", () => {
     // A word in a page's code stops no page: only what people searched for counts as stopped.
     const word =
       comparedWords(pages[0]!).at(-1) === "1" ? comparedWords(pages[0]!)[0]! : comparedWords(pages[0]!).at(-1)!;
-    const byWord = await previewNegatives(db, ask({ what: "term", values: [word], match: "phrase" }));
+    const byWord = await previewNegatives(db, { goal: 3 }, ask({ what: "term", values: [word], match: "phrase" }));
     expect(byWord.ok && byWord.value.also.some(({ label }) => pages.includes(label))).toBe(false);
     // Given as terms they would have gone out as what stops no page; the preview says so.
-    const misread = await previewNegatives(db, ask({ what: "term", values: [...pages, term] }));
+    const misread = await previewNegatives(db, { goal: 3 }, ask({ what: "term", values: [...pages, term] }));
     expect(misread).toMatchObject({ value: { misread: pages } });
     const unsure = ask({ what: "told", values: ["X7K20PQ4"] });
-    expect(await previewNegatives(db, unsure)).toMatchObject({ error: { code: "place-unsure" } });
-    expect(await previewNegatives(db, { ...unsure, unsure: "listing" })).toMatchObject({
+    expect(await previewNegatives(db, { goal: 3 }, unsure)).toMatchObject({ error: { code: "place-unsure" } });
+    expect(await previewNegatives(db, { goal: 3 }, { ...unsure, unsure: "listing" })).toMatchObject({
       value: { made: { terms: 0, listings: 1 } },
     });
     expect(await keepNegatives(db, "tester", null, asked, "EUR")).toMatchObject({ value: { changes: 3 } });

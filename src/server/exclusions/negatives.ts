@@ -3,15 +3,17 @@ import { EXCLUSION_REASONS, keySchema, reviewOnSchema } from "@/core/account/rec
 import { negativeKey, type Negative } from "@/core/account/records/negative";
 import {
   negativeFault,
-  plainAddress,
   replayNegatives,
   cutKeywords,
   silencedKeywords,
+  stoppedTerms,
   type Replay,
   type ThoughtOf,
 } from "@/core/exclusions/replay";
+import { plainAddress } from "@/core/exclusions/placements/address";
 import { plural } from "@/core/kit/format";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
+import type { AdMeasure, Sums } from "@/core/kit/metrics";
 import { PLACE_KINDS_TOLD } from "@/core/targets/place-kind";
 import type { Database } from "@/db/client";
 import { putRecords, recordsSchema } from "../account/put-records";
@@ -19,6 +21,8 @@ import { readAccount } from "../account/state";
 import { placeTeller } from "../places/place-kinds";
 import { recentPast } from "../results/past-terms";
 import { pastIndex } from "../places/term-index";
+import type { WorkspaceInfo } from "../workspaces";
+import { loadMedia, summed } from "./placements/media";
 
 export const negativesSchema = z.object({
   /** `told`: each value is what results, catalogue and channel say it is, a term or the page of a listing. */
@@ -36,6 +40,12 @@ type Asked = z.output<typeof negativesSchema>;
 
 export interface NegativesPreview extends Replay {
   days: number;
+  /** What the report of placements does not tell: these sums are not known, though they stand as 0. */
+  missing: AdMeasure[];
+  /** Addresses where no ad of ours was shown. */
+  unmatched: string[];
+  /** Partner media as a whole over the same days, where its report tells what placements do not. */
+  whole: Sums | null;
   /** Our own keywords that would never show again. */
   keywords: string[];
   /** Our own keywords that lose some of the terms they had of late, and go on with the rest. */
@@ -87,8 +97,14 @@ function faultOf(
   return null;
 }
 
+const NOTHING = { impressions: 0, clicks: 0, cost: 0, orders: 0, revenue: 0 };
+
 /** What negatives would have stopped over the last days, and which of our own keywords they would silence. */
-export async function previewNegatives(db: Database, asked: Asked): Promise<Outcome<NegativesPreview>> {
+export async function previewNegatives(
+  db: Database,
+  info: Pick<WorkspaceInfo, "goal">,
+  asked: Asked,
+): Promise<Outcome<NegativesPreview>> {
   const { planned } = await readAccount(db);
   const thoughts = await thoughtOf(db, asked);
   if (!thoughts.ok) return thoughts;
@@ -101,7 +117,8 @@ export async function previewNegatives(db: Database, asked: Asked): Promise<Outc
   const replay =
     found && index
       ? replayNegatives(negatives, found.past, index)
-      : { terms: 0, clicks: 0, cost: 0, orders: 0, revenue: 0, others: { terms: 0, sold: 0 }, also: [] };
+      : { terms: 0, ...NOTHING, others: { terms: 0, sold: 0 }, also: [] };
+  const media = asked.what === "placement" ? await loadMedia(db, info) : null;
   const campaigns = new Map(planned.all("adGroup").map(({ key, campaign }) => [key, campaign]));
   const all = planned.all("keyword");
   const keywords = silencedKeywords(negatives, all, (adGroup) => campaigns.get(adGroup));
@@ -110,6 +127,12 @@ export async function previewNegatives(db: Database, asked: Asked): Promise<Outc
   return ok({
     ...replay,
     days: found?.days ?? 0,
+    missing: media?.missing ?? [],
+    whole: media ? summed([...media.campaigns.values()].map((one) => one.media)) : null,
+    unmatched:
+      asked.what === "placement"
+        ? negatives.filter((one) => !index || stoppedTerms(one, index).length === 0).map(({ value }) => value)
+        : [],
     keywords: keywords.map(inWords),
     cut: cut.map(({ keyword, of, stopped }) => ({ keyword: inWords(keyword), of, stopped })),
     made: {

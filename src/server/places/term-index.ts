@@ -1,4 +1,4 @@
-import { indexTerms, type TermIndex } from "@/core/exclusions/replay";
+import { indexAddresses, indexTerms, type TermIndex } from "@/core/exclusions/replay";
 import type { Database } from "@/db/client";
 import { loadCatalogue } from "../catalogue/load";
 import { placesVersion } from "../channel/places";
@@ -18,8 +18,9 @@ export async function pastIndex(db: Database, source: PastSource, { past, stamp 
     "terms by word",
     on,
     async () => {
-      const tell = source === "term" ? await placeTeller(db) : null;
-      return indexTerms(past.labels, (label) => tell?.(label) === "listing");
+      if (source === "placement") return indexAddresses(past.labels);
+      const tell = await placeTeller(db);
+      return indexTerms(past.labels, (label) => tell(label) === "listing");
     },
     2,
   );

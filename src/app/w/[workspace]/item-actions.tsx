@@ -15,6 +15,7 @@ import { apiSend, toastError, useApi } from "../../_lib/api";
 import { useApiPath, useDays, useRefresh, useWorkspace } from "../../_lib/workspace";
 import { ClickPrices } from "./click-prices";
 import { SoloForm } from "./solo-form";
+import { ItemsStoppedWords } from "./items-stopped";
 import { EditEffect } from "./edit-effect";
 import type { Edit } from "./use-edit";
 import { MOST_AT_ONCE, useItemEdit, type ItemFormProps } from "./use-item-edit";
@@ -174,6 +175,7 @@ function ExcludeForm({ onClose, ...chosen }: ItemFormProps) {
           ? "They get no ads in any campaign until you let them in again."
           : "Other campaigns that hold them go on, and take over what this one served."}
       </p>
+      {chosen.items.length > 0 && <ItemsStoppedWords items={chosen.items} campaign={wanted.campaign} />}
       <ItemsEffect {...chosen} wanted={wanted} />
       <div className="flex justify-end gap-2">
         <Button onClick={onClose}>Leave it</Button>

@@ -15,7 +15,7 @@ import { SearchSelect } from "@/ui/search-select";
 import { ApiError, toastError, useApi, useAsk } from "../../_lib/api";
 import { useApiPath, useDays, useRefresh, useWorkspace } from "../../_lib/workspace";
 import { NegativeEffect } from "./negative-effect";
-import { ReasonFields, useUsualReason } from "./reason-fields";
+import { ReasonFields, useUsualReason, type Reason } from "./reason-fields";
 import { UnsureLines, type Unsure } from "./unsure-lines";
 import { useChange } from "./use-edit";
 
@@ -26,6 +26,7 @@ export function NegativeDialog({
   level,
   values,
   within,
+  reason,
   onClose,
   onDone,
 }: {
@@ -33,6 +34,8 @@ export function NegativeDialog({
   values: string[];
   /** The campaign or ad group that it holds in at first. */
   within: { key: string } | null;
+  /** Why, to begin with; wasteful where nothing is given. */
+  reason?: Reason;
   onClose: () => void;
   onDone: () => void;
 }) {
@@ -52,7 +55,7 @@ export function NegativeDialog({
   const [unsure, setUnsure] = useState<Unsure>("out");
   const [match, setMatch] = useState<"exact" | "phrase">("exact");
   const [scope, setScope] = useState(within?.key ?? EVERYWHERE);
-  const why = useUsualReason(REVIEW_DAYS);
+  const why = useUsualReason(REVIEW_DAYS, reason);
   const [busy, setBusy] = useState(false);
   const account = useApi<AccountView>(apiPath(`account?days=${days}`));
   const groups = account.data?.lines.filter((line) => line.level !== "productGroup") ?? [];

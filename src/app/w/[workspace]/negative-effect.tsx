@@ -1,6 +1,7 @@
 "use client";
 
 import { formatCount, plural } from "@/core/kit/format";
+import type { AdMeasure } from "@/core/kit/metrics";
 import type { NegativesPreview } from "@/server/exclusions/negatives";
 
 /** Terms told one by one. */
@@ -16,16 +17,40 @@ export function NegativeEffect({
   noun: string;
   money: (amount: number) => string;
 }) {
-  const { also, others, keywords, cut, known, misread } = found;
+  const { also, others, keywords, cut, misread, missing, unmatched } = found;
+  const isPlacement = noun === "placement";
+  const figures: [AdMeasure, string][] = [
+    ...(isPlacement ? [["impressions", plural(found.impressions, "impression")] as [AdMeasure, string]] : []),
+    ["clicks", plural(found.clicks, "click")],
+    ["cost", `spend ${money(found.cost)}`],
+    ["orders", plural(found.orders, "order")],
+    ["revenue", `sales ${money(found.revenue)}`],
+  ];
+  // What no report tells is not 0 and is not said.
+  const known = figures.filter(([measure]) => !missing.includes(measure)).map(([, words]) => words);
   return (
     <div role="status" className="space-y-2 text-sm num">
       <p>
         Over the last {plural(found.days, "day")} it would have stopped{" "}
         <b>{plural(found.terms, noun, noun === "term or page" ? "terms and pages" : undefined)}</b> with{" "}
-        {plural(found.clicks, "click")}, spend <b>{money(found.cost)}</b>, {plural(found.orders, "order")} and sales{" "}
-        <b>{money(found.revenue)}</b>.
+        {inWords(known)}.
       </p>
-      {known > 0 && <p className="text-soft">{formatCount(known)} of them are kept out already.</p>}
+      {isPlacement && missing.length > 0 && (
+        <p className="text-soft">
+          What they cost and brought is not reported.
+          {found.whole &&
+            found.whole.impressions > 0 &&
+            ` Partner media as a whole had ${plural(found.whole.clicks, "click")}, spend ${money(found.whole.cost)} and sales ${money(found.whole.revenue)} on ${formatCount(found.whole.impressions)} impressions.`}
+        </p>
+      )}
+      {unmatched.length > 0 && (
+        <p>
+          On {plural(unmatched.length, "address", "addresses")} no ad of yours was shown:{" "}
+          {unmatched.slice(0, 5).join(", ")}
+          {unmatched.length > 5 && " …"}.
+        </p>
+      )}
+      {found.known > 0 && <p className="text-soft">{formatCount(found.known)} of them are kept out already.</p>}
       {keywords.length > 0 && (
         <p className="font-semibold text-ember">
           ▾ It silences {plural(keywords.length, "keyword")} of your own: {keywords.slice(0, 5).join(", ")}
@@ -82,3 +107,7 @@ export function NegativeEffect({
     </div>
   );
 }
+
+/** Several in one sentence, the last one with "and". */
+const inWords = (parts: string[]) =>
+  parts.length > 1 ? `${parts.slice(0, -1).join(", ")} and ${parts.at(-1)!}` : (parts[0] ?? "");

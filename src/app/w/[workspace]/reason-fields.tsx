@@ -5,7 +5,7 @@ import { EXCLUSION_REASONS } from "@/core/account/records/basics";
 import { DayInput } from "@/ui/day-input";
 import { ChoiceSelect, Field } from "@/ui/field";
 
-type Reason = (typeof EXCLUSION_REASONS)[number];
+export type Reason = (typeof EXCLUSION_REASONS)[number];
 
 /** Why something is kept out and when to look again, as a form has them. An empty day means never. */
 export function useReason(first: { reason: Reason; reviewOn: string | null }) {
@@ -21,9 +21,9 @@ export function useDayFromNow(days: number): string {
   return day;
 }
 
-/** What is usual: wasteful, to be looked at again in so many days. */
-export function useUsualReason(days: number) {
-  return useReason({ reason: "wasteful", reviewOn: useDayFromNow(days) });
+/** What is usual: wasteful where nothing else is given, to be looked at again in so many days. */
+export function useUsualReason(days: number, reason: Reason = "wasteful") {
+  return useReason({ reason, reviewOn: useDayFromNow(days) });
 }
 
 export function ReasonFields({ reason, setReason, reviewOn, setReviewOn }: ReturnType<typeof useReason>) {

@@ -6,7 +6,7 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { formatCount, plural } from "@/core/kit/format";
 import { formatMoney, toUnits } from "@/core/kit/money";
-import type { KeptOut } from "@/server/exclusions/kept-out";
+import type { KeptOut, SpanSums } from "@/server/exclusions/kept-out";
 import { Button, buttonClasses } from "@/ui/button";
 import { DataTable, type TableColumn } from "@/ui/data-table";
 import { ChoiceSelect, TextInput } from "@/ui/field";
@@ -19,6 +19,7 @@ import { PickBar } from "../pick-bar";
 import { useList } from "../use-list";
 import { EditKept } from "./edit-kept";
 import { KeepOut } from "./keep-out";
+import { ExclusionsTabs } from "./tabs";
 import { useChange } from "../use-edit";
 
 const SHOWN = {
@@ -30,15 +31,19 @@ const SHOWN = {
   placement: "placements",
 } as const;
 
-/** What an entry saved a day against the thirty days before it, mills; null where that is not known. */
-function savedADay({ before, after }: KeptOut): number | null {
-  return before && after ? before.cost / before.days - after.cost / after.days : null;
+/** What an entry brought or cost a day before and since, mills; null where that is not known. */
+function aDay(span: SpanSums | null, key: "cost" | "revenue"): number | null {
+  const sum = span?.[key];
+  return span && sum != null ? sum / span.days : null;
 }
 
-/** Ad sales that no longer come a day, mills. */
-function lostADay({ before, after }: KeptOut): number | null {
-  return before && after ? before.revenue / before.days - after.revenue / after.days : null;
+/** What it was a day in the thirty days before it held, less what it was since. */
+function lessADay({ before, after }: KeptOut, key: "cost" | "revenue"): number | null {
+  const [had, has] = [aDay(before, key), aDay(after, key)];
+  return had === null || has === null ? null : had - has;
 }
+const savedADay = (entry: KeptOut) => lessADay(entry, "cost");
+const lostADay = (entry: KeptOut) => lessADay(entry, "revenue");
 
 /** Everything that is kept out, with why, who, since when, and what that saved or cost; due ones first. */
 export default function ExclusionsPage() {
@@ -66,8 +71,8 @@ export default function ExclusionsPage() {
       reason: ({ reason }) => reason,
       review: ({ reviewOn }) => reviewOn,
       since: ({ since }) => since,
-      before: ({ before }) => before && before.cost / before.days,
-      clicks: ({ after }) => after && after.clicks,
+      before: ({ before }) => aDay(before, "cost"),
+      clicks: ({ after }) => after && (after.clicks ?? after.impressions),
       saved: savedADay,
       lost: lostADay,
     },
@@ -85,7 +90,13 @@ export default function ExclusionsPage() {
       { heading: "sales missed a day", of: (entry) => toUnitsOrNull(lostADay(entry)) },
     ],
   });
-  if (kept.error || !kept.data) return <PageWaiting title="Exclusions" what="what is kept out" error={kept.error} />;
+  if (kept.error || !kept.data) {
+    return (
+      <PageWaiting title="Exclusions" what="what is kept out" error={kept.error}>
+        <ExclusionsTabs />
+      </PageWaiting>
+    );
+  }
   const { entries } = kept.data;
   const due = entries.filter(({ isDue }) => isDue).length;
   const takeBack = async () => {
@@ -124,17 +135,12 @@ export default function ExclusionsPage() {
     {
       ...{ key: "before", label: "Spend before", width: 96, align: "right", sort: "before" },
       about: "A day, in the thirty days before it held.",
-      cell: ({ before }) => money(before && before.cost / before.days),
+      cell: ({ before }) => money(aDay(before, "cost")),
     },
     {
       ...{ key: "clicks", label: "Clicks since", width: 88, align: "right", sort: "clicks" },
-      about: "None where it bites.",
-      cell: ({ after }) =>
-        after === null ? (
-          "–"
-        ) : (
-          <span className={after.clicks > 0 ? "font-semibold text-ember" : ""}>{formatCount(after.clicks)}</span>
-        ),
+      about: "None where it bites; impressions where a report tells no clicks.",
+      cell: ({ after }) => <StillThere after={after} />,
     },
     {
       ...{ key: "saved", label: "Saved a day", width: 90, align: "right", sort: "saved" },
@@ -164,6 +170,7 @@ export default function ExclusionsPage() {
           </>
         )}
       </PageHead>
+      <ExclusionsTabs />
       {entries.length === 0 ? (
         <EmptyNote
           title="Nothing is kept out yet"
@@ -217,6 +224,18 @@ export default function ExclusionsPage() {
       {doing === "edit" && <EditKept entries={list.picked} onClose={() => setDoing(null)} onDone={list.clear} />}
       {doing === "new" && <KeepOut onClose={() => setDoing(null)} />}
     </div>
+  );
+}
+
+/** What still comes through: clicks, or impressions where clicks are not reported. */
+function StillThere({ after }: Pick<KeptOut, "after">) {
+  const count = after && (after.clicks ?? after.impressions);
+  if (after === null || count === null) return "–";
+  return (
+    <span className={count > 0 ? "font-semibold text-ember" : ""}>
+      {formatCount(count)}
+      {after.clicks === null && " shown"}
+    </span>
   );
 }
 
