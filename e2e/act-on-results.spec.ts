@@ -192,10 +192,19 @@ test("all of it is sent, runs for 14 days, and is seen", async ({ page }) => {
   await expect(kept.getByRole("row").nth(1)).toContainText("everywhere");
   await expectAccessible(page);
   const { entries } = await api<{
-    entries: { what: string; after: { clicks: number } | null; before: { cost: number } }[];
+    entries: {
+      what: string;
+      after: { clicks: number | null; impressions: number | null; cost: number | null } | null;
+      before: { cost: number };
+    }[];
   }>(page, "quillmoor/kept-out");
   expect(entries).toHaveLength(weak.length + junk.length);
-  for (const { after } of entries) expect(after?.clicks).toBe(0);
+  // The market reports impressions of placements alone: nothing is shown there any more, and clicks are not known.
+  for (const { what, after } of entries) {
+    expect(what === "placement" ? [after?.impressions, after?.clicks, after?.cost] : [after?.clicks]).toEqual(
+      what === "placement" ? [0, null, null] : [0],
+    );
+  }
   const spent = entries.filter(({ what }) => what === "item").reduce((sum, { before }) => sum + before.cost, 0);
   expect(spent).toBeGreaterThan(0);
 

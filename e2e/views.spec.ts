@@ -32,6 +32,7 @@ const VIEWS: [name: string, path: string, heading: string][] = [
   ["page, not bid", "/bids/page-work", "Bids"],
   ["budgets", "/budgets", "Budgets"],
   ["exclusions", "/exclusions", "Exclusions"],
+  ["placements", "/exclusions/placements", "Placements"],
   ["moves", "/moves", "Moves"],
   ["standing orders", "/moves/orders", "Moves"],
   ["what came of moves", "/moves/record", "Moves"],

@@ -2,6 +2,7 @@ import type { Account } from "@/core/account/account";
 import { dayAt, formatDay } from "@/core/kit/days";
 import type { Database } from "@/db/client";
 import { readAccount } from "../account/state";
+import { placementsDue, type PlacementsDue } from "../exclusions/placements/due";
 import { campaignStops } from "../results/campaign-stops";
 import { windowOfDays } from "../results/window";
 import { windowTotal } from "./results/till";
@@ -24,6 +25,8 @@ export interface Asks {
   pausesDue: { key: string; name: string; reviewOn: string; pausedFor: string }[];
   /** Exclusions and negatives whose day to look again has come, and how many of those wait in the basket. */
   exclusionsDue: { all: number; waiting: number };
+  /** Placements that wait for a review that is due. */
+  placementsDue: PlacementsDue | null;
   runDry: RunsDry[];
   /** Faults of the catalogue that cost money: the spend of the last 30 days on items that have them. */
   faults: { code: string; label: string; items: number; cost: number }[];
@@ -41,6 +44,7 @@ export async function asksOfToday(db: Database, info: WorkspaceInfo): Promise<As
   return {
     pausesDue: pausesDue(planned, today),
     exclusionsDue: exclusionsDue(planned, live, today),
+    placementsDue: await placementsDue(db, info, planned),
     runDry: await runDry(db, live),
     faults: await faultsThatCost(db),
   };

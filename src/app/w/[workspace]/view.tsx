@@ -2,7 +2,7 @@
 
 import { Check, Circle } from "lucide-react";
 import Link from "next/link";
-import { formatCount, formatMetric, plural } from "@/core/kit/format";
+import { formatCount, formatMetric, formatShare, plural } from "@/core/kit/format";
 import { METRICS } from "@/core/kit/metrics";
 import { STARTING_SET } from "@/core/shelves/ready-made";
 import { formatMoney } from "@/core/kit/money";
@@ -42,7 +42,7 @@ function named(list: { name: string }[]): string {
 }
 
 /** What is due, what runs out of money and what costs for nothing, as decisions. */
-function askedFor({ pausesDue, exclusionsDue, runDry, faults }: Asks, currency: string): Decision[] {
+function askedFor({ pausesDue, exclusionsDue, placementsDue, runDry, faults }: Asks, currency: string): Decision[] {
   const found: Decision[] = [];
   if (pausesDue.length > 0) {
     found.push([
@@ -60,6 +60,13 @@ function askedFor({ pausesDue, exclusionsDue, runDry, faults }: Asks, currency: 
       `${plural(exclusionsDue.all, "exclusion")} to look at again${waiting}.`,
       "exclusions?shown=due",
       "Review them",
+    ]);
+  }
+  if (placementsDue) {
+    found.push([
+      `A look at placements is due: nobody judged ${plural(placementsDue.placements, "placement")} with ${formatShare(placementsDue.share)} of the impressions in partner media.`,
+      "exclusions/placements",
+      "Look at them",
     ]);
   }
   if (runDry.length > 0) {

@@ -35,11 +35,16 @@ function byShape(address: string): PlacementKind {
   const [host = "", ...path] = address.split("/");
   const labels = host.split(".");
   if (/^(?:id)?\d{6,}$/.test(host)) return "app";
-  // Names of apps in a store stand the other way round than hosts: com.maker.name.
-  if (path.length === 0 && labels.length >= 3 && ENDINGS.has(labels[0]!) && !ENDINGS.has(labels.at(-1)!)) return "app";
+  if (path.length === 0 && isAppName(host)) return "app";
   if (labels[0] === "app" || labels[0] === "apps" || path[0] === "apps") return "app";
   if (path[0] === "channel" || path[0]?.startsWith("@")) return "channel";
   if (path[0] === "watch" || path[0] === "video" || path[0] === "videos") return "video";
   if (labels[0] === "search" || path[0] === "search") return "partner search";
   return "site";
+}
+
+/** Whether a host is the name of an app in a store: those stand the other way round than hosts, com.maker.name. */
+export function isAppName(host: string): boolean {
+  const labels = host.split(".");
+  return labels.length >= 3 && ENDINGS.has(labels[0]!) && !ENDINGS.has(labels.at(-1)!);
 }

@@ -1,7 +1,5 @@
-import type { Language } from "../../copy/languages";
-
-/** Words of pages that are not fit for a shop's ads, to begin with: a list of one's own is made of them and kept. */
-export const SAFETY_WORDS: Record<Language, readonly string[]> = {
+/** Words of pages that are not fit for a shop's ads, by language, to begin with: a list of one's own is made of them and kept. */
+export const SAFETY_WORDS: Record<string, readonly string[]> = {
   en: [
     ...["adult", "betting", "casino", "escort", "firearm", "gambling", "gore", "hate", "jackpot", "nude"],
     ...["piracy", "poker", "porn", "torrent", "uncut", "uncensored", "warez", "weapon", "xxx"],

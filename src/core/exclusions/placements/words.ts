@@ -1,4 +1,5 @@
 import { stem } from "../../channel/matching";
+import { isAppName } from "./kind";
 
 /** Words that a catalogue is about: those of its categories, and those that several titles have. */
 export interface CatalogueWords {
@@ -14,11 +15,11 @@ const LEAST_INSIDE = 5;
 /** Words that hosts have whatever they are about. */
 const OF_HOSTS = new Set("www site page home blog online shop store news daily example apps channel video".split(" "));
 
-/** The words of an address and a shown name: letters only, the host's ending left out. */
+/** The words of an address and a shown name: letters only, without the ending of a host or the beginning of an app's name. */
 export function placementWords(shown: string, name: string): string[] {
   const [host = "", ...path] = shown.split("/");
   const labels = host.split(".");
-  const telling = labels.length > 1 ? labels.slice(0, -1) : labels;
+  const telling = isAppName(host) ? labels.slice(1) : labels.length > 1 ? labels.slice(0, -1) : labels;
   return [...new Set(wordsOf([...telling, ...path, name].join(" ")))];
 }
 

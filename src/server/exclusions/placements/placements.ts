@@ -1,7 +1,7 @@
 import { z } from "zod";
 import type { Account } from "@/core/account/account";
 import type { Campaign } from "@/core/account/records/campaign";
-import { plainAddress, readAddress } from "@/core/exclusions/placements/address";
+import { readAddress } from "@/core/exclusions/placements/address";
 import { placementKind, type PlacementKind } from "@/core/exclusions/placements/kind";
 import { nextReview, type PlacementJudgement } from "@/core/exclusions/placements/review";
 import { PROPOSED, TRIAGE, triage, type Triage } from "@/core/exclusions/placements/triage";
@@ -32,6 +32,7 @@ import { rememberReady } from "../../read/ready";
 import { resultsVersion } from "../../results/load";
 import { traitValues } from "../../results/traits";
 import type { WorkspaceInfo } from "../../workspaces";
+import { keptOutAddresses } from "./due";
 import { loadMedia, summed, type Media } from "./media";
 import { readReviews, safetyWords, type PlacementReview } from "./reviews";
 
@@ -200,18 +201,6 @@ function kindLines({ kinds, lines }: Sorted): PlacementsView["worths"] {
 
 function toldReview({ judgement, note, who, at }: PlacementReview, timeZone: string): PlacementLine["review"] {
   return { judgement, note, who, on: formatDay(dayAt(at, timeZone)) };
-}
-
-/** Addresses that are kept out, by how far. */
-function keptOutAddresses(account: Account): Map<string, "everywhere" | "in part"> {
-  const out = new Map<string, "everywhere" | "in part">();
-  for (const { what, scope, value } of account.all("negative")) {
-    if (what !== "placement") continue;
-    const address = plainAddress(value);
-    if (scope === null) out.set(address, "everywhere");
-    else if (!out.has(address)) out.set(address, "in part");
-  }
-  return out;
 }
 
 async function sortedPlacements(db: Database, info: WorkspaceInfo, account: Account): Promise<Sorted | null> {

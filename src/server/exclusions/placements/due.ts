@@ -1,0 +1,52 @@
+import { plainAddress } from "@/core/exclusions/placements/address";
+import { nextReview } from "@/core/exclusions/placements/review";
+import { dayAt } from "@/core/kit/days";
+import type { Account } from "@/core/account/account";
+import type { Database } from "@/db/client";
+import { recentPast } from "../../results/past-terms";
+import type { WorkspaceInfo } from "../../workspaces";
+import { readReviews } from "./reviews";
+
+/** Placements that wait for somebody's judgement, once a review is due. */
+export interface PlacementsDue {
+  placements: number;
+  /** Their share of all impressions on placements. */
+  share: number;
+}
+
+/** Keys of placements that are kept out everywhere, or in part. */
+export function keptOutAddresses(account: Account): Map<string, "everywhere" | "in part"> {
+  const out = new Map<string, "everywhere" | "in part">();
+  for (const { what, scope, value } of account.all("negative")) {
+    if (what !== "placement") continue;
+    const address = plainAddress(value);
+    if (scope === null) out.set(address, "everywhere");
+    else if (!out.has(address)) out.set(address, "in part");
+  }
+  return out;
+}
+
+/** What a review of placements would be about; null where none is due. */
+export async function placementsDue(
+  db: Database,
+  { timeZone }: Pick<WorkspaceInfo, "timeZone">,
+  account: Account,
+): Promise<PlacementsDue | null> {
+  const found = await recentPast(db, "placement");
+  if (!found) return null;
+  const { labels, term, sums } = found.past;
+  const judged = new Map((await readReviews(db)).map(({ address, at }) => [address, at]));
+  const out = keptOutAddresses(account);
+  const addresses = labels.map(plainAddress);
+  const isOpen = addresses.map((address) => !judged.has(address) && out.get(address) !== "everywhere");
+  let [all, unjudged] = [0, 0];
+  for (let line = 0; line < term.length; line++) {
+    all += sums.impressions[line]!;
+    if (isOpen[term[line]!]) unjudged += sums.impressions[line]!;
+  }
+  const today = dayAt(Date.now(), timeZone);
+  const last = judged.size > 0 ? dayAt(Math.max(...judged.values()), timeZone) : null;
+  const due = nextReview({ last, unjudged, all }, today);
+  if (due === null || due > today) return null;
+  return { placements: new Set(addresses.filter((_, place) => isOpen[place])).size, share: unjudged / all };
+}
