@@ -7,7 +7,6 @@ export const VIEWS = {
   today: "",
   catalogue: "/catalogue",
   item: "/catalogue?item=Q00010&days=90",
-  feed: "/catalogue/feed",
   rules: "/catalogue/fields/season",
   faults: "/catalogue/faults",
   shelves: "/shelves",
@@ -21,6 +20,7 @@ export const VIEWS = {
   budgets: "/budgets",
   moves: "/moves",
   exclusions: "/exclusions",
+  placements: "/exclusions/placements",
   dispatch: "/dispatch",
   results: "/results?days=60",
 };

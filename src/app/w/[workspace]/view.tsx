@@ -66,7 +66,7 @@ function askedFor({ pausesDue, exclusionsDue, placementsDue, runDry, faults }: A
     found.push([
       `A look at placements is due: nobody judged ${plural(placementsDue.placements, "placement")} with ${formatShare(placementsDue.share)} of the impressions in partner media.`,
       "exclusions/placements",
-      "Look at them",
+      "Review placements",
     ]);
   }
   if (runDry.length > 0) {
