@@ -112,7 +112,7 @@ test("a structure file comes back with its difference; the basket is filtered, a
 
   await page.goto(`${DEMO}/dispatch`);
   await expect(page.getByRole("table", { name: "Changes" }).getByRole("row")).toHaveCount(2);
-  await expect(page.getByText(/Past results do not tell: 1 change/)).toBeVisible();
+  await expect(page.getByText(/Past results do not tell of 1 change/)).toBeVisible();
   await page.getByRole("button", { name: "Send later" }).click();
   await page.getByRole("button", { name: "Set it" }).click();
   await expect(page.getByText("A dispatch is set for")).toBeVisible();

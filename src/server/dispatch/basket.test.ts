@@ -1,6 +1,5 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import { diffRecords } from "@/core/kit/diff";
-import { isTold } from "@/core/dispatch/effect";
 import { editSchema } from "@/core/account/acts";
 import { testCampaign } from "@/core/market/test-shop";
 import type { Database } from "@/db/client";
@@ -115,15 +114,39 @@ describe("the basket", () => {
     expect(await removeFromBasket(db, info, "bob", { keys: ["c:b"] }, version)).toMatchObject({ ok: true });
   });
 
-  it("tells an effect only where past results speak of all of it", async () => {
+  it("tells the effect that past results speak of, how many changes have no part in it, and what negatives stop", async () => {
     await runToEnd(db, info, "dispatch", { takesBack: null });
     await runToEnd(db, info, "market-run", { from: 20_700, through: 20_709, seed: "s" });
     await edit({ action: "item-bid", items: ["I4"], op: { how: "set", mills: 250 } });
     const bids = (await look({})).effect!;
-    expect(isTold(bids)).toBe(true);
+    expect(bids.unknown).toBe(0);
     expect(bids.cost).toBeLessThan(0);
     await edit({ action: "slot-factor", keys: ["c:a"], slot: "lead-row", factor: 2 });
-    expect(isTold((await look({})).effect!)).toBe(false);
+    expect((await look({})).effect).toMatchObject({ unknown: 1, cost: bids.cost });
+    expect((await look({})).negatives).toEqual({ terms: null, placements: null });
+    const { rows } = await db.$client.execute(
+      `SELECT c.text AS text, sum(cost) AS cost, sum(revenue) AS revenue FROM term_facts f JOIN codes c ON c.no = f.term
+       GROUP BY c.text HAVING sum(cost) > 0 ORDER BY cost DESC, c.text LIMIT 1`,
+    );
+    const [shown] = (
+      await db.$client.execute(
+        `SELECT c.text AS text, sum(impressions) AS n FROM placement_facts f JOIN codes c ON c.no = f.placement GROUP BY c.text ORDER BY n DESC, c.text LIMIT 1`,
+      )
+    ).rows;
+    const keepOut = (what: "term" | "placement", value: unknown) =>
+      edit({
+        ...{ action: "keep-out", scope: null, reason: "wasteful", reviewOn: null },
+        values: [{ what, match: "exact", value: String(value) }],
+      });
+    await keepOut("term", rows[0]!["text"]);
+    await keepOut("placement", shown!["text"]);
+    const { terms, placements } = (await look({})).negatives;
+    // Ten days are known; an exact negative stops plurals too, so at least the term itself.
+    expect(terms).toMatchObject({ negatives: 1, days: 10 });
+    expect(terms!.cost).toBeGreaterThanOrEqual(Number(rows[0]!["cost"]) / 10);
+    expect(placements).toEqual({
+      ...{ negatives: 1, places: 1, days: 10, impressions: Number(shown!["n"]) / 10, cost: null, revenue: null },
+    });
   });
 });
 

@@ -20,6 +20,7 @@ import { carriedBy } from "../channel/carried";
 import { remember } from "../read/memo";
 import { itemsCalled } from "./basket-items";
 import { basketNotCarried } from "./channel-view";
+import { negativesEffect, type NegativesEffect } from "./negatives-effect";
 import { loadWindow, resultDays, resultsVersion } from "../results/load";
 import type { WorkspaceInfo } from "../workspaces";
 
@@ -45,6 +46,8 @@ export interface BasketView {
   checks: Check[];
   budget: { before: number; after: number };
   effect: Effect | null;
+  /** What its new negatives would have stopped. */
+  negatives: NegativesEffect;
   /** Items by how many homes they have after sending; of those without one, how many are sold out. */
   homes: { none: number; one: number; several: number; soldOut: number };
   leaks: { group: string; items: number }[];
@@ -121,6 +124,7 @@ async function workOut(db: Database, info: WorkspaceInfo): Promise<Worked> {
             ],
       budget: budgetChange(live, diff),
       effect,
+      negatives: await negativesEffect(db, diff),
       homes: {
         ...{ none: proof.none, one: proof.one, several: proof.several },
         soldOut: soldOutWithoutHome(catalogue, proof.perRow),

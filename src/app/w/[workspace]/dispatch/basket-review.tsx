@@ -1,11 +1,11 @@
 "use client";
 
 import { TriangleAlert } from "lucide-react";
-import { isTold } from "@/core/dispatch/effect";
 import { formatCount, plural } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";
 import type { ChannelView } from "@/server/dispatch/channel-view";
 import type { BasketView } from "@/server/dispatch/basket";
+import type { NegativesEffect } from "@/server/dispatch/negatives-effect";
 import { Button } from "@/ui/button";
 import { Surface } from "@/ui/page";
 import { useApi } from "../../../_lib/api";
@@ -38,8 +38,9 @@ export function BasketReview({
             ))}
             {basket.total > readable && (
               <li className="text-soft num">
-                {plural(basket.total - readable, "record")} of them only hold the groups together or close what is not
-                named.
+                {plural(basket.total - readable, "record")} of them only{" "}
+                {basket.total - readable === 1 ? "holds" : "hold"} the groups together or close
+                {basket.total - readable === 1 ? "s" : ""} what is not named.
               </li>
             )}
           </ul>
@@ -74,11 +75,42 @@ export function BasketReview({
   );
 }
 
+/** What new negatives would have stopped a day, as it was said before they were kept. */
+function NegativesWords({
+  effect: { terms, placements },
+  money,
+}: {
+  effect: NegativesEffect;
+  money: (amount: number) => string;
+}) {
+  const known = (amount: number | null) => (amount === null ? "not reported" : money(Math.round(amount)));
+  return (
+    <>
+      {terms && (
+        <p className="mt-1 num">
+          {plural(terms.negatives, "negative")} would have stopped{" "}
+          {plural(terms.places, "term or page", "terms and pages")} over {plural(terms.days, "day")}: spend{" "}
+          <b>{known(terms.cost)}</b> and ad sales <b>{known(terms.revenue)}</b> a day.
+        </p>
+      )}
+      {placements && (
+        <p className="mt-1 num">
+          {plural(placements.negatives, "placement")} kept out: {formatCount(Math.round(placements.impressions ?? 0))}{" "}
+          impressions a day stop
+          {placements.cost === null
+            ? "; what they cost and brought is not reported."
+            : `, spend ${known(placements.cost)} and ad sales ${known(placements.revenue)}.`}
+        </p>
+      )}
+    </>
+  );
+}
+
 /**
- * What the basket should do. Past results tell of items that stop or get another bid; where more changes than that, no
- * figure stands there, and both versions can be tried on the test market.
+ * What the basket should do. Past results tell of items that stop or get another bid and of what new negatives stop; how many
+ * changes have no part in that is said beside it, and both versions can be tried on the test market.
  */
-function EffectPanel({ basket: { effect, budget, version } }: { basket: BasketView }) {
+function EffectPanel({ basket: { effect, negatives, budget, version } }: { basket: BasketView }) {
   const { currency } = useWorkspace();
   const trial = useComparison();
   const channel = useApi<ChannelView>(useApiPath()("channel")).data;
@@ -89,6 +121,9 @@ function EffectPanel({ basket: { effect, budget, version } }: { basket: BasketVi
   const aDay = (of: "cost" | "revenue") =>
     now && then ? Math.round((then.truth[of] - now.truth[of]) / Math.max(1, now.days.length)) : 0;
   const parts = effect && (effect.stopped > 0 || effect.repriced > 0);
+  const stops = negatives.terms !== null || negatives.placements !== null;
+  const replayed = (negatives.terms?.negatives ?? 0) + (negatives.placements?.negatives ?? 0);
+  const unknown = Math.max(0, (effect?.unknown ?? 0) - replayed);
   return (
     <Surface title="What it should do">
       {compared ? (
@@ -96,23 +131,21 @@ function EffectPanel({ basket: { effect, budget, version } }: { basket: BasketVi
           On the test market, {compared.from} to {compared.to}: <b>{signed(aDay("cost"))}</b> spend and{" "}
           <b>{signed(aDay("revenue"))}</b> ad sales a day, without the luck of the draw.
         </p>
-      ) : effect && isTold(effect) ? (
+      ) : effect && parts ? (
         <p className="num">
           About <b>{signed(effect.cost)}</b> spend and <b>{signed(effect.revenue)}</b> ad sales a day:{" "}
-          {plural(effect.stopped, "item")} with results stop, {formatCount(effect.repriced)} get another bid.
+          {plural(effect.stopped, "item")} with results {effect.stopped === 1 ? "stops" : "stop"},{" "}
+          {formatCount(effect.repriced)} {effect.repriced === 1 ? "gets" : "get"} another bid.
         </p>
-      ) : effect && effect.unknown > 0 ? (
-        <p className="num">
-          Past results do not tell: {plural(effect.unknown, "change")} (new structure, targets, negatives, budgets,
-          factors) {effect.unknown === 1 ? "has" : "have"} none to go by.
-        </p>
-      ) : (
+      ) : unknown > 0 || stops ? null : (
         <p>No item stops or changes its bid.</p>
       )}
-      {!compared && parts && effect.unknown > 0 && (
-        <p className="mt-1 text-soft num">
-          Of the rest, {plural(effect.stopped, "item")} with results stop and {formatCount(effect.repriced)} get another
-          bid.
+      {!compared && stops && <NegativesWords effect={negatives} money={money} />}
+      {!compared && unknown > 0 && (
+        <p className={parts || stops ? "mt-1 text-soft num" : "num"}>
+          Past results do not tell of {parts || stops ? plural(unknown, "other change") : plural(unknown, "change")}{" "}
+          (new structure, targets, budgets, factors): {unknown === 1 ? "it has" : "they have"} none to go by
+          {parts || stops ? ", and no part in these figures" : ""}.
         </p>
       )}
       {!compared && parts && (

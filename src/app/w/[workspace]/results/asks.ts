@@ -46,10 +46,13 @@ const COLUMNS: Record<Language, MetricKey[]> = {
   share: ["cost", "revenue", "acos", "orders"],
 };
 
+/** Whether a level is read from the report of placements. */
+const isOfPlacements = (level: string) => level === "placement" || level === "placementKind";
+
 /** What is looked at first where a level asks for other figures: placements are often reported with impressions only. */
 function columnsOf(level: string, language: Language): MetricKey[] {
   const ratio = language === "return" ? "roas" : "acos";
-  if (level === "placement") return ["impressions", "clicks", "cost", "revenue"];
+  if (isOfPlacements(level)) return ["impressions", "clicks", "cost", "revenue"];
   if (level === "term" || level === "target") return ["clicks", "cpc", "cost", "orders", ratio];
   return COLUMNS[language];
 }
@@ -57,7 +60,7 @@ function columnsOf(level: string, language: Language): MetricKey[] {
 /** Days and hours stand in their own order, the rest by what takes most. */
 function sortOf(level: string): string {
   if (level === "hour") return "name";
-  return level === "day" ? "-name" : level === "placement" ? "-impressions" : "-cost";
+  return level === "day" ? "-name" : isOfPlacements(level) ? "-impressions" : "-cost";
 }
 
 /** What the address of the results holds. */
