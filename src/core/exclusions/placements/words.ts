@@ -63,12 +63,13 @@ function* inside(word: string): Generator<string> {
 }
 
 /**
- * Words of a list of one's own that a placement has: as a word, or, from five letters on, inside a longer one.
+ * Finds words of a list of one's own in those of a placement: as a word, or, from five letters on, inside a longer one.
  * @param unsafe in small letters
  */
-export function unsafeWords(words: readonly string[], unsafe: readonly string[]): string[] {
+export function unsafeFinder(unsafe: readonly string[]): (words: readonly string[]) => string[] {
   const own = unsafe.map(stem);
-  return own.filter((bad) => words.some((word) => word === bad || (bad.length >= LEAST_INSIDE && word.includes(bad))));
+  return (words) =>
+    own.filter((bad) => words.some((word) => word === bad || (bad.length >= LEAST_INSIDE && word.includes(bad))));
 }
 
 /** Scripts told apart, by their name in Unicode. */

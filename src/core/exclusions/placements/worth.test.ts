@@ -40,12 +40,11 @@ describe("what placements are worth that tell their impressions alone", () => {
       const { traits, days, rate } = madeUp(seed);
       const { placements: worths } = placementWorths(days, traits)!;
       const usual = rate.reduce((sum, one) => sum + one, 0) / rate.length;
-      worths.forEach(({ clicks, cost, net }, p) => {
+      worths.forEach(({ clicks, net }, p) => {
         const truth = rate[p]!;
         const brings = truth * ((p % 2 ? 0.002 : 0.04) * 8_000 - 100);
         for (const [is, told] of [
           [truth, clicks],
-          [truth * 100, cost],
           [brings, net],
         ] as const) {
           all++;

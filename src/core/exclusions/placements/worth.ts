@@ -29,7 +29,6 @@ export interface Estimate {
 export interface PlacementWorth {
   clicks: Estimate;
   /** Mills. */
-  cost: Estimate;
   net: Estimate;
   /** The chance that it brings less than it costs. */
   chanceOfLoss: number;
@@ -38,7 +37,7 @@ export interface PlacementWorth {
 }
 
 /** What placements of a kind are worth in the middle, on the catalogue's topic or off it. */
-export interface KindWorth extends Omit<PlacementWorth, "isOwn" | "cost"> {
+export interface KindWorth extends Omit<PlacementWorth, "isOwn"> {
   kind: string;
   isOnTopic: boolean;
 }
@@ -49,7 +48,7 @@ export interface Worths {
 }
 
 /** Placements with a worth of their own, the largest; all others are as their kind. */
-export const MOST_OF_THEIR_OWN = 250;
+const MOST_OF_THEIR_OWN = 150;
 /** Days of campaigns that can tell anything. */
 const LEAST_DAYS = 30;
 /** How far placements of a kind may lie apart, in shares of what the mean one costs or brings in clicks. */
@@ -59,7 +58,7 @@ const REACH = 1.2816;
 
 /**
  * What each placement is worth where a report tells its impressions alone: days and campaigns with more of it are held
- * against those with less. Linear regression of a day's clicks, cost and net on impressions by placement (in thousands),
+ * against those with less. Linear regression of a day's clicks and net on impressions by placement (in thousands),
  * where a placement is its kind's and its topic's mean plus something of its own, normal around 0; how far those own
  * parts lie apart and how much days scatter (in proportion to their impressions) are the values under which the days are
  * likeliest (type-II maximum likelihood, Bishop 2006, 3.5). Everything is an estimate with an interval, the wider the
@@ -70,27 +69,24 @@ export function placementWorths(days: readonly MediaDay[], placements: readonly 
   const used = days.filter(({ impressions }) => impressions.length > 0);
   if (used.length < LEAST_DAYS || placements.length === 0) return null;
   const design = designOf(used, placements);
+  const all = (of: (day: MediaDay) => number) => used.reduce((sum, day) => sum + of(day), 0);
+  const thousands = design.size.reduce((sum, one) => sum + one, 0);
+  // How far placements lie apart is told in shares of what is usual: clicks, and what clicks cost.
+  const [usualClicks, usualCost] = [all((day) => day.clicks) / thousands || 1, all((day) => day.cost) / thousands || 1];
   const clicks = fit(
     design,
     used.map((day) => day.clicks),
-    1,
-  );
-  // Money scatters by how dear single clicks and orders are; what lies apart is told in shares of the mean cost.
-  const cost = fit(
-    design,
-    used.map((day) => day.cost),
-    1,
+    usualClicks,
   );
   const net = fit(
     design,
     used.map((day) => day.net),
-    cost.usual,
+    usualCost,
   );
   const kinds = [...new Map(placements.map((one) => [`${one.kind}/${one.isOnTopic}`, one])).values()];
   return {
     placements: placements.map((_, p) => ({
       clicks: atLeastNought(clicks.of(p)),
-      cost: atLeastNought(cost.of(p)),
       net: net.of(p),
       chanceOfLoss: chanceOfLoss(net.of(p)),
       isOwn: design.column[p]! >= 0 && (clicks.narrowed(p) < 0.9 || net.narrowed(p) < 0.9),
@@ -158,13 +154,10 @@ function designOf(days: readonly MediaDay[], placements: readonly PlacementTrait
   return { x, size, shared, column, of };
 }
 
-/**
- * @param unit what spreads are shares of; 1 is the mean of what is looked at
- */
-function fit({ x, size, shared, column, of }: Design, y: readonly number[], unit: number) {
+/** @param usual what spreads are shares of, a thousand impressions */
+function fit({ x, size, shared, column, of }: Design, y: readonly number[], usual: number) {
   const total = size.reduce((sum, one) => sum + one, 0);
   const mean = y.reduce((sum, one) => sum + one, 0) / total;
-  const usual = unit === 1 ? Math.abs(mean) || 1 : unit;
   // Rows scaled so that all scatter alike: variance in proportion to impressions.
   const scaled = x.clone();
   const target = y.map((value, row) => value / Math.sqrt(size[row]!));
@@ -212,7 +205,6 @@ function fit({ x, size, shared, column, of }: Design, y: readonly number[], unit
     return { mean: value, low: value - reach, high: value + reach };
   };
   return {
-    usual,
     shared: (columns: readonly number[]) => sumOf(columns, 0),
     of: (p: number) => (column[p]! >= 0 ? sumOf([...of[p]!, column[p]!], 0) : sumOf(of[p]!, alone)),
     /** What is left of the doubt about a placement's own part. */
@@ -252,13 +244,12 @@ export function countedWorth(
     high: (mean + REACH * deviation) * thousand,
   };
   const reach = REACH * Math.sqrt(clicks);
-  const spent = { mean: cost * thousand, low: cost * thousand, high: cost * thousand };
   return {
     clicks: atLeastNought({
       mean: clicks * thousand,
       low: (clicks - reach) * thousand,
       high: (clicks + reach) * thousand,
     }),
-    ...{ cost: spent, net, chanceOfLoss: chanceOfLoss(net), isOwn: clicks > 0 },
+    ...{ net, chanceOfLoss: chanceOfLoss(net), isOwn: clicks > 0 },
   };
 }

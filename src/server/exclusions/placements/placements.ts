@@ -10,7 +10,7 @@ import {
   placementWords,
   scriptOf,
   topicWords,
-  unsafeWords,
+  unsafeFinder,
   type CatalogueWords,
   type Script,
 } from "@/core/exclusions/placements/words";
@@ -229,6 +229,7 @@ async function sortPlacements(
   const told = (values: ReadonlyMap<number, string>, codes: readonly number[]) =>
     codes.map((code) => values.get(code)).find((value) => value !== undefined) ?? "";
   const shops = await shopHosts(db);
+  const findUnsafe = unsafeFinder(unsafe);
   const facts = media.placements.map(({ address, codes, sums, campaigns }) => {
     const name = told(shownNames, codes);
     const shown = readAddress(address)?.shown ?? address;
@@ -237,7 +238,7 @@ async function sortPlacements(
     return {
       ...{ address, shown, name, kind, isKindTold: isTold, campaigns, sums },
       topic: topicWords(words, about.words),
-      unsafe: unsafeWords(words, unsafe),
+      unsafe: findUnsafe(words),
       script: scriptOf(`${shown.split("/")[0]!.replace(/\.[^.]*$/, "")} ${name}`),
       isOwnShop: shops.has(address.split("/")[0]!),
     };
