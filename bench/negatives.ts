@@ -20,7 +20,7 @@ function makePast(): PastTerms {
     campaign: labels.map(() => "c"),
     adGroup: labels.map(() => "g"),
     target: labels.map(() => "t"),
-    sums: { clicks: one, cost: one, orders: one, revenue: one },
+    sums: { impressions: one, clicks: one, cost: one, orders: one, revenue: one },
   };
 }
 

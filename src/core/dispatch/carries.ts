@@ -1,3 +1,4 @@
+import type { Negative } from "../account/records/negative";
 import type { Account } from "../account/account";
 import { campaignOf } from "../account/campaign-of";
 import { recordName } from "../account/names";
@@ -66,7 +67,19 @@ function whyExclusionNot(
   { exclusions }: Carries,
 ): string | null {
   const what = record.type === "negative" ? record.what : record.type === "exclusion" ? "item" : null;
-  if (what === null || !exclusions || exclusions[scope]?.includes(what)) return null;
+  return what && whyNotExcluded(what, scope, { exclusions });
+}
+
+/**
+ * Why a channel can't keep something out of campaigns of a kind, or everywhere at once; null where it can.
+ * @param scope kind of the campaign; `workspace` for what holds everywhere
+ */
+export function whyNotExcluded(
+  what: "item" | Negative["what"],
+  scope: keyof NonNullable<Carries["exclusions"]>,
+  { exclusions }: Pick<Carries, "exclusions">,
+): string | null {
+  if (!exclusions || exclusions[scope]?.includes(what)) return null;
   const where = scope === "workspace" ? "for the whole workspace" : `in ${scope} campaigns`;
   return `${what}s can't be excluded ${where} there`;
 }

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { EXCLUSION_REASONS, keySchema, reviewOnSchema } from "@/core/account/records/basics";
+import type { CampaignKind } from "@/core/account/records/campaign";
 import { negativeKey, type Negative } from "@/core/account/records/negative";
 import {
   negativeFault,
@@ -10,6 +11,7 @@ import {
   type Replay,
   type ThoughtOf,
 } from "@/core/exclusions/replay";
+import { whyNotExcluded } from "@/core/dispatch/carries";
 import { plainAddress } from "@/core/exclusions/placements/address";
 import { plural } from "@/core/kit/format";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
@@ -18,6 +20,7 @@ import { PLACE_KINDS_TOLD } from "@/core/targets/place-kind";
 import type { Database } from "@/db/client";
 import { putRecords, recordsSchema } from "../account/put-records";
 import { readAccount } from "../account/state";
+import { carriedBy } from "../channel/carried";
 import { placeTeller } from "../places/place-kinds";
 import { recentPast } from "../results/past-terms";
 import { pastIndex } from "../places/term-index";
@@ -44,6 +47,9 @@ export interface NegativesPreview extends Replay {
   missing: AdMeasure[];
   /** Addresses where no ad of ours was shown. */
   unmatched: string[];
+  /** Why the channel will not take some of them, and what it is called. */
+  uncarried: string[];
+  channel: string;
   /** Partner media as a whole over the same days, where its report tells what placements do not. */
   whole: Sums | null;
   /** Our own keywords that would never show again. */
@@ -126,6 +132,7 @@ export async function previewNegatives(
   const cut = found && index ? cutKeywords(negatives, others, found.past, index) : [];
   return ok({
     ...replay,
+    ...(await notCarried(db, negatives, planned.find("campaign", campaignKey(asked.scope, campaigns))?.kind)),
     days: found?.days ?? 0,
     missing: media?.missing ?? [],
     whole: media ? summed([...media.campaigns.values()].map((one) => one.media)) : null,
@@ -142,6 +149,20 @@ export async function previewNegatives(
     misread: asked.what === "term" ? await pagesAmong(db, negatives) : [],
     known: negatives.filter((negative) => planned.get(negativeKey(negative)) !== undefined).length,
   });
+}
+
+/** The campaign of a scope, which is its key or that of an ad group in it. */
+const campaignKey = (scope: string | null, campaigns: ReadonlyMap<string, string>) =>
+  scope === null ? null : (campaigns.get(scope) ?? scope);
+
+/** What the channel can't keep out where it is asked to, by its own words. */
+async function notCarried(db: Database, negatives: ThoughtOf[], kind: CampaignKind | undefined) {
+  const { name, carries } = await carriedBy(db);
+  const whats = [...new Set(negatives.map(({ what }) => what))];
+  return {
+    channel: name,
+    uncarried: whats.flatMap((what) => whyNotExcluded(what, kind ?? "workspace", carries) ?? []),
+  };
 }
 
 const inWords = ({ text, match }: { text: string; match: string }) => `${text} (${match})`;

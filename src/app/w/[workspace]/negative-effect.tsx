@@ -51,6 +51,11 @@ export function NegativeEffect({
         </p>
       )}
       {found.known > 0 && <p className="text-soft">{formatCount(found.known)} of them are kept out already.</p>}
+      {found.uncarried.length > 0 && (
+        <p className="font-semibold text-ember-strong">
+          ▾ {found.channel} will not take that: {found.uncarried.join("; ")}.
+        </p>
+      )}
       {keywords.length > 0 && (
         <p className="font-semibold text-ember">
           ▾ It silences {plural(keywords.length, "keyword")} of your own: {keywords.slice(0, 5).join(", ")}

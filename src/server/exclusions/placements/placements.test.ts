@@ -1,8 +1,13 @@
 import { beforeAll, describe, expect, it } from "vitest";
+import { CONTRACT } from "@/core/dispatch/contract";
 import { formatDay } from "@/core/kit/days";
+import { diffRecords } from "@/core/kit/diff";
+import { testCampaign } from "@/core/market/test-shop";
 import type { Database } from "@/db/client";
+import { channelState } from "@/db/schema";
 import { readAccount } from "../../account/state";
 import { counts, read, shop, type Workspace } from "../../results/reports/testing";
+import { addToBasket } from "../../testing";
 import { keepNegatives, negativesSchema, previewNegatives } from "../negatives";
 import { placementsDue } from "./due";
 import { placementsFile } from "./file";
@@ -140,6 +145,28 @@ describe("placements of reports", () => {
     expect((await lineOf("crypto-uncut-7.example")).keptOut).toBe("everywhere");
     expect((await view({ show: "unsafe" })).total).toBe(0);
     expect((await view({ show: "kept out" })).total).toBe(1);
+  });
+});
+
+describe("placements that a channel can't keep out", () => {
+  it("are said to be so before they are in the basket, by what the channel told of itself", async () => {
+    const own = await shop();
+    const asked = negativesSchema.parse({ what: "placement", values: ["a.example"] });
+    expect(await previewNegatives(own.db, own.info, asked)).toMatchObject({ value: { uncarried: [] } });
+    await own.db.insert(channelState).values({
+      ...{ id: 1, kind: "http", address: "http://channel.example" },
+      about: {
+        ...{ contract: CONTRACT, name: "Shopfront", tellsPlaces: false, reports: [] },
+        carries: { exclusions: { workspace: ["item", "term"], feed: ["placement"] } },
+      },
+    });
+    expect(await previewNegatives(own.db, own.info, asked)).toMatchObject({
+      value: { channel: "Shopfront", uncarried: ["placements can't be excluded for the whole workspace there"] },
+    });
+    await addToBasket(own.db, diffRecords({}, testCampaign("c:f", { name: "Feed" }, ["001"], 500)));
+    for (const scope of ["c:f", "g:c:f"]) {
+      expect(await previewNegatives(own.db, own.info, { ...asked, scope })).toMatchObject({ value: { uncarried: [] } });
+    }
   });
 });
 
