@@ -2,10 +2,12 @@ import { beforeAll, describe, expect, it } from "vitest";
 import { diffRecords } from "@/core/kit/diff";
 import { testCampaign } from "@/core/market/test-shop";
 import { comparedWords, matches } from "@/core/channel/matching";
+import { SLOT_KEYS } from "@/core/kit/slots";
 import type { Database } from "@/db/client";
 import { plannedAccount } from "../account/state";
 import { addToBasket, importFeed, runToEnd, testWorkspace } from "../testing";
 import type { WorkspaceInfo } from "../workspaces";
+import { placementsSchema, viewPlacements } from "./placements/placements";
 import { keepNegatives, negativesSchema, previewNegatives } from "./negatives";
 
 const FEED = `id,title,price,brand,category\n${Array.from(
@@ -95,6 +97,24 @@ describe("negatives from results", () => {
     expect(
       await keepNegatives(db, "tester", null, ask({ what: "placement", values: ["a b.example"] }), "EUR"),
     ).toMatchObject({ ok: false });
+  });
+
+  it("of placements stand beside partner media as a whole, whose shares are of the whole account", async () => {
+    const media = SLOT_KEYS.indexOf("partner-media");
+    const cost = async (where: string) => {
+      const { rows } = await db.$client.execute(`SELECT sum(cost) FROM slot_facts WHERE ${where}`);
+      return Number(rows[0]![0]);
+    };
+    const found = (await viewPlacements(db, info, placementsSchema.parse({ show: "all" })))!;
+    // The keyword campaign has no partner media, and its spend is part of the whole all the same.
+    expect(found.campaigns.map(({ key }) => key)).toEqual(["c:f"]);
+    expect([found.media.cost, found.account.cost]).toEqual([await cost(`slot = ${media}`), await cost("true")]);
+    expect(found.account.cost).toBeGreaterThan(found.campaigns[0]!.all.cost);
+    const [line] = found.lines;
+    const looked = await previewNegatives(db, info, ask({ what: "placement", values: [line!.address] }));
+    expect(looked).toMatchObject({
+      value: { terms: 1, impressions: line!.impressions, whole: { cost: found.media.cost } },
+    });
   });
 
   it("go into the basket once, with reason and day, and the channel obeys them when they are sent", async () => {

@@ -86,7 +86,7 @@ describe("words of a placement", () => {
 describe("sorting placements", () => {
   const worth = (chanceOfLoss: number, isOwn = true): PlacementWorth => ({
     clicks: { mean: 9, low: 8, high: 10 },
-    ...{ net: { mean: 0, low: -1, high: 1 }, chanceOfLoss, isOwn },
+    ...{ net: { mean: 0, low: -1, high: 1 }, chanceOfLoss, isOwn, areClicksOwn: true },
   });
   const sorted = (facts: Partial<PlacementFacts>) =>
     triage(

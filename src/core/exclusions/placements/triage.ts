@@ -76,5 +76,5 @@ function isOverclicked(
 ): boolean {
   // What was counted stands before what is estimated; two deviations of a Poisson count are taken off.
   if (clicks !== null) return (1000 * (clicks - 2 * Math.sqrt(clicks))) / impressions > BY_MISTAKE * usual;
-  return worth !== null && worth.isOwn && worth.clicks.low > BY_MISTAKE * usual;
+  return worth !== null && worth.areClicksOwn && worth.clicks.low > BY_MISTAKE * usual;
 }

@@ -32,12 +32,13 @@ export interface PlacementWorth {
   net: Estimate;
   /** The chance that it brings less than it costs. */
   chanceOfLoss: number;
-  /** Whether its own days said something beside its kind: they narrowed the interval by a tenth or more. */
+  /** Whether its own days said something beside its kind, of what it brings and of its clicks: the interval narrowed by a tenth or more. */
   isOwn: boolean;
+  areClicksOwn: boolean;
 }
 
 /** What placements of a kind are worth in the middle, on the catalogue's topic or off it. */
-export interface KindWorth extends Omit<PlacementWorth, "isOwn"> {
+export interface KindWorth extends Omit<PlacementWorth, "isOwn" | "areClicksOwn"> {
   kind: string;
   isOnTopic: boolean;
 }
@@ -53,6 +54,8 @@ const MOST_OF_THEIR_OWN = 150;
 const LEAST_DAYS = 30;
 /** How far placements of a kind may lie apart, in shares of what the mean one costs or brings in clicks. */
 const SPREADS = [0.05, 0.15, 0.35, 0.7, 1.2, 2];
+/** What is left of the doubt about a placement's own part, from which on something of its own is known. */
+const NARROWED = 0.9;
 /** 80 % of a normal distribution lie within this many deviations. */
 const REACH = 1.2816;
 
@@ -89,7 +92,8 @@ export function placementWorths(days: readonly MediaDay[], placements: readonly 
       clicks: atLeastNought(clicks.of(p)),
       net: net.of(p),
       chanceOfLoss: chanceOfLoss(net.of(p)),
-      isOwn: design.column[p]! >= 0 && (clicks.narrowed(p) < 0.9 || net.narrowed(p) < 0.9),
+      isOwn: net.isNarrowed(p),
+      areClicksOwn: clicks.isNarrowed(p),
     })),
     kinds: kinds.map(({ kind, isOnTopic }) => {
       const of = design.of[placements.findIndex((one) => one.kind === kind && one.isOnTopic === isOnTopic)]!;
@@ -207,8 +211,8 @@ function fit({ x, size, shared, column, of }: Design, y: readonly number[], usua
   return {
     shared: (columns: readonly number[]) => sumOf(columns, 0),
     of: (p: number) => (column[p]! >= 0 ? sumOf([...of[p]!, column[p]!], 0) : sumOf(of[p]!, alone)),
-    /** What is left of the doubt about a placement's own part. */
-    narrowed: (p: number) => Math.sqrt(covariance.get(column[p]!, column[p]!) / alone),
+    /** Whether days took a tenth or more of the doubt about a placement's own part away. */
+    isNarrowed: (p: number) => column[p]! >= 0 && covariance.get(column[p]!, column[p]!) < NARROWED ** 2 * alone,
   };
 }
 
@@ -250,6 +254,6 @@ export function countedWorth(
       low: (clicks - reach) * thousand,
       high: (clicks + reach) * thousand,
     }),
-    ...{ net, chanceOfLoss: chanceOfLoss(net), isOwn: clicks > 0 },
+    ...{ net, chanceOfLoss: chanceOfLoss(net), isOwn: clicks > 0, areClicksOwn: true },
   };
 }

@@ -79,8 +79,9 @@ export interface PlacementLine {
   net: Estimate | null;
   clicked: Estimate | null;
   chanceOfLoss: number | null;
-  /** Whether anything of its own is known beside its kind. */
+  /** Whether anything of its own is known beside its kind, of what it brings and of its clicks. */
   isOwn: boolean;
+  areClicksOwn: boolean;
   keptOut: "everywhere" | "in part" | null;
   review: { judgement: PlacementJudgement; note: string; who: string; on: string } | null;
 }
@@ -123,7 +124,7 @@ export interface PlacementsView {
 
 /** Everything known of placements, and what they are sorted into, before anybody's search. */
 interface Sorted {
-  media: Media;
+  media: Omit<Media, "mediaDays">;
   lines: Omit<PlacementLine, "keptOut" | "review">[];
   kinds: KindWorth[] | null;
 }
@@ -183,7 +184,7 @@ export async function viewPlacements(
     impressions: { all: impressions(lines), found: impressions(found) },
     campaigns,
     media: summed(campaigns.map((one) => one.media)),
-    account: summed(campaigns.map((one) => one.all)),
+    account: summed([...media.campaigns.values()].map((one) => one.all)),
     lastReview: last === null ? null : formatDay(last),
     reviewOn: due === null ? null : formatDay(due),
     isDue: due !== null && due <= today,
@@ -251,8 +252,10 @@ async function sortPlacements(
   const clicks = media.missing.includes("clicks") ? partners : all;
   const usual = clicks.impressions > 0 ? (1000 * clicks.clicks) / clicks.impressions : null;
   const nameOf = (key: string) => account.find("campaign", key)?.name ?? key;
+  // Single days are worked out of and not looked at again; there are too many of them to be kept.
+  const { mediaDays: _, ...kept } = media;
   return {
-    media,
+    media: kept,
     kinds: worths?.kinds ?? null,
     lines: facts.map(({ campaigns, sums, isOwnShop, ...fact }, p) => {
       const worth = worths?.placements[p] ?? null;
@@ -273,7 +276,7 @@ async function sortPlacements(
         campaigns: [...campaigns].sort((a, b) => b[1] - a[1]).map(([key]) => nameOf(key)),
         ...{ triage: sortedInto, proposed: PROPOSED[sortedInto] },
         ...{ net: worth?.net ?? null, clicked: worth?.clicks ?? null, chanceOfLoss: worth?.chanceOfLoss ?? null },
-        isOwn: worth?.isOwn ?? false,
+        ...{ isOwn: worth?.isOwn ?? false, areClicksOwn: worth?.areClicksOwn ?? false },
       };
     }),
   };
@@ -335,7 +338,7 @@ async function shopHosts(db: Database): Promise<ReadonlySet<string>> {
   });
 }
 
-function mediaCampaigns(media: Media, account: Account): MediaCampaign[] {
+function mediaCampaigns(media: Sorted["media"], account: Account): MediaCampaign[] {
   const listed = new Map<string, number>();
   for (const { campaigns } of media.placements)
     for (const [key, impressions] of campaigns) listed.set(key, (listed.get(key) ?? 0) + impressions);

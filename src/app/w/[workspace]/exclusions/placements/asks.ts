@@ -24,12 +24,13 @@ export const LIST_LABEL: Record<PlacementList, string> = {
 export const placementsState = {
   show: parseAsStringLiteral(LISTS).withDefault("new"),
   kind: parseAsString.withDefault(""),
+  q: parseAsString.withDefault(""),
 };
 
 const load = createLoader(placementsState);
 
-export const placementsPath = ({ show, kind }: inferParserType<typeof placementsState>) =>
-  `placements?${new URLSearchParams({ show, ...(kind ? { kind } : {}) })}`;
+export const placementsPath = ({ show, kind, q }: inferParserType<typeof placementsState>) =>
+  `placements?${new URLSearchParams({ show, ...(kind ? { kind } : {}), ...(q ? { q } : {}) })}`;
 
 /** What the list asks first. */
 export const asks: Asks = (search) => [placementsPath(load(search))];

@@ -71,7 +71,7 @@ export function placementColumns(currency: string, { impressions, missing }: Pla
       about: missing.includes("clicks")
         ? "Not reported; worked out from days and campaigns that showed more or less of it."
         : "As counted, with what chance leaves open.",
-      cell: ({ clicked, isOwn }) =>
+      cell: ({ clicked, areClicksOwn: isOwn }) =>
         clicked === null ? (
           "–"
         ) : (

@@ -15,6 +15,7 @@ import { ChoiceSelect, TextInput } from "@/ui/field";
 import { EmptyNote } from "@/ui/notes";
 import { PageHead, PageWaiting } from "@/ui/page";
 import { Pills } from "@/ui/pills";
+import { useSettled } from "@/ui/use-settled";
 import { apiSend, toastError, useApi } from "../../../../_lib/api";
 import { sayDone } from "../../../../_lib/undo";
 import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../../_lib/workspace";
@@ -37,7 +38,8 @@ export default function PlacementsPage() {
   const apiPath = useApiPath();
   useOwnWindow("The last 90 days");
   const [asked] = useQueryStates(placementsState);
-  const path = placementsPath(asked);
+  // More placements may be found than are listed, so words are looked for among all of them.
+  const path = placementsPath({ ...asked, q: useSettled(asked.q, 250) });
   const placements = useApi<PlacementsView | null>(apiPath(path), { placeholderData: (before) => before });
   const [doing, setDoing] = useState<"paste" | "words" | null>(null);
   if (placements.error || placements.data === undefined) {
@@ -178,7 +180,8 @@ function Placements({ view }: { view: PlacementsView }) {
         <span className="text-sm text-soft num">
           {plural(list.found.length, "placement")}
           {view.impressions.all > 0 && `, ${formatShare(view.impressions.found / view.impressions.all)} of impressions`}
-          {view.total > view.lines.length && ` · the first ${formatCount(view.lines.length)} are listed`}
+          {view.total > view.lines.length &&
+            ` · the first ${formatCount(view.lines.length)} of ${formatCount(view.total)} are listed; search finds the others`}
         </span>
         {view.worths === null && (
           <span className="text-sm text-soft">
