@@ -189,7 +189,7 @@ describe("roles", () => {
       }
       if (method !== "GET" || /csv|xlsx|file/.test(path)) continue;
       const { body } = await callers.get(role)!(method, where);
-      expect([path, body.error?.code ?? "let"]).toEqual([
+      expect([path, body?.error?.code ?? "let"]).toEqual([
         path,
         expect.not.stringMatching(/^forbidden|^workspace-unknown|^sign-in/),
       ]);

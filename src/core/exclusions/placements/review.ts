@@ -2,6 +2,15 @@
 export const PLACEMENT_JUDGEMENTS = ["leave", "doubtful"] as const;
 export type PlacementJudgement = (typeof PLACEMENT_JUDGEMENTS)[number];
 
+/** Growth after which what was judged is looked at again, and impressions a day below which nothing has grown. */
+const GROWN = 3;
+const LEAST_A_DAY = 10;
+
+/** Whether a placement shows so much more than when it was judged that the judgement is to be made again. @param judgedBy, now impressions a day */
+export function hasGrown(judgedBy: number, now: number): boolean {
+  return now > GROWN * Math.max(judgedBy, LEAST_A_DAY);
+}
+
 /** What is known of reviews so far. */
 export interface ReviewState {
   /** Day of the last judgement, or null where nobody judged yet. */

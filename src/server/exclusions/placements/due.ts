@@ -1,5 +1,5 @@
 import { plainAddress } from "@/core/exclusions/placements/address";
-import { nextReview } from "@/core/exclusions/placements/review";
+import { hasGrown, nextReview } from "@/core/exclusions/placements/review";
 import { dayAt } from "@/core/kit/days";
 import type { Account } from "@/core/account/account";
 import type { Database } from "@/db/client";
@@ -35,18 +35,25 @@ export async function placementsDue(
   const found = await recentPast(db, "placement");
   if (!found) return null;
   const { labels, term, sums } = found.past;
-  const judged = new Map((await readReviews(db)).map(({ address, at }) => [address, at]));
+  const judged = new Map((await readReviews(db)).map((review) => [review.address, review]));
   const out = keptOutAddresses(account);
   const addresses = labels.map(plainAddress);
-  const isOpen = addresses.map((address) => !judged.has(address) && out.get(address) !== "everywhere");
-  let [all, unjudged] = [0, 0];
+  const shown = new Map<string, number>();
   for (let line = 0; line < term.length; line++) {
-    all += sums.impressions[line]!;
-    if (isOpen[term[line]!]) unjudged += sums.impressions[line]!;
+    const address = addresses[term[line]!]!;
+    shown.set(address, (shown.get(address) ?? 0) + sums.impressions[line]!);
   }
+  const isOpen = (address: string) => {
+    const review = judged.get(address);
+    const isNew = !review || hasGrown(review.impressionsADay, shown.get(address)! / found.days);
+    return isNew && out.get(address) !== "everywhere";
+  };
+  const open = [...shown].filter(([address]) => isOpen(address));
+  const sum = (of: Iterable<[string, number]>) => [...of].reduce((all, [, impressions]) => all + impressions, 0);
+  const [all, unjudged] = [sum(shown), sum(open)];
   const today = dayAt(Date.now(), timeZone);
-  const last = judged.size > 0 ? dayAt(Math.max(...judged.values()), timeZone) : null;
+  const last = judged.size > 0 ? dayAt(Math.max(...[...judged.values()].map(({ at }) => at)), timeZone) : null;
   const due = nextReview({ last, unjudged, all }, today);
   if (due === null || due > today) return null;
-  return { placements: new Set(addresses.filter((_, place) => isOpen[place])).size, share: unjudged / all };
+  return { placements: open.length, share: unjudged / all };
 }

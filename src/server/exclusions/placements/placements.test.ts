@@ -4,7 +4,7 @@ import { formatDay } from "@/core/kit/days";
 import { diffRecords } from "@/core/kit/diff";
 import { testCampaign } from "@/core/market/test-shop";
 import type { Database } from "@/db/client";
-import { channelState } from "@/db/schema";
+import { channelState, placementReviews } from "@/db/schema";
 import { readAccount } from "../../account/state";
 import { counts, read, shop, type Workspace } from "../../results/reports/testing";
 import { addToBasket } from "../../testing";
@@ -111,7 +111,14 @@ describe("placements of reports", () => {
     const again = await judgePlacements(db, info, "Bo", {
       ...{ addresses: ["com.maker.puzzle"], judgement: null, note: "" },
     });
-    expect(again.before).toEqual([{ address: "com.maker.puzzle", judgement: "leave" }]);
+    expect(again.before).toEqual([{ address: "com.maker.puzzle", judgement: "leave", note: "our trade" }]);
+    expect((await view()).counts).toMatchObject({ new: 3, judged: 1 });
+    // What shows three times as much as when it was judged is to be judged again, and Today counts it.
+    await db.update(placementReviews).set({ impressionsADay: 20, at: 0 });
+    expect(await lineOf("tools-weekly.example")).toMatchObject({ hasGrown: true, review: { judgement: "leave" } });
+    expect((await view()).counts).toMatchObject({ new: 4, judged: 1 });
+    expect(await placementsDue(db, info, planned)).toMatchObject({ placements: 4 });
+    await db.update(placementReviews).set({ impressionsADay: 5_000, at: Date.now() });
     expect((await view()).counts).toMatchObject({ new: 3, judged: 1 });
   });
 

@@ -3,7 +3,7 @@ import type { Account } from "@/core/account/account";
 import type { Campaign } from "@/core/account/records/campaign";
 import { readAddress } from "@/core/exclusions/placements/address";
 import { placementKind, type PlacementKind } from "@/core/exclusions/placements/kind";
-import { nextReview, type PlacementJudgement } from "@/core/exclusions/placements/review";
+import { hasGrown, nextReview, type PlacementJudgement } from "@/core/exclusions/placements/review";
 import { PROPOSED, TRIAGE, triage, type Triage } from "@/core/exclusions/placements/triage";
 import {
   catalogueWords,
@@ -84,6 +84,8 @@ export interface PlacementLine {
   areClicksOwn: boolean;
   keptOut: "everywhere" | "in part" | null;
   review: { judgement: PlacementJudgement; note: string; who: string; on: string } | null;
+  /** Whether it has grown so much since that it is to be judged again. */
+  hasGrown: boolean;
 }
 
 /** Partner media of one campaign beside all that it does. */
@@ -125,7 +127,7 @@ export interface PlacementsView {
 /** Everything known of placements, and what they are sorted into, before anybody's search. */
 interface Sorted {
   media: Omit<Media, "mediaDays">;
-  lines: Omit<PlacementLine, "keptOut" | "review">[];
+  lines: Omit<PlacementLine, "keptOut" | "review" | "hasGrown">[];
   kinds: KindWorth[] | null;
 }
 
@@ -148,13 +150,14 @@ export async function viewPlacements(
       ...line,
       keptOut: out.get(line.address) ?? null,
       review: review ? toldReview(review, info.timeZone) : null,
+      hasGrown: review !== undefined && hasGrown(review.impressionsADay, line.impressions / media.days),
     };
   });
   const isIn = (line: PlacementLine, list: PlacementList) => {
     if (list === "all") return true;
     if (list === "kept out") return line.keptOut !== null;
     if (list === "judged") return line.review !== null;
-    const isOpen = line.keptOut !== "everywhere" && line.review === null;
+    const isOpen = line.keptOut !== "everywhere" && (line.review === null || line.hasGrown);
     return list === "new" ? isOpen : isOpen && line.triage === list;
   };
   const words = asked.q.toLowerCase().split(/\s+/).filter(Boolean);

@@ -25,20 +25,26 @@ export type PlacementReview = typeof placementReviews.$inferSelect;
 
 export const readReviews = (db: Database): Promise<PlacementReview[]> => db.select().from(placementReviews);
 
+/** What was judged, and what was judged of the same placements before. */
+export interface Judged {
+  judged: number;
+  before: { address: string; judgement: PlacementReview["judgement"] | null; note: string }[];
+}
+
 /** Keeps what somebody judged of placements, in place of what was judged before. Returns the judgements before, to put back. */
 export async function judgePlacements(
   db: Database,
   info: WorkspaceInfo,
   who: string,
   { addresses, judgement, note }: z.output<typeof judgeSchema>,
-): Promise<{ judged: number; before: { address: string; judgement: PlacementReview["judgement"] | null }[] }> {
+): Promise<Judged> {
   const wanted = [...new Set(addresses.map(plainAddress))];
   const media = await loadMedia(db, info);
   const shown = new Map(media?.placements.map(({ address, sums }) => [address, sums.impressions / media.days]));
   const had = new Map(
     (await db.select().from(placementReviews).where(inArray(placementReviews.address, wanted))).map((row) => [
       row.address,
-      row.judgement,
+      row,
     ]),
   );
   const at = Date.now();
@@ -64,7 +70,11 @@ export async function judgePlacements(
   await noteChange(db, what, note, "exclusions");
   return {
     judged: wanted.length,
-    before: wanted.map((address) => ({ address, judgement: had.get(address) ?? null })),
+    before: wanted.map((address) => ({
+      address,
+      judgement: had.get(address)?.judgement ?? null,
+      note: had.get(address)?.note ?? "",
+    })),
   };
 }
 

@@ -128,10 +128,11 @@ export function placementColumns(currency: string, { impressions, missing }: Pla
     },
     {
       ...{ key: "state", label: "Where it stands", width: 132, sort: "state" },
-      cell: ({ keptOut, review }) => (
+      cell: ({ keptOut, review, hasGrown }) => (
         <span className="block min-w-0" title={review?.note || undefined}>
           <span className="block truncate leading-tight">
             {keptOut ? `kept out${keptOut === "in part" ? " in part" : ""}` : review ? judged(review) : "not judged"}
+            {hasGrown && !keptOut && ", but grown"}
           </span>
           {review && (
             <span className="block truncate text-xs leading-tight text-soft">

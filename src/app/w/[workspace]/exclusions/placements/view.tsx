@@ -4,10 +4,11 @@ import { Download } from "lucide-react";
 import { useQueryStates } from "nuqs";
 import { useState } from "react";
 import { formatCount, formatShare, plural } from "@/core/kit/format";
+import { groupBy } from "@/core/kit/group-by";
 import { toUnits } from "@/core/kit/money";
 import { PLACEMENT_KINDS } from "@/core/exclusions/placements/kind";
 import type { PlacementJudgement } from "@/core/exclusions/placements/review";
-import type { judgePlacements } from "@/server/exclusions/placements/reviews";
+import type { Judged } from "@/server/exclusions/placements/reviews";
 import type { PlacementLine, PlacementsView } from "@/server/exclusions/placements/placements";
 import { Button, buttonClasses } from "@/ui/button";
 import { DataTable } from "@/ui/data-table";
@@ -124,24 +125,27 @@ function Placements({ view }: { view: PlacementsView }) {
     ],
   });
   const picked = list.picked.map(({ address }) => address);
-  const judge = async (judgement: PlacementJudgement | null, addresses: string[], isUndo = false): Promise<void> => {
-    try {
-      const body = { addresses, judgement };
-      const { before } = await apiSend<Awaited<ReturnType<typeof judgePlacements>>>(
-        apiPath("placements/judgements"),
-        body,
-        "PUT",
+  const send = (judgement: PlacementJudgement | null, addresses: string[], note = "") =>
+    apiSend<Judged>(apiPath("placements/judgements"), { addresses, judgement, note }, "PUT");
+  /** Puts back what was judged before, as it was. */
+  const putBack = async (before: Judged["before"]) => {
+    const alike = groupBy(before, ({ judgement, note }) => `${judgement ?? ""}/${note}`);
+    for (const [, group] of alike) {
+      const { judgement, note } = group[0]!;
+      await send(
+        judgement,
+        group.map(({ address }) => address),
+        note,
       );
-      if (!isUndo) {
-        const words = judgement === null ? "to be judged again" : judgement === "leave" ? "to be left" : "doubtful";
-        sayDone(`${plural(addresses.length, "placement")} ${words}`, async () => {
-          for (const was of [null, "leave", "doubtful"] as const) {
-            const back = before.filter((one) => one.judgement === was).map(({ address }) => address);
-            if (back.length > 0) await judge(was, back, true);
-          }
-        });
-        list.clear();
-      }
+    }
+    await refresh();
+  };
+  const judge = async (judgement: PlacementJudgement | null, addresses: string[]) => {
+    try {
+      const { before } = await send(judgement, addresses);
+      const words = judgement === null ? "to be judged again" : judgement === "leave" ? "to be left" : "doubtful";
+      sayDone(`${plural(addresses.length, "placement")} ${words}`, () => putBack(before));
+      list.clear();
       await refresh();
     } catch (error) {
       toastError(error);
