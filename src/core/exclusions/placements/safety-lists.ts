@@ -5,7 +5,7 @@ export const SAFETY_WORDS: Record<string, readonly string[]> = {
     ...["piracy", "poker", "porn", "torrent", "uncut", "uncensored", "warez", "weapon", "xxx"],
   ],
   de: ["erotik", "glücksspiel", "hetze", "nackt", "raubkopie", "spielbank", "unzensiert", "waffen", "wetten"],
-  fr: ["adulte", "armes", "casino", "érotique", "haine", "nue", "pari", "piratage"],
+  fr: ["adulte", "armes", "casino", "érotique", "haine", "nue", "piratage"],
   es: ["adultos", "apuestas", "armas", "casino", "desnuda", "erótico", "odio", "piratería"],
   it: ["adulti", "armi", "casinò", "erotico", "nuda", "odio", "pirateria", "scommesse"],
   nl: ["erotiek", "gokken", "naakt", "ongecensureerd", "wapens", "weddenschap"],
