@@ -173,7 +173,8 @@ export function ResultsTable({
           key,
           label,
           about,
-          width: 78,
+          // The longest word at the head of a column needs more.
+          width: key === "impressions" ? 104 : 78,
           align: "right",
           sort: key,
           cell: (line) => (
