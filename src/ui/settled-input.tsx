@@ -13,7 +13,7 @@ export function SettledInput({
   ...rest
 }: {
   value: string;
-  /** Called with what was typed, if that differs; false says that it was not taken, and the old text comes back. */
+  /** Called with what was typed, if that differs; false says that it was not taken or comes to the same, and the old text comes back. */
   onSettle: (text: string) => boolean | void;
 } & Omit<ComponentProps<"input">, "value" | "defaultValue" | "onChange" | "onBlur" | "onFocus" | "onKeyDown">) {
   // What was settled stands till an answer changes the value: it may take a while to come back from the server.

@@ -2,14 +2,10 @@ import { replayNegatives } from "@/core/exclusions/replay";
 import type { Negative } from "@/core/account/records/negative";
 import type { AccountRecord } from "@/core/account/records";
 import { touchedBy, type Diff } from "@/core/kit/diff";
-import { windowEnding } from "@/core/kit/days";
 import type { AdMeasure } from "@/core/kit/metrics";
 import type { Database } from "@/db/client";
 import { pastIndex } from "../places/term-index";
-import { loadCube } from "../results/cubes";
-import { resultDays } from "../results/load";
-import { PAST_DAYS, recentPast, type PastSource } from "../results/past-terms";
-import { missingMeasures } from "../results/reported";
+import { recentPast, type PastSource } from "../results/past-terms";
 
 /** What new negatives would have stopped a day, mills; null where no report tells it. */
 export interface StoppedADay {
@@ -47,16 +43,13 @@ export async function negativesEffect(db: Database, diff: Diff<AccountRecord>): 
 
 async function stoppedADay(db: Database, negatives: Negative[], source: PastSource): Promise<StoppedADay | null> {
   const found = negatives.length > 0 ? await recentPast(db, source) : null;
-  const span = found && (await resultDays(db));
-  if (!found || !span) return null;
+  if (!found) return null;
   const { terms, impressions, cost, revenue } = replayNegatives(
     negatives,
     found.past,
     await pastIndex(db, source, found),
   );
-  const window = windowEnding(span.to, PAST_DAYS);
-  const missing = await missingMeasures(db, source, window, (await loadCube(db, source, window, false)).ads);
-  const aDay = (measure: AdMeasure, sum: number) => (missing.includes(measure) ? null : sum / found.days);
+  const aDay = (measure: AdMeasure, sum: number) => (found.missing.includes(measure) ? null : sum / found.days);
   return {
     ...{ negatives: negatives.length, places: terms, days: found.days },
     ...{ impressions: aDay("impressions", impressions), cost: aDay("cost", cost), revenue: aDay("revenue", revenue) },

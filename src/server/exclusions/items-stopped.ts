@@ -2,7 +2,7 @@ import { z } from "zod";
 import { keySchema } from "@/core/account/records/basics";
 import { asText } from "@/core/kit/columns";
 import { windowEnding } from "@/core/kit/days";
-import { addSums, noSums, type Sums } from "@/core/kit/metrics";
+import { addSums, noSums, type AdMeasure, type Sums } from "@/core/kit/metrics";
 import { addLine } from "@/core/results/cube";
 import type { Database } from "@/db/client";
 import { rowsById } from "../catalogue/item-rows";
@@ -10,6 +10,7 @@ import { loadCatalogue } from "../catalogue/load";
 import { loadCube } from "../results/cubes";
 import { loadCodes, resultDays } from "../results/load";
 import { PAST_DAYS } from "../results/past-terms";
+import { missingMeasures } from "../results/reported";
 import type { WorkspaceInfo } from "../workspaces";
 
 export const itemsStoppedSchema = z.object({
@@ -22,6 +23,8 @@ export const itemsStoppedSchema = z.object({
 export interface ItemsStopped {
   days: number;
   sums: Pick<Sums, "clicks" | "cost" | "orders" | "revenue">;
+  /** What no report tells: these sums are not known, though they stand as 0. */
+  missing: AdMeasure[];
   /** Those with a return at or above the goal, the one that sold most first, and how many there are. */
   paying: { id: string; title: string; cost: number; revenue: number; orders: number }[];
   paid: number;
@@ -64,6 +67,7 @@ export async function itemsStopped(
     .sort((a, b) => b.sums.revenue - a.sums.revenue || (a.id < b.id ? -1 : 1));
   return {
     days: span.to - Math.max(window.from, span.from) + 1,
+    missing: await missingMeasures(db, "item", window, ads),
     sums: { clicks: all.clicks, cost: all.cost, orders: all.orders, revenue: all.revenue },
     paying: paying.slice(0, MOST_NAMED).map(({ id, row, sums: { cost, revenue, orders } }) => ({
       ...{ id, title: (title && title.values[title.codes[row]!]) || id, cost, revenue, orders },

@@ -43,7 +43,7 @@ type Asked = z.output<typeof negativesSchema>;
 
 export interface NegativesPreview extends Replay {
   days: number;
-  /** What the report of placements does not tell: these sums are not known, though they stand as 0. */
+  /** What no report tells: these sums are not known, though they stand as 0. */
   missing: AdMeasure[];
   /** Addresses where no ad of ours was shown. */
   unmatched: string[];
@@ -134,7 +134,7 @@ export async function previewNegatives(
     ...replay,
     ...(await notCarried(db, negatives, planned.find("campaign", campaignKey(asked.scope, campaigns))?.kind)),
     days: found?.days ?? 0,
-    missing: media?.missing ?? [],
+    missing: found?.missing ?? [],
     whole: media ? summed([...media.campaigns.values()].map((one) => one.media)) : null,
     unmatched:
       asked.what === "placement"

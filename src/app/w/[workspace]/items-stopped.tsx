@@ -2,6 +2,7 @@
 
 import { formatCount, plural } from "@/core/kit/format";
 import { formatMoney } from "@/core/kit/money";
+import type { AdMeasure } from "@/core/kit/metrics";
 import type { ItemsStopped } from "@/server/exclusions/items-stopped";
 import { useAsk } from "../../_lib/api";
 import { useApiPath, useWorkspace } from "../../_lib/workspace";
@@ -18,6 +19,9 @@ export function ItemsStoppedWords({ items, campaign }: { items: string[]; campai
     },
   );
   const money = (mills: number) => formatMoney(mills, currency);
+  /** A figure, or that no report tells it. */
+  const told = (measure: AdMeasure, words: string, what = "") =>
+    data?.missing.includes(measure) ? `${what} not reported`.trim() : words;
   // The place is there from the start, so that nothing moves away from under somebody's hand.
   return (
     <div role="status" aria-label="What stops" className="min-h-12 space-y-1 text-sm num">
@@ -26,10 +30,14 @@ export function ItemsStoppedWords({ items, campaign }: { items: string[]; campai
       {data && (
         <p>
           In the last {plural(data.days, "day")} {campaign === null ? "" : "it "}
-          {campaign === null ? "they had" : "showed them for"} {plural(data.sums.clicks, "click")}, spend{" "}
-          <b>{money(data.sums.cost)}</b>, {plural(data.sums.orders, "order")} and ad sales{" "}
-          <b>{money(data.sums.revenue)}</b>
-          {data.sums.cost > 0 && `, a return of ${(data.sums.revenue / data.sums.cost).toFixed(2)}`}.
+          {campaign === null ? "they had" : "showed them for"}{" "}
+          {told("clicks", plural(data.sums.clicks, "click"), "clicks")}, spend{" "}
+          <b>{told("cost", money(data.sums.cost))}</b>, {told("orders", plural(data.sums.orders, "order"), "orders")}{" "}
+          and ad sales <b>{told("revenue", money(data.sums.revenue))}</b>
+          {data.sums.cost > 0 &&
+            !data.missing.includes("revenue") &&
+            `, a return of ${(data.sums.revenue / data.sums.cost).toFixed(2)}`}
+          .
         </p>
       )}
       {data && data.paid > 0 && (

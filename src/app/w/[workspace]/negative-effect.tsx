@@ -1,7 +1,7 @@
 "use client";
 
 import { formatCount, plural } from "@/core/kit/format";
-import type { AdMeasure } from "@/core/kit/metrics";
+import { METRICS, type AdMeasure } from "@/core/kit/metrics";
 import type { NegativesPreview } from "@/server/exclusions/negatives";
 
 /** Terms told one by one. */
@@ -26,18 +26,23 @@ export function NegativeEffect({
     ["orders", plural(found.orders, "order")],
     ["revenue", `sales ${money(found.revenue)}`],
   ];
-  // What no report tells is not 0 and is not said.
+  // What no report tells is not 0: it is named, without a figure.
   const known = figures.filter(([measure]) => !missing.includes(measure)).map(([, words]) => words);
+  const unknown = figures.flatMap(([measure]) =>
+    missing.includes(measure) ? METRICS[measure].label.toLowerCase() : [],
+  );
   return (
     <div role="status" className="space-y-2 text-sm num">
       <p>
         Over the last {plural(found.days, "day")} it would have stopped{" "}
-        <b>{plural(found.terms, noun, noun === "term or page" ? "terms and pages" : undefined)}</b> with{" "}
-        {inWords(known)}.
+        <b>{plural(found.terms, noun, noun === "term or page" ? "terms and pages" : undefined)}</b>
+        {known.length > 0 && ` with ${inWords(known)}`}.
       </p>
-      {isPlacement && missing.length > 0 && (
+      {unknown.length > 0 && (
         <p className="text-soft">
-          What they cost and brought is not reported.
+          {isPlacement && missing.includes("cost")
+            ? "What they cost and brought is not reported."
+            : `Not reported: ${unknown.join(", ")}.`}
           {found.whole &&
             found.whole.impressions > 0 &&
             ` Partner media as a whole had ${plural(found.whole.clicks, "click")}, spend ${money(found.whole.cost)} and sales ${money(found.whole.revenue)} on ${formatCount(found.whole.impressions)} impressions.`}

@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { looksLikeAddress, plainAddress, readAddress } from "./address";
 import { placementKind } from "./kind";
-import { nextReview } from "./review";
+import { hasGrown, isToJudge, nextReview } from "./review";
+import { SAFETY_WORDS } from "./safety-lists";
 import { triage, type PlacementFacts } from "./triage";
 import { catalogueWords, placementWords, scriptOf, topicWords, unsafeFinder } from "./words";
 import { countedWorth, type PlacementWorth } from "./worth";
@@ -72,6 +73,11 @@ describe("words of a placement", () => {
     const words = placementWords("crypto-uncut-7.example/casinos", "");
     expect(unsafeFinder(["uncut", "casino", "gore"])(words)).toEqual(["uncut", "casino"]);
     expect(unsafeFinder(["casino"])(placementWords("supercasino24.example", ""))).toEqual(["casino"]);
+    // What ships flags no plain trade: endings come off before words are held against each other.
+    const shipped = unsafeFinder([...new Set(Object.values(SAFETY_WORDS).flat())]);
+    const plain = ["paris-garden.example", "gardening-news.example", "armoire-diy.example", "hats-and-gloves.example"];
+    expect(plain.flatMap((address) => shipped(placementWords(address, "")))).toEqual([]);
+    expect(shipped(placementWords("wapens-nieuws.example", ""))).toEqual(["wapen"]);
     expect(unsafeFinder(["gore", "cat"])(placementWords("category.example", ""))).toEqual([]);
   });
 
@@ -131,6 +137,22 @@ describe("what was counted of a placement", () => {
       isOwn: false,
       net: { mean: 0 },
     });
+  });
+});
+
+describe("what is to be judged", () => {
+  it("is what nobody judged, or what has grown more than threefold from ten a day on, and is not out everywhere", () => {
+    expect([hasGrown(100, 300), hasGrown(100, 301), hasGrown(0, 30), hasGrown(0, 31)]).toEqual([
+      false,
+      true,
+      false,
+      true,
+    ]);
+    expect(isToJudge(null, 1, null)).toBe(true);
+    expect(isToJudge(null, 1, "in part")).toBe(true);
+    expect(isToJudge(null, 1, "everywhere")).toBe(false);
+    expect([isToJudge(100, 300, null), isToJudge(100, 301, null)]).toEqual([false, true]);
+    expect(isToJudge(100, 301, "everywhere")).toBe(false);
   });
 });
 

@@ -11,6 +11,14 @@ export function hasGrown(judgedBy: number, now: number): boolean {
   return now > GROWN * Math.max(judgedBy, LEAST_A_DAY);
 }
 
+/**
+ * Whether somebody is to judge a placement: nobody did, or it has grown since, and it is not kept out everywhere.
+ * @param judgedBy impressions a day when it was judged, null where it was not; @param now impressions a day
+ */
+export function isToJudge(judgedBy: number | null, now: number, keptOut: "everywhere" | "in part" | null): boolean {
+  return keptOut !== "everywhere" && (judgedBy === null || hasGrown(judgedBy, now));
+}
+
 /** What is known of reviews so far. */
 export interface ReviewState {
   /** Day of the last judgement, or null where nobody judged yet. */

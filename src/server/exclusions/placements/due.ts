@@ -1,11 +1,11 @@
 import { plainAddress } from "@/core/exclusions/placements/address";
-import { hasGrown, nextReview } from "@/core/exclusions/placements/review";
-import { dayAt } from "@/core/kit/days";
+import { isToJudge, nextReview } from "@/core/exclusions/placements/review";
+import { dayAt, type Day } from "@/core/kit/days";
 import type { Account } from "@/core/account/account";
 import type { Database } from "@/db/client";
 import { recentPast } from "../../results/past-terms";
 import type { WorkspaceInfo } from "../../workspaces";
-import { readReviews } from "./reviews";
+import { readReviews, type PlacementReview } from "./reviews";
 
 /** Placements that wait for somebody's judgement, once a review is due. */
 export interface PlacementsDue {
@@ -14,7 +14,7 @@ export interface PlacementsDue {
   share: number;
 }
 
-/** Keys of placements that are kept out everywhere, or in part. */
+/** Addresses of placements that are kept out everywhere, or in part. */
 export function keptOutAddresses(account: Account): Map<string, "everywhere" | "in part"> {
   const out = new Map<string, "everywhere" | "in part">();
   for (const { what, scope, value } of account.all("negative")) {
@@ -24,6 +24,20 @@ export function keptOutAddresses(account: Account): Map<string, "everywhere" | "
     else if (!out.has(address)) out.set(address, "in part");
   }
   return out;
+}
+
+/** When placements were judged last and are to be looked through next, as days, and whether that day has come. */
+export function nextLook(
+  reviews: readonly PlacementReview[],
+  unjudged: number,
+  all: number,
+  timeZone: string,
+): { last: Day | null; next: Day | null; isDue: boolean } {
+  const last = reviews.reduce((latest, { at }) => Math.max(latest, at), 0);
+  const lastDay = last > 0 ? dayAt(last, timeZone) : null;
+  const today = dayAt(Date.now(), timeZone);
+  const next = nextReview({ last: lastDay, unjudged, all }, today);
+  return { last: lastDay, next, isDue: next !== null && next <= today };
 }
 
 /** What a review of placements would be about; null where none is due. */
@@ -43,17 +57,11 @@ export async function placementsDue(
     const address = addresses[term[line]!]!;
     shown.set(address, (shown.get(address) ?? 0) + sums.impressions[line]!);
   }
-  const isOpen = (address: string) => {
-    const review = judged.get(address);
-    const isNew = !review || hasGrown(review.impressionsADay, shown.get(address)! / found.days);
-    return isNew && out.get(address) !== "everywhere";
-  };
-  const open = [...shown].filter(([address]) => isOpen(address));
+  const open = [...shown].filter(([address, impressions]) =>
+    isToJudge(judged.get(address)?.impressionsADay ?? null, impressions / found.days, out.get(address) ?? null),
+  );
   const sum = (of: Iterable<[string, number]>) => [...of].reduce((all, [, impressions]) => all + impressions, 0);
   const [all, unjudged] = [sum(shown), sum(open)];
-  const today = dayAt(Date.now(), timeZone);
-  const last = judged.size > 0 ? dayAt(Math.max(...[...judged.values()].map(({ at }) => at)), timeZone) : null;
-  const due = nextReview({ last, unjudged, all }, today);
-  if (due === null || due > today) return null;
+  if (!nextLook([...judged.values()], unjudged, all, timeZone).isDue) return null;
   return { placements: open.length, share: unjudged / all };
 }

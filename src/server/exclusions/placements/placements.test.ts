@@ -8,6 +8,7 @@ import { channelState, placementReviews } from "@/db/schema";
 import { readAccount } from "../../account/state";
 import { counts, read, shop, type Workspace } from "../../results/reports/testing";
 import { addToBasket } from "../../testing";
+import { itemsStopped } from "../items-stopped";
 import { keepNegatives, negativesSchema, previewNegatives } from "../negatives";
 import { placementsDue } from "./due";
 import { placementsFile } from "./file";
@@ -152,6 +153,47 @@ describe("placements of reports", () => {
     expect((await lineOf("crypto-uncut-7.example")).keptOut).toBe("everywhere");
     expect((await view({ show: "unsafe" })).total).toBe(0);
     expect((await view({ show: "kept out" })).total).toBe(1);
+  });
+});
+
+describe("a report of terms or items without sales", () => {
+  it("leaves them unknown in the look before something is kept out", async () => {
+    const own = await shop();
+    const day = formatDay(FIRST);
+    await read(own, "term", `Date,Campaign,Search term,Clicks,Spend\n${day},Words,rake,10,3.00\n`);
+    await read(own, "item", `Date,Campaign,Item ID,Clicks,Spend\n${day},Words,001,10,3.00\n`);
+    const asked = negativesSchema.parse({ what: "term", values: ["rake"] });
+    const found = await previewNegatives(own.db, own.info, asked);
+    expect(found).toMatchObject({ value: { terms: 1, clicks: 10, cost: 3_000, whole: null } });
+    expect(found.ok && found.value.missing).toEqual(expect.arrayContaining(["orders", "revenue"]));
+    expect(found.ok && found.value.missing).not.toContain("cost");
+    const stops = await itemsStopped(own.db, own.info, { items: ["001", "gone"], campaign: null });
+    expect(stops).toMatchObject({ sums: { clicks: 10, cost: 3_000 }, paid: 0 });
+    expect(stops!.missing).toEqual(expect.arrayContaining(["orders", "revenue"]));
+  });
+
+  it("leaves items out that another campaign shows, and names those that pay", async () => {
+    const own = await shop();
+    const day = formatDay(FIRST);
+    const head = "Date,Campaign,Item ID,Clicks,Spend,Orders,Sales";
+    await read(
+      own,
+      "item",
+      `${head}\n${day},Words,001,10,3.00,2,24.00\n${day},Other,001,5,2.00,0,0\n${day},Words,002,9,4.00,0,0\n`,
+    );
+    const stops = await itemsStopped(own.db, own.info, { items: ["001", "002", "001"], campaign: null });
+    // 24.00 of 5.00 is 4.8, above the goal of 3; the other brought nothing.
+    expect(stops).toMatchObject({
+      sums: { clicks: 24, cost: 9_000, orders: 2, revenue: 24_000 },
+      paid: 1,
+      missing: ["impressions", "units"],
+    });
+    expect(stops!.paying).toEqual([{ id: "001", title: "Rake", cost: 5_000, revenue: 24_000, orders: 2 }]);
+    const { rows } = await own.db.$client.execute(
+      "SELECT text FROM codes WHERE kind = 'campaign' AND text LIKE '%ther%'",
+    );
+    const other = await itemsStopped(own.db, own.info, { items: ["001", "002"], campaign: String(rows[0]!["text"]) });
+    expect(other).toMatchObject({ sums: { clicks: 5, cost: 2_000, orders: 0 }, paid: 0 });
   });
 });
 

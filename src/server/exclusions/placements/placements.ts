@@ -3,7 +3,7 @@ import type { Account } from "@/core/account/account";
 import type { Campaign } from "@/core/account/records/campaign";
 import { readAddress } from "@/core/exclusions/placements/address";
 import { placementKind, type PlacementKind } from "@/core/exclusions/placements/kind";
-import { hasGrown, nextReview, type PlacementJudgement } from "@/core/exclusions/placements/review";
+import { hasGrown, isToJudge, type PlacementJudgement } from "@/core/exclusions/placements/review";
 import { PROPOSED, TRIAGE, triage, type Triage } from "@/core/exclusions/placements/triage";
 import {
   catalogueWords,
@@ -32,7 +32,7 @@ import { rememberReady } from "../../read/ready";
 import { resultsVersion } from "../../results/load";
 import { traitValues } from "../../results/traits";
 import type { WorkspaceInfo } from "../../workspaces";
-import { keptOutAddresses } from "./due";
+import { keptOutAddresses, nextLook } from "./due";
 import { loadMedia, summed, type Media } from "./media";
 import { readReviews, safetyWords, type PlacementReview } from "./reviews";
 
@@ -143,7 +143,6 @@ export async function viewPlacements(
   const { media } = sorted;
   const reviews = new Map((await readReviews(db)).map((review) => [review.address, review]));
   const out = keptOutAddresses(planned);
-  const today = dayAt(Date.now(), info.timeZone);
   const lines = sorted.lines.map((line): PlacementLine => {
     const review = reviews.get(line.address);
     return {
@@ -157,7 +156,11 @@ export async function viewPlacements(
     if (list === "all") return true;
     if (list === "kept out") return line.keptOut !== null;
     if (list === "judged") return line.review !== null;
-    const isOpen = line.keptOut !== "everywhere" && (line.review === null || line.hasGrown);
+    const isOpen = isToJudge(
+      reviews.get(line.address)?.impressionsADay ?? null,
+      line.impressions / media.days,
+      line.keptOut,
+    );
     return list === "new" ? isOpen : isOpen && line.triage === list;
   };
   const words = asked.q.toLowerCase().split(/\s+/).filter(Boolean);
@@ -168,11 +171,11 @@ export async function viewPlacements(
       words.every((word) => `${line.shown} ${line.name} ${line.campaigns.join(" ")}`.toLowerCase().includes(word)),
   );
   const impressions = (of: readonly PlacementLine[]) => of.reduce((sum, one) => sum + one.impressions, 0);
-  const judged = [...reviews.values()].map(({ at }) => at);
-  const last = judged.length > 0 ? dayAt(Math.max(...judged), info.timeZone) : null;
-  const due = nextReview(
-    { last, unjudged: impressions(lines.filter((line) => isIn(line, "new"))), all: impressions(lines) },
-    today,
+  const look = nextLook(
+    [...reviews.values()],
+    impressions(lines.filter((line) => isIn(line, "new"))),
+    impressions(lines),
+    info.timeZone,
   );
   const kinds: PlacementsView["kinds"] = {};
   for (const { kind } of lines) kinds[kind] = (kinds[kind] ?? 0) + 1;
@@ -188,9 +191,9 @@ export async function viewPlacements(
     campaigns,
     media: summed(campaigns.map((one) => one.media)),
     account: summed([...media.campaigns.values()].map((one) => one.all)),
-    lastReview: last === null ? null : formatDay(last),
-    reviewOn: due === null ? null : formatDay(due),
-    isDue: due !== null && due <= today,
+    lastReview: look.last === null ? null : formatDay(look.last),
+    reviewOn: look.next === null ? null : formatDay(look.next),
+    isDue: look.isDue,
   };
 }
 

@@ -192,7 +192,7 @@ export function GroupsPart({
                     value={String(draft.goal ?? "")}
                     onSettle={(text) => {
                       const goal = text === "" ? null : Number(text.replace(",", "."));
-                      if (goal !== null && !(goal > 0)) return false;
+                      if (goal === draft.goal || (goal !== null && !(goal > 0))) return false;
                       change({ goal });
                     }}
                   />
@@ -263,7 +263,7 @@ export function GroupsPart({
                       value={String(draft.keepUp.most)}
                       onSettle={(text) => {
                         const most = Math.round(Number(text));
-                        if (!(most > 0)) return false;
+                        if (!(most > 0) || most === draft.keepUp?.most) return false;
                         change({ keepUp: { most } });
                       }}
                     />
@@ -280,7 +280,7 @@ export function GroupsPart({
                   value={String(draft.sameOnMost ?? "")}
                   onSettle={(text) => {
                     const most = text === "" ? null : Math.round(Number(text));
-                    if (most !== null && !(most > 0)) return false;
+                    if (most === draft.sameOnMost || (most !== null && !(most > 0))) return false;
                     change({ sameOnMost: most });
                   }}
                 />

@@ -17,6 +17,7 @@ export function SlotFactors({
   const set = (slot: SlotKey, text: string) => {
     const factor = Number(text.replace(",", "."));
     if (text === "" || !Number.isFinite(factor) || factor < 0 || factor > 10) return false;
+    if (factor === (value?.[slot] ?? 1)) return false;
     const { [slot]: _, ...others } = value ?? {};
     const slots = factor === 1 ? others : { ...others, [slot]: factor };
     onChange(Object.keys(slots).length > 0 ? slots : undefined);
