@@ -201,7 +201,15 @@ describe("the expected effect", () => {
       stopped: 1,
       repriced: 0,
       unknown: 0,
+      isRestructured: false,
     });
+  });
+
+  it("says where campaigns come or go, in which a figure for a part would mislead", () => {
+    const campaign = Object.values(LIVE).find(({ type }) => type === "campaign")!;
+    const diff = diffRecords(LIVE, { ...LIVE, new: { ...campaign, key: "new" } as Structure[string] });
+    const found = estimateEffect(serving(LIVE), serving(applyDiff(LIVE, diff)), diff, 3, results, 10);
+    expect([found.isRestructured, found.unknown]).toEqual([true, 1]);
   });
 
   it("moves clicks and their price with the bid by the stated rule", () => {

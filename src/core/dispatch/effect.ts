@@ -15,6 +15,8 @@ export interface Effect {
   repriced: number;
   /** Changes whose effect is not estimated: new structure has no results to go by. */
   unknown: number;
+  /** Whether campaigns come or go: items then stand in other money, and no figure holds for a part of the change. */
+  isRestructured: boolean;
 }
 
 /** Whether an estimate tells of the whole change: what is new, has another budget or factors has no results to go by. */
@@ -44,7 +46,7 @@ export function estimateEffect(
 ): Effect {
   const bidBefore = firstBids(before, length);
   const bidAfter = firstBids(after, length);
-  const effect: Effect = { cost: 0, revenue: 0, stopped: 0, repriced: 0, unknown: 0 };
+  const effect: Effect = { cost: 0, revenue: 0, stopped: 0, repriced: 0, unknown: 0, isRestructured: false };
   for (let row = 0; row < length; row++) {
     const from = bidBefore[row]!;
     const to = bidAfter[row]!;
@@ -63,6 +65,7 @@ export function estimateEffect(
     } else effect.unknown++;
   }
   const { added, changed, removed } = touchedBy(diff);
+  effect.isRestructured = [...added, ...removed].some(({ type }) => type === "campaign");
   for (const record of added) if (!isCounted(record)) effect.unknown++;
   for (const record of removed) if (!isCounted(record)) effect.unknown++;
   for (const [from, to] of changed) {

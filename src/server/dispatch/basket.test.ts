@@ -122,7 +122,7 @@ describe("the basket", () => {
     expect(bids.unknown).toBe(0);
     expect(bids.cost).toBeLessThan(0);
     await edit({ action: "slot-factor", keys: ["c:a"], slot: "lead-row", factor: 2 });
-    expect((await look({})).effect).toMatchObject({ unknown: 1, cost: bids.cost });
+    expect((await look({})).effect).toMatchObject({ unknown: 1, cost: bids.cost, isRestructured: false });
     expect((await look({})).negatives).toEqual({ terms: null, placements: null });
     const { rows } = await db.$client.execute(
       `SELECT c.text AS text, sum(cost) AS cost, sum(revenue) AS revenue FROM term_facts f JOIN codes c ON c.no = f.term

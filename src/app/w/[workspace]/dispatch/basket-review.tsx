@@ -120,7 +120,9 @@ function EffectPanel({ basket: { effect, negatives, budget, version } }: { baske
   const [now, then] = compared?.versions ?? [];
   const aDay = (of: "cost" | "revenue") =>
     now && then ? Math.round((then.truth[of] - now.truth[of]) / Math.max(1, now.days.length)) : 0;
-  const parts = effect && (effect.stopped > 0 || effect.repriced > 0);
+  const touched = effect !== null && (effect.stopped > 0 || effect.repriced > 0);
+  // Where campaigns come or go, items stand in other money: what is known of their bids alone would mislead.
+  const parts = touched && !effect.isRestructured;
   const stops = negatives.terms !== null || negatives.placements !== null;
   const replayed = (negatives.terms?.negatives ?? 0) + (negatives.placements?.negatives ?? 0);
   const unknown = Math.max(0, (effect?.unknown ?? 0) - replayed);
@@ -144,8 +146,15 @@ function EffectPanel({ basket: { effect, negatives, budget, version } }: { baske
       {!compared && unknown > 0 && (
         <p className={parts || stops ? "mt-1 text-soft num" : "num"}>
           Past results do not tell of {parts || stops ? plural(unknown, "other change") : plural(unknown, "change")}{" "}
-          (new structure, targets, budgets, factors): {unknown === 1 ? "it has" : "they have"} none to go by
+          (such as new structure, targets, budgets, factors): {unknown === 1 ? "it has" : "they have"} none to go by
           {parts || stops ? ", and no part in these figures" : ""}.
+        </p>
+      )}
+      {!compared && touched && !parts && (
+        <p className="mt-1 text-soft num">
+          {plural(effect.stopped, "item")} with results {effect.stopped === 1 ? "stops" : "stop"} and{" "}
+          {formatCount(effect.repriced)} {effect.repriced === 1 ? "gets" : "get"} another bid; what that brings in new
+          campaigns nobody knows before.
         </p>
       )}
       {!compared && parts && (
