@@ -19,6 +19,8 @@ export const CAUSE_KINDS = {
   records: "records",
   /** Moves that were accepted together: the number under which they are kept. */
   move: "moves",
+  /** An experiment that was begun, switched or ended: its number. */
+  experiment: "experiment",
   /** Changes of a dispatch taken back through the basket: its number. */
   "take-back": "dispatch taken back",
 } as const;

@@ -12,5 +12,6 @@ export * from "./assets";
 export * from "./channel";
 export * from "./moves";
 export * from "./exclusions";
+export * from "./experiments";
 export * from "./budgets";
 export * from "./ready";

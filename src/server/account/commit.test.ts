@@ -6,7 +6,7 @@ import { openDatabase, type Database } from "@/db/client";
 import { changeLog } from "@/db/schema";
 import { viewBasket } from "../dispatch/basket";
 import { removeFromBasket } from "../dispatch/take-out";
-import { approveBasket } from "../dispatch/approval";
+import { approveBasket } from "./approval";
 import { startDispatch, takeBackChanges, takeBackDispatch } from "../dispatch/dispatches";
 import { dispatchJob } from "../dispatch/send";
 import { cancelJob, findJob } from "../jobs/jobs";

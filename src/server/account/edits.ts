@@ -4,7 +4,7 @@ import { leftBehind } from "@/core/account/checks";
 import { Draft } from "@/core/account/draft";
 import { recordName } from "@/core/account/names";
 import { recordSchema, type AccountRecord } from "@/core/account/records";
-import { diffSize, invertDiff, sameValue, type Diff } from "@/core/kit/diff";
+import { diffOf, diffSize, invertDiff, sameValue, type Diff } from "@/core/kit/diff";
 import { fail, ok, type Failure, type Outcome } from "@/core/kit/outcome";
 import type { Account } from "@/core/account/account";
 import type { Transaction } from "@libsql/client";
@@ -102,6 +102,16 @@ export function redraft(account: Account, diff: Diff<AccountRecord>, kept: strin
   if (!left) return ok(draft);
   const name = recordName(account, left);
   return fail("change-holds-more", `"${name}" would hang in the air. ${kept}`, "Take back what hangs below as well.");
+}
+
+/** The part of a diff whose records are as they were before it, or as it made them: what others changed since is left out. */
+export function partThatStands(
+  account: Account,
+  diff: Diff<AccountRecord>,
+  as: "before" | "after",
+): Diff<AccountRecord> {
+  const standsSo = (key: string, wanted: AccountRecord | null) => sameValue(account.get(key) ?? null, wanted);
+  return diffOf(diffRows(diff).filter(([key, before, after]) => standsSo(key, as === "before" ? before : after)));
 }
 
 /** Why a diff can't be made on an account: a record is no longer as the diff begins. Null when it can. */

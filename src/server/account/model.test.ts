@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { beforeAll, describe, expect, it } from "vitest";
 import { recordSchema, type AccountRecord } from "@/core/account/records";
 import type { Database } from "@/db/client";
-import { approvalOf, approveBasket } from "../dispatch/approval";
+import { approvalOf, approveBasket } from "./approval";
 import { viewBasket } from "../dispatch/basket";
 import { putBack, removeFromBasket } from "../dispatch/take-out";
 import { startDispatch, takeBackDispatch } from "../dispatch/dispatches";

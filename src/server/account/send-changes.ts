@@ -21,6 +21,8 @@ export interface Sent {
   job: string;
   /** The dispatch that it takes back; null where it is what was sealed in the basket. */
   takesBack: number | null;
+  /** The experiment that it switches past the basket, and why in words. */
+  switches?: { experiment: number; reason: string };
   /** Whether it is what was found at the channel, and nothing was sent. */
   isFound?: boolean;
   /** The day from which the channel works with it. */
@@ -36,7 +38,7 @@ export async function sendChanges(
   sent: Sent,
   version: number,
 ): Promise<number> {
-  const { diff, job, takesBack, fromDay, words, channel = "market", isFound = false } = sent;
+  const { diff, job, takesBack, fromDay, words, channel = "market", isFound = false, switches } = sent;
   const rows = diffRows(diff);
   const now = Date.now();
   const { rows: made } = await tx.execute({
@@ -45,9 +47,16 @@ export async function sendChanges(
     args: [job, now, now, fromDay, who, rows.length, JSON.stringify(words), takesBack, channel],
   });
   const dispatch = Number(made[0]![0]);
-  const isBasket = takesBack === null && !isFound;
+  const isBasket = takesBack === null && !isFound && !switches;
   if (diff === at.sealed && isOneEach(at)) await moveSealed(tx, at, dispatch, version);
-  else await writeChanges(tx, rows, dispatch, version, isBasket ? lastCauses(at) : new Map());
+  else
+    await writeChanges(
+      tx,
+      rows,
+      dispatch,
+      version,
+      isBasket ? lastCauses(at) : await causesOfSwitch(tx, rows, switches),
+    );
   if (isBasket) {
     await tx.execute({ sql: "DELETE FROM basket WHERE part <= ?", args: [at.sealedPart] });
     await tx.execute("UPDATE account_state SET sealed_part = NULL, sealed_by = NULL WHERE id = 1");
@@ -66,6 +75,18 @@ export async function sendChanges(
   }
   if (sent.meant) await noteAnswers(tx, who, at, sent.meant, sent, dispatch, version);
   return dispatch;
+}
+
+/** The cause of every change that an experiment's switch makes; none where it is no switch. */
+async function causesOfSwitch(
+  tx: Transaction,
+  rows: ReturnType<typeof diffRows>,
+  switches: Sent["switches"],
+): Promise<Map<string, number>> {
+  if (!switches) return new Map();
+  const { experiment, reason } = switches;
+  const numbers = await causeNumbers(tx, { kind: "experiment", id: String(experiment) }, new Set([reason]));
+  return new Map(rows.map(([key]) => [key, numbers.get(reason)!]));
 }
 
 /** Keeps what a channel did not take as it was meant, and puts what it left back into the basket, from what stands now. */

@@ -12,6 +12,7 @@ import { feedEndpoints } from "./stages/feeds";
 import { itemEndpoints } from "./stages/items";
 import { shelfEndpoints } from "./stages/shelves";
 import { exclusionEndpoints } from "./stages/exclusions";
+import { experimentEndpoints } from "./stages/experiments";
 import { exportEndpoints } from "./stages/exports";
 import { bidsEndpoints } from "./stages/bids";
 import { movesEndpoints } from "./stages/moves";
@@ -79,6 +80,7 @@ export const ENDPOINTS: BoundEndpoint[] = [
   ...bidsEndpoints,
   ...movesEndpoints,
   ...exclusionEndpoints,
+  ...experimentEndpoints,
   ...reportEndpoints,
   ...runEndpoints,
 ];

@@ -11,7 +11,7 @@ import { redraft } from "../account/edits";
 import { asDiff, causesOf, liveAccount, readAccount } from "../account/state";
 import { enqueueIn, enqueueJob, findJob, newJob, type JobView } from "../jobs/jobs";
 import type { WorkspaceInfo } from "../workspaces";
-import { approvalOf } from "./approval";
+import { approvalOf } from "../account/approval";
 import { effectOfDispatch, type DispatchEffect } from "./dispatch-effect";
 import { inverseOf } from "./send";
 

@@ -17,7 +17,7 @@ import { changeWorkspace, type WorkspaceInfo } from "../workspaces";
 import { viewBasket } from "./basket";
 import { removeFromBasket } from "./take-out";
 import { listDispatches, takeBackChanges, takeBackDispatch, viewDispatch } from "./dispatches";
-import { approvalOf, approveBasket } from "./approval";
+import { approvalOf, approveBasket } from "../account/approval";
 import { startDispatch } from "./dispatches";
 import { lookAtArrival } from "./send";
 import { asDiff, plannedAccount, readAccount } from "../account/state";

@@ -8,9 +8,9 @@ import { diffOf, diffSize, invertDiff, sameValue, type Diff } from "@/core/kit/d
 import { plural } from "@/core/kit/format";
 import { fail, FailureError, giveUp, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
-import { dispatchChanges, dispatches } from "@/db/schema";
+import { dispatchChanges, dispatches, experiments } from "@/db/schema";
 import { commit } from "../account/commit";
-import { overtakenBy } from "../account/edits";
+import { overtakenBy, partThatStands } from "../account/edits";
 import { asDiff, diffRows, readAccount, type AccountAt } from "../account/state";
 import { carriedBy } from "../channel/carried";
 import { Cancelled, type JobContext, type JobHandler } from "../jobs/work";
@@ -22,7 +22,10 @@ import { deliver, type Delivered } from "./deliver";
 export const dispatchJobSchema = z.object({
   /** The dispatch that this one takes back, or null for sending the basket. */
   takesBack: z.int().nullable(),
+  /** The experiment whose change it makes or takes back past the basket, as was agreed when that was begun. */
+  switches: z.object({ experiment: z.int(), isOn: z.boolean() }).nullable().default(null),
 });
+type Switches = z.output<typeof dispatchJobSchema>["switches"];
 
 /** How a dispatch ended, for whoever asked for it. */
 export interface SentResult {
@@ -40,17 +43,20 @@ export interface SentResult {
  * known here: run again, the same messages go under the same keys, and what stands as it was meant is taken once.
  */
 async function run(context: JobContext, raw: unknown): Promise<SentResult> {
-  const { takesBack } = dispatchJobSchema.parse(raw);
+  const { takesBack, switches } = dispatchJobSchema.parse(raw);
   const { db, info } = context;
   const [sent] = await db.select().from(dispatches).where(eq(dispatches.job, context.id));
   if (sent) {
     await lookAtArrival(db, info, sent.id);
     return { dispatch: sent.id, changes: sent.size, refused: 0, otherwise: 0 };
   }
-  if (takesBack === null) await sealFor(context);
+  if (takesBack === null && !switches) await sealFor(context);
   const days = await resultDays(db);
   const { kind, channel } = await channelOf(db, info);
-  const find = async (at: AccountAt) => (takesBack === null ? sealedDiff(at) : inverseOf(db, at, takesBack));
+  const find = async (at: AccountAt) => {
+    if (switches) return switchOf(db, at, switches);
+    return takesBack === null ? sealedDiff(at) : inverseOf(db, at, takesBack);
+  };
   const meant = await checked(context, await readAccount(db), find);
   let isStopped = false;
   const delivered = await deliver(channel, context.id, meant, async (done) => {
@@ -76,6 +82,7 @@ async function run(context: JobContext, raw: unknown): Promise<SentResult> {
     return ok({
       send: {
         ...{ diff: isWhole ? all : diff, job: context.id, takesBack, channel: kind },
+        ...(switches && { switches: await causeOfSwitch(db, switches) }),
         ...{ fromDay: days ? days.to + 1 : null, words: describeDiff(at.live, diff, info.currency) },
         ...(isWhole ? {} : { meant: all, left, otherwise }),
       },
@@ -194,16 +201,21 @@ export async function inverseOf(db: Database, at: AccountAt, id: number): Promis
   const inverse = invertDiff(asDiff(changes));
   const overtaken = overtakenBy(at.live, inverse, "Nothing was taken back.");
   if (overtaken) return { ok: false, error: { ...overtaken, code: "dispatch-overtaken" } };
+  return pastBasket(at, inverse, "Nothing was taken back.");
+}
+
+/** Whether a change can go out past the basket: nothing would hang in the air, and the basket holds nothing of the same records. */
+function pastBasket(at: AccountAt, diff: Diff<AccountRecord>, kept: string): Outcome<Diff<AccountRecord>> {
   // What the basket hangs below it counts too: it could not be sent any more.
-  const [left] = [...leftBehind(at.live, inverse), ...leftBehind(at.planned, inverse)];
+  const [left] = [...leftBehind(at.live, diff), ...leftBehind(at.planned, diff)];
   if (left) {
     return fail(
       "dispatch-holds-more",
-      `"${recordName(at.planned, left)}" would hang in the air. Nothing was taken back.`,
+      `"${recordName(at.planned, left)}" would hang in the air. ${kept}`,
       "Take back what hangs below as well, or take it out of the basket.",
     );
   }
-  const keys = new Set(changes.map(({ key }) => key));
+  const keys = new Set(diffRows(diff).map(([key]) => key));
   const waiting = at.rows.find(({ key }) => keys.has(key));
   if (waiting) {
     const record = waiting.after ?? waiting.before;
@@ -213,7 +225,32 @@ export async function inverseOf(db: Database, at: AccountAt, id: number): Promis
       "Send it or take it out of the basket first.",
     );
   }
-  return ok(inverse);
+  return ok(diff);
+}
+
+/**
+ * The change of an experiment, where all of its records are as they were; or what takes it back, of what still stands as it was
+ * made: what somebody changed since is theirs.
+ */
+async function switchOf(
+  db: Database,
+  at: AccountAt,
+  { experiment, isOn }: NonNullable<Switches>,
+): Promise<Outcome<Diff<AccountRecord>>> {
+  const [row] = await db.select().from(experiments).where(eq(experiments.id, experiment));
+  if (!row) return fail("experiment-unknown", `There is no experiment ${experiment}.`);
+  const diff = isOn ? row.diff : invertDiff(partThatStands(at.live, row.diff, "after"));
+  if (diffSize(diff) === 0) return fail("experiment-as-it-was", "Nothing of the experiment stands any more.");
+  const kept = "The experiment was not switched.";
+  const overtaken = overtakenBy(at.live, diff, kept);
+  return overtaken ? { ok: false, error: overtaken } : pastBasket(at, diff, kept);
+}
+
+/** Where a switch comes from, in words. */
+async function causeOfSwitch(db: Database, { experiment, isOn }: NonNullable<Switches>) {
+  const [row] = await db.select().from(experiments).where(eq(experiments.id, experiment));
+  const reason = `Experiment “${row?.definition.name ?? experiment}”: ${isOn ? "a day with the change" : "back to how it was"}`;
+  return { experiment, reason: reason.slice(0, 300) };
 }
 
 /** What the channel took is taken once when the same is sent again, and here all is written at once: there is nothing to undo. */

@@ -26,6 +26,7 @@ export const JOB_KINDS = [
   "channel-read",
   "channel-reports",
   "standing-orders",
+  "experiments",
   "make-ready",
 ] as const;
 export type JobKind = (typeof JOB_KINDS)[number];

@@ -47,6 +47,7 @@ function handlers(run: (context: JobContext) => Promise<unknown>) {
     "channel-read": handler,
     "channel-reports": handler,
     "standing-orders": handler,
+    experiments: handler,
     "make-ready": handler,
   };
   return { all, seen };

@@ -18,6 +18,7 @@ import { Coder } from "../results/coder";
 import { TraitNotes } from "../results/traits";
 import { resultDays } from "../results/load";
 import type { WorkspaceInfo } from "../workspaces";
+import { noteDay, queueSwitches } from "../experiments/switches";
 import { MarketChannel } from "./market-channel";
 import { storeDay } from "./store-day";
 import { tellIfNew } from "./told";
@@ -39,6 +40,9 @@ const runInputSchema = z.object({
   seed: z.string(),
   pause: z.number().default(0),
 });
+
+/** How long a day waits for what experiments by days have to change for it. */
+const SWITCHING_MS = 50;
 
 /** Queues a run of the test market from the day after the last results. */
 export async function startMarketRun(
@@ -89,6 +93,11 @@ async function run(context: JobContext, raw: unknown) {
   const first = kept && kept.day >= from ? kept.day + 1 : from;
   for (let day = first; day <= through; day++) {
     await context.progress(day - from, through - from + 1, "days");
+    // Experiments by days change the account for this day first; the run goes on with what is sent then.
+    if ((await queueSwitches(db, info, day)) > 0) {
+      throw new Later(SWITCHING_MS, { done: day - from, total: through - from + 1, unit: "days" });
+    }
+    await noteDay(db, info, day);
     const result = simulateDay(world, account, day, state, { noise: true, seed });
     state = result.state;
     const tx = await db.$client.transaction("write");

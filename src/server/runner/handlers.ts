@@ -7,6 +7,7 @@ import { channelPlacesJob } from "../dispatch/channel-places";
 import { channelReportsJob } from "../dispatch/channel-reports";
 import { channelReadJob } from "../dispatch/read-channel";
 import { dispatchJob } from "../dispatch/send";
+import { experimentsJob } from "../experiments/job";
 import { marketCompare } from "../market/compare";
 import { marketRun } from "../market/run-days";
 import { reportUndo } from "../results/reports/undo-job";
@@ -42,5 +43,6 @@ export const jobHandlers: JobHandlers = {
   "channel-read": channelReadJob,
   "channel-reports": channelReportsJob,
   "standing-orders": standingOrdersJob,
+  experiments: experimentsJob,
   "make-ready": makeReadyJob,
 };

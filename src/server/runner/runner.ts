@@ -12,6 +12,7 @@ import { log } from "../log";
 import { queueDuePlaces } from "../dispatch/channel-places";
 import { queueDueReports } from "../dispatch/channel-reports";
 import { queueDueOrders } from "../standing/job";
+import { queueDueExperiments } from "../experiments/job";
 import { queueDueShelves } from "../shelves/job";
 import { workspaceSlugs } from "../registry";
 import { ACCOUNTS_FILE } from "../installation";
@@ -227,7 +228,14 @@ export class Runner {
   }
 
   private async queueDue(db: Database, info: WorkspaceInfo): Promise<void> {
-    for (const queue of [queueDueShelves, queueDueFetches, queueDuePlaces, queueDueReports, queueDueOrders]) {
+    for (const queue of [
+      queueDueShelves,
+      queueDueFetches,
+      queueDuePlaces,
+      queueDueReports,
+      queueDueOrders,
+      queueDueExperiments,
+    ]) {
       await queue(db, info).catch((error: unknown) =>
         log.error({ err: error, slug: info.slug }, "looking for what is due failed"),
       );

@@ -2,7 +2,7 @@ import { sumExpected } from "@/core/moves/move";
 import { stoppedBy, takeMoves } from "@/core/moves/standing-order";
 import type { Database } from "@/db/client";
 import { readAccount } from "../account/state";
-import { approvalOf } from "../dispatch/approval";
+import { approvalOf } from "../account/approval";
 import { startDispatch } from "../dispatch/dispatches";
 import { enqueueJob, isResting } from "../jobs/jobs";
 import type { JobContext, JobHandler } from "../jobs/work";

@@ -30,6 +30,7 @@ export const JOB_LABEL: Record<JobKind, [doing: string, done: string]> = {
   "channel-places": ["Asking what clicks cost", "Rate cards are up to date"],
   "channel-reports": ["Asking for reports", "Reports came in"],
   "standing-orders": ["Standing orders are at work", "Standing orders are done: see Moves"],
+  experiments: ["Looking at experiments", "Experiments looked at"],
   "make-ready": ["Making views ready", "Views are ready"],
   "channel-read": ["Reading the channel back", "Channel read back: see Dispatch, Channel"],
   "account-edit-undo": ["Taking the change back", "Change taken back"],

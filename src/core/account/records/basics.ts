@@ -13,7 +13,30 @@ export const STATUSES = ["on", "paused"] as const;
 export const statusSchema = z.enum(STATUSES);
 
 /** Why something is kept out. */
-export const EXCLUSION_REASONS = ["unsafe", "off-topic", "wasteful", "out of stock"] as const;
+export const EXCLUSION_REASONS = [
+  "unsafe",
+  "off-topic",
+  "wasteful",
+  "out of stock",
+  "season over",
+  "no margin",
+  "trial",
+] as const;
+export type ExclusionReason = (typeof EXCLUSION_REASONS)[number];
+
+/**
+ * Days after which something is looked at again by why it is kept out: stock comes back in weeks, a season in months, a trial is
+ * over in one; what is unsafe stays so. Null is never.
+ */
+export const REVIEW_AFTER: Record<ExclusionReason, number | null> = {
+  unsafe: null,
+  "off-topic": 180,
+  wasteful: 60,
+  "out of stock": 21,
+  "season over": 120,
+  "no margin": 30,
+  trial: 28,
+};
 export const exclusionReasonSchema = z.enum(EXCLUSION_REASONS);
 
 /** `YYYY-MM-DD` when to look again, or null. */

@@ -1,5 +1,5 @@
 import { csv, xlsx } from "../../files/answers";
-import { approvalOf, approveBasket } from "../../dispatch/approval";
+import { approvalOf, approveBasket } from "../../account/approval";
 import { basketFilterSchema, viewBasket } from "../../dispatch/basket";
 import { basketRemoveSchema, putBack, removeFromBasket } from "../../dispatch/take-out";
 import {

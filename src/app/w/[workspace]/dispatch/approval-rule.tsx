@@ -1,7 +1,7 @@
 "use client";
 
 import { formatMoment } from "@/core/kit/format";
-import type { Approval } from "@/server/dispatch/approval";
+import type { Approval } from "@/server/account/approval";
 import { Checkbox } from "@/ui/field";
 import { useWorkspace } from "../../../_lib/workspace";
 

@@ -6,7 +6,7 @@ import { useQueryState } from "nuqs";
 import { useState } from "react";
 import { toast } from "sonner";
 import { formatCount, plural } from "@/core/kit/format";
-import type { Approval } from "@/server/dispatch/approval";
+import type { Approval } from "@/server/account/approval";
 import type { BasketView } from "@/server/dispatch/basket";
 import type { ChannelView } from "@/server/dispatch/channel-view";
 import type { JobView } from "@/server/jobs/jobs";

@@ -3,7 +3,7 @@ import { plural } from "@/core/kit/format";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { basket, workspace } from "@/db/schema";
-import { readAccount } from "../account/state";
+import { readAccount } from "./state";
 import { identityOf, partsOf } from "@/core/kit/who";
 import { noteChange } from "../workspaces";
 
