@@ -6,7 +6,14 @@ const QUIET: Standing = {
     ...{ goal: 3, roas: 4, cost: 0, budget: 0, lastDayCost: null, lastDayBudget: null, source: null },
     ...{ withoutHome: 0, items: 10, leaks: 0, feedReadAt: null, resultsTo: null, basket: 0, version: 1 },
   },
-  asks: { pausesDue: [], exclusionsDue: { all: 0, waiting: 0 }, placementsDue: null, runDry: [], faults: [] },
+  asks: {
+    pausesDue: [],
+    exclusionsDue: { all: 0, waiting: 0 },
+    placementsDue: null,
+    experimentsOver: [],
+    runDry: [],
+    faults: [],
+  },
 };
 
 describe("what a workspace asks for", () => {

@@ -22,6 +22,7 @@ export function asksInWords({ till, asks }: Standing): string[] {
     asks.pausesDue.length > 0 ? `${plural(asks.pausesDue.length, "pause")} to look at` : "",
     asks.exclusionsDue.all > 0 ? `${plural(asks.exclusionsDue.all, "exclusion")} to look at` : "",
     asks.placementsDue ? `${plural(asks.placementsDue.placements, "placement")} to look at` : "",
+    asks.experimentsOver.length > 0 ? `${plural(asks.experimentsOver.length, "experiment")} to settle` : "",
     till.basket > 0 ? `${plural(till.basket, "change")} in the basket` : "",
   ].filter(Boolean);
 }

@@ -5,7 +5,7 @@ interface Measure {
   inWords: string;
   /** Mills, or a plain count. */
   unit: "money" | "count";
-  /** Whether more of it is better; spend is neither. */
+  /** Whether more of it is better, so that less is harm; clicks and spend are neither. */
   more: "better" | "plain";
   /** Whether it speaks of items whose margin is known only. */
   needsMargin: boolean;
@@ -32,7 +32,7 @@ export const MEASURES = {
     ...{ needsMargin: false, isOfStore: false },
   },
   clicks: {
-    ...{ label: "Clicks", inWords: "clicks", unit: "count", more: "better" },
+    ...{ label: "Clicks", inWords: "clicks", unit: "count", more: "plain" },
     ...{ needsMargin: false, isOfStore: false },
   },
   cost: {

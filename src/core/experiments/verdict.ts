@@ -55,3 +55,8 @@ export function verdictInWords(
 
 const signed = (amount: (value: number) => string, value: number) =>
   `${value < 0 ? "−" : "+"}${amount(Math.abs(value))}`;
+
+/** A change of a measure with its sign. */
+export function changeOfMeasure(measure: MeasureKey, change: number, currency: string): string {
+  return signed((value) => amountInWords(measure, value, currency), change);
+}

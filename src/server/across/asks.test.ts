@@ -52,7 +52,14 @@ async function dayOf(day: number, dryAt: number | null, cost: number) {
 describe("what asks for a decision today", () => {
   it("is nothing where nothing is due", async () => {
     expect(await asksOfToday(db, info)).toEqual({
-      ...{ pausesDue: [], exclusionsDue: { all: 0, waiting: 0 }, placementsDue: null, runDry: [], faults: [] },
+      ...{
+        pausesDue: [],
+        exclusionsDue: { all: 0, waiting: 0 },
+        placementsDue: null,
+        experimentsOver: [],
+        runDry: [],
+        faults: [],
+      },
     });
   });
 

@@ -3,6 +3,7 @@ import { dayAt, formatDay } from "@/core/kit/days";
 import type { Database } from "@/db/client";
 import { readAccount } from "../account/state";
 import { placementsDue, type PlacementsDue } from "../exclusions/placements/due";
+import { experimentsOver } from "../experiments/running";
 import { campaignStops } from "../results/campaign-stops";
 import { windowOfDays } from "../results/window";
 import { windowTotal } from "./results/till";
@@ -27,6 +28,8 @@ export interface Asks {
   exclusionsDue: { all: number; waiting: number };
   /** Placements that wait for a review that is due. */
   placementsDue: PlacementsDue | null;
+  /** Experiments whose days are over, and that nobody has settled. */
+  experimentsOver: { id: number; name: string }[];
   runDry: RunsDry[];
   /** Faults of the catalogue that cost money: the spend of the last 30 days on items that have them. */
   faults: { code: string; label: string; items: number; cost: number }[];
@@ -45,6 +48,7 @@ export async function asksOfToday(db: Database, info: WorkspaceInfo): Promise<As
     pausesDue: pausesDue(planned, today),
     exclusionsDue: exclusionsDue(planned, live, today),
     placementsDue: await placementsDue(db, info, planned),
+    experimentsOver: await experimentsOver(db, info),
     runDry: await runDry(db, live),
     faults: await faultsThatCost(db),
   };

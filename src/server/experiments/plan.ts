@@ -7,14 +7,15 @@ import { definitionSchema, type Definition } from "@/core/experiments/definition
 import { daysToFind, leastFound } from "@/core/experiments/noise";
 import { meansOf } from "@/core/experiments/series";
 import { MEASURES, MEASURE_KEYS, type MeasureKey } from "@/core/experiments/measures";
-import { diffSize } from "@/core/kit/diff";
+import type { AccountRecord } from "@/core/account/records";
+import { composeDiffs, diffSize, type Diff } from "@/core/kit/diff";
 import { formatDay } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import type { Arms } from "@/db/schema/experiments";
 import { z } from "zod";
 import { itemFacts } from "../account/serving";
-import { readAccount } from "../account/state";
+import { readAccount, type AccountAt } from "../account/state";
 import { loadCatalogue } from "../catalogue/load";
 import { carriedBy } from "../channel/carried";
 import { channelChoice } from "../channel/choice";
@@ -73,8 +74,7 @@ export async function planExperiment(
   info: WorkspaceInfo,
   asked: z.output<typeof planSchema>,
 ): Promise<Outcome<ExperimentPlan>> {
-  const { planned } = await readAccount(db);
-  const ready = await readyExperiment(db, info, asked, planned);
+  const ready = await readyExperiment(db, info, asked, await readAccount(db));
   return ready.ok ? ok(ready.value.plan) : ready;
 }
 
@@ -83,7 +83,7 @@ export async function readyExperiment(
   db: Database,
   info: WorkspaceInfo,
   { definition, seed }: z.output<typeof planSchema>,
-  account: Account,
+  { planned: account, live, held }: Pick<AccountAt, "planned" | "live" | "held">,
 ): Promise<Outcome<Ready>> {
   const span = await resultDays(db);
   if (!span) return fail("experiment-young", "There are no results yet, and an experiment is planned by the past.");
@@ -118,9 +118,12 @@ export async function readyExperiment(
     return fail("experiment-nothing", "That changes nothing: it is as it is set already.", "Choose another change.");
   }
   const { limits } = await carriedBy(db);
-  const checks = checkDiff(account, draft.value.diff(), info.currency, limits);
+  const messages = (diff: Diff<AccountRecord>) =>
+    checkDiff(live, diff, info.currency, limits).map(({ message }) => message);
+  const before = new Set(messages(held));
+  const checks = messages(composeDiffs(held, draft.value.diff())).filter((message) => !before.has(message));
   const plan = await planOf(db, definition, matched.value);
-  const warnings = [...checks.map(({ message }) => message), ...plan.warnings];
+  const warnings = [...checks, ...plan.warnings];
   return ok({ definition, matched: matched.value, draft: draft.value, plan: { ...plan, changes, warnings } });
 }
 

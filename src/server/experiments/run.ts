@@ -13,7 +13,7 @@ import { enqueueIn, newJob } from "../jobs/jobs";
 import { resultDays } from "../results/load";
 import { noteChange, type WorkspaceInfo } from "../workspaces";
 import { findExperiment } from "./experiments";
-import { armOf, draftFor, planSchema, readyExperiment, type ExperimentPlan } from "./plan";
+import { armOf, draftFor, type planSchema, readyExperiment, type ExperimentPlan } from "./plan";
 import { stageOf, standingOf, type ExperimentRow } from "./running";
 import { stands } from "./switches";
 
@@ -38,8 +38,8 @@ export async function beginExperiment(
 ): Promise<Outcome<Begun>> {
   const { name, change } = asked.definition;
   let id = 0;
-  const begun = await commit<Begun>(db, who, stamp, async ({ planned, version }) => {
-    const ready = await readyExperiment(db, info, asked, planned);
+  const begun = await commit<Begun>(db, who, stamp, async (at) => {
+    const ready = await readyExperiment(db, info, asked, at);
     if (!ready.ok) return ready;
     const { matched, draft, plan, definition } = ready.value;
     const { arms, campaigns, noise, before } = matched;
@@ -62,7 +62,7 @@ export async function beginExperiment(
         what: `Experiment “${name}” begun: ${changeInWords(change)}, ${plural(matched.pairs, "pair")}, ${definition.days} days`,
         ...{ why: definition.hypothesis, place: "experiments", about: `experiment/${id}` },
       },
-      value: { id, changes: diffSize(diff), version: version + 1, plan },
+      value: { id, changes: diffSize(diff), version: at.version + 1, plan },
     });
   });
   if (!begun.ok && id !== 0) await db.delete(experiments).where(eq(experiments.id, id));

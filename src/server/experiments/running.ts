@@ -92,6 +92,20 @@ export function openExperiments(db: Database): Promise<ExperimentRow[]> {
   return db.select().from(experiments).where(isNull(experiments.endedDay)).orderBy(experiments.id);
 }
 
+/** Experiments whose days are over, and that nobody has settled. */
+export async function experimentsOver(
+  db: Database,
+  info: Pick<WorkspaceInfo, "timeZone">,
+): Promise<{ id: number; name: string }[]> {
+  const open = await openExperiments(db);
+  if (open.length === 0) return [];
+  const standing = await standingOf(db, info);
+  const lastDay = (await resultDays(db))?.to ?? null;
+  return open.flatMap((row) =>
+    stageOf(row, standing(row.id), lastDay) === "over" ? [{ id: row.id, name: row.definition.name }] : [],
+  );
+}
+
 /** The name of an experiment that goes on with some of the same items or campaigns; null where none does. */
 export async function runningOn(
   db: Database,

@@ -1,5 +1,6 @@
 "use client";
 
+import Link from "next/link";
 import { useState } from "react";
 import { toast } from "sonner";
 import type { z } from "zod";
@@ -13,6 +14,7 @@ import { SearchSelect } from "@/ui/search-select";
 import type { AccountView } from "@/server/planogram/workbench";
 import { apiSend, toastError, useApi } from "../../_lib/api";
 import { useApiPath, useDays, useRefresh, useWorkspace } from "../../_lib/workspace";
+import { handOver } from "./experiments/hand-over";
 import { ClickPrices } from "./click-prices";
 import { SoloForm } from "./solo-form";
 import { ItemsStoppedWords } from "./items-stopped";
@@ -155,6 +157,7 @@ function BidForm({ onClose, ...chosen }: ItemFormProps) {
 }
 
 function ExcludeForm({ onClose, ...chosen }: ItemFormProps) {
+  const { slug } = useWorkspace();
   const edit = useItemEdit(chosen);
   const [campaign, setCampaign] = useState(chosen.campaign ?? "");
   const why = useUsualReason(REVIEW_DAYS);
@@ -175,6 +178,18 @@ function ExcludeForm({ onClose, ...chosen }: ItemFormProps) {
           ? "They get no ads in any campaign until you let them in again."
           : "Other campaigns that hold them go on, and take over what this one served."}
       </p>
+      {chosen.items.length > 0 && (
+        <p className="text-sm">
+          Not sure?{" "}
+          <Link
+            className="text-petrol underline"
+            href={`/w/${slug}/experiments`}
+            onClick={() => handOver({ ready: "trial-exclusion", items: chosen.items })}
+          >
+            Try it on half of them first
+          </Link>
+        </p>
+      )}
       {chosen.items.length > 0 && <ItemsStoppedWords items={chosen.items} campaign={wanted.campaign} />}
       <ItemsEffect {...chosen} wanted={wanted} />
       <div className="flex justify-end gap-2">

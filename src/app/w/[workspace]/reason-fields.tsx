@@ -1,16 +1,30 @@
 import { dayAt, formatDay } from "@/core/kit/days";
 import { useWorkspace } from "../../_lib/workspace";
 import { useState } from "react";
-import { EXCLUSION_REASONS } from "@/core/account/records/basics";
+import { EXCLUSION_REASONS, REVIEW_AFTER } from "@/core/account/records/basics";
 import { DayInput } from "@/ui/day-input";
 import { ChoiceSelect, Field } from "@/ui/field";
 
 export type Reason = (typeof EXCLUSION_REASONS)[number];
 
-/** Why something is kept out and when to look again, as a form has them. An empty day means never. */
+/**
+ * Why something is kept out and when to look again, as a form has them. An empty day means never. Another reason brings its own
+ * day along, unless somebody typed one.
+ */
 export function useReason(first: { reason: Reason; reviewOn: string | null }) {
-  const [reason, setReason] = useState<Reason>(first.reason);
-  const [reviewOn, setReviewOn] = useState(first.reviewOn ?? "");
+  const { timeZone } = useWorkspace();
+  const [reason, choose] = useState<Reason>(first.reason);
+  const [reviewOn, setDay] = useState(first.reviewOn ?? "");
+  const [isTyped, setTyped] = useState(false);
+  const setReason = (next: Reason) => {
+    choose(next);
+    const days = REVIEW_AFTER[next];
+    if (!isTyped) setDay(days === null ? "" : formatDay(dayAt(Date.now(), timeZone) + days));
+  };
+  const setReviewOn = (day: string) => {
+    setTyped(true);
+    setDay(day);
+  };
   return { reason, setReason, reviewOn, setReviewOn, asked: { reason, reviewOn: reviewOn || null } };
 }
 

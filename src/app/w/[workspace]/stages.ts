@@ -29,6 +29,7 @@ export const STAGES: { group: string; stages: { path: string; label: string }[] 
       { path: "moves", label: "Moves" },
       { path: "dispatch", label: "Dispatch" },
       { path: "results", label: "Results" },
+      { path: "experiments", label: "Experiments" },
     ],
   },
 ];

@@ -42,7 +42,10 @@ function named(list: { name: string }[]): string {
 }
 
 /** What is due, what runs out of money and what costs for nothing, as decisions. */
-function askedFor({ pausesDue, exclusionsDue, placementsDue, runDry, faults }: Asks, currency: string): Decision[] {
+function askedFor(
+  { pausesDue, exclusionsDue, placementsDue, experimentsOver, runDry, faults }: Asks,
+  currency: string,
+): Decision[] {
   const found: Decision[] = [];
   if (pausesDue.length > 0) {
     found.push([
@@ -67,6 +70,13 @@ function askedFor({ pausesDue, exclusionsDue, placementsDue, runDry, faults }: A
       `A look at placements is due: nobody judged ${plural(placementsDue.placements, "placement")} with ${formatShare(placementsDue.share)} of the impressions in partner media.`,
       "exclusions/placements",
       "Review placements",
+    ]);
+  }
+  if (experimentsOver.length > 0) {
+    found.push([
+      `The days of ${plural(experimentsOver.length, "experiment")} are over: ${named(experimentsOver)}. Somebody settles what becomes of the change.`,
+      "experiments",
+      "Settle it",
     ]);
   }
   if (runDry.length > 0) {

@@ -69,6 +69,8 @@ export interface PlacementLine {
   revenue: number | null;
   /** Names of campaigns that were shown there, the one with most first. */
   campaigns: string[];
+  /** Their keys, in the same order. */
+  campaignKeys: string[];
   triage: Triage;
   proposed: (typeof PROPOSED)[Triage];
   /** Words that the catalogue is about, and that are not fit. */
@@ -279,7 +281,8 @@ async function sortPlacements(
         cost: counted("cost", sums.cost),
         orders: counted("orders", sums.orders),
         revenue: counted("revenue", sums.revenue),
-        campaigns: [...campaigns].sort((a, b) => b[1] - a[1]).map(([key]) => nameOf(key)),
+        campaigns: byViews(campaigns).map(nameOf),
+        campaignKeys: byViews(campaigns),
         ...{ triage: sortedInto, proposed: PROPOSED[sortedInto] },
         ...{ net: worth?.net ?? null, clicked: worth?.clicks ?? null, chanceOfLoss: worth?.chanceOfLoss ?? null },
         ...{ isOwn: worth?.isOwn ?? false, areClicksOwn: worth?.areClicksOwn ?? false },
@@ -359,4 +362,9 @@ function mediaCampaigns(media: Sorted["media"], account: Account): MediaCampaign
       };
     })
     .sort((a, b) => b.media.cost - a.media.cost || (a.key < b.key ? -1 : 1));
+}
+
+/** Keys of campaigns, the one with most impressions first. */
+function byViews(campaigns: ReadonlyMap<string, number>): string[] {
+  return [...campaigns].sort((a, b) => b[1] - a[1]).map(([key]) => key);
 }

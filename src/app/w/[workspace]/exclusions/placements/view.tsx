@@ -1,6 +1,7 @@
 "use client";
 
 import { Download } from "lucide-react";
+import { useRouter } from "next/navigation";
 import { useQueryStates } from "nuqs";
 import { useState } from "react";
 import { formatCount, formatShare, plural } from "@/core/kit/format";
@@ -20,6 +21,7 @@ import { useSettled } from "@/ui/use-settled";
 import { apiSend, toastError, useApi } from "../../../../_lib/api";
 import { sayDone } from "../../../../_lib/undo";
 import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../../_lib/workspace";
+import { handOver } from "../../experiments/hand-over";
 import { NegativeDialog } from "../../negative-dialog";
 import { PickBar } from "../../pick-bar";
 import type { Reason } from "../../reason-fields";
@@ -92,7 +94,8 @@ function HeadFacts({ view: { counts, impressions, days, lastReview, reviewOn, is
 }
 
 function Placements({ view }: { view: PlacementsView }) {
-  const { currency } = useWorkspace();
+  const { currency, slug } = useWorkspace();
+  const router = useRouter();
   const apiPath = useApiPath();
   const refresh = useRefresh();
   const [{ show, kind }, setAsked] = useQueryStates(placementsState);
@@ -139,6 +142,12 @@ function Placements({ view }: { view: PlacementsView }) {
       );
     }
     await refresh();
+  };
+  const tryWithout = (addresses: string[]) => {
+    const values = addresses.map((value) => ({ what: "placement" as const, match: "exact" as const, value }));
+    const campaigns = list.picked.flatMap((line) => line.campaignKeys);
+    handOver({ ready: "places", change: { kind: "keep-out", values }, campaigns: [...new Set(campaigns)] });
+    router.push(`/w/${slug}/experiments`);
   };
   const judge = async (judgement: PlacementJudgement | null, addresses: string[]) => {
     try {
@@ -203,6 +212,7 @@ function Placements({ view }: { view: PlacementsView }) {
           <Button onClick={() => void judge("leave", picked)}>Leave</Button>
           <Button onClick={() => void judge("doubtful", picked)}>Doubtful</Button>
           <Button onClick={() => setKeeping(true)}>Keep out …</Button>
+          <Button onClick={() => tryWithout(picked)}>Try without …</Button>
           {list.picked.some(({ review }) => review) && (
             <Button onClick={() => void judge(null, picked)}>Judge again</Button>
           )}

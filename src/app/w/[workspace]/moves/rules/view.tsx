@@ -1,9 +1,11 @@
 "use client";
 
+import Link from "next/link";
 import { useState } from "react";
 import { toast } from "sonner";
 import { formatMoment, plural } from "@/core/kit/format";
 import { HOUSE_RULES, ruleSchema } from "@/core/moves/house-rules";
+import type { ExperimentLine } from "@/server/experiments/experiments";
 import type { RuleInForce } from "@/server/moves/house-rules";
 import type { MovesView } from "@/server/moves/moves";
 import { Button } from "@/ui/button";
@@ -51,7 +53,33 @@ export default function RulesPage() {
           ))}
         </ul>
       </Surface>
+      <Learned />
     </div>
+  );
+}
+
+/** What experiments taught, in words, each with where it comes from. */
+function Learned() {
+  const { slug, timeZone } = useWorkspace();
+  const learned = useApi<ExperimentLine[]>(useApiPath()("experiments/learned"));
+  if (!learned.data || learned.data.length === 0) return null;
+  return (
+    <Surface title="What experiments taught">
+      <ul className="space-y-2">
+        {learned.data.map(({ id, name, learned: rule, verdict }) => (
+          <li key={id}>
+            <span className="font-semibold">{rule!.text}</span>
+            <span className="block text-sm text-soft num">
+              From{" "}
+              <Link className="text-petrol underline" href={`/w/${slug}/experiments`}>
+                {name}
+              </Link>
+              , {formatMoment(rule!.at, timeZone)}, <Who who={rule!.by} />. {verdict}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </Surface>
   );
 }
 
