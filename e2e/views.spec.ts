@@ -37,6 +37,7 @@ const VIEWS: [name: string, path: string, heading: string][] = [
   ["standing orders", "/moves/orders", "Moves"],
   ["what came of moves", "/moves/record", "Moves"],
   ["house rules", "/moves/rules", "Moves"],
+  ["experiments", "/experiments", "Experiments"],
   ["dispatch", "/dispatch", "Dispatch"],
   ["channel", "/dispatch/channel", "Dispatch"],
   ["results", "/results", "Results"],

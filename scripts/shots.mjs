@@ -21,6 +21,7 @@ export const VIEWS = {
   moves: "/moves",
   exclusions: "/exclusions",
   placements: "/exclusions/placements",
+  experiments: "/experiments",
   dispatch: "/dispatch",
   results: "/results?days=60",
 };

@@ -157,9 +157,9 @@ describe("an effect", () => {
     expect(findingOf(null, 2)).toBe("open");
     const say = (effect: ReturnType<typeof at> | null, isOver: boolean) =>
       verdictInWords("No ads", "contribution", effect, 2000, isOver, "EUR");
-    expect(say(at(1000, 3000), false)).toBe("“No ads” brings €2.00 a day more contribution from ads (€1.00 to €3.00).");
+    expect(say(at(1000, 3000), false)).toBe("“No ads” raises contribution from ads by €2.00 a day (€1.00 to €3.00).");
     expect(say(at(-3000, -1000), false)).toBe(
-      "“No ads” brings €2.00 a day less contribution from ads (€1.00 to €3.00).",
+      "“No ads” lowers contribution from ads by €2.00 a day (€1.00 to €3.00).",
     );
     expect(say(at(-1000, 1500), true)).toContain("makes no difference that matters");
     expect(say(at(-1000, 9000), true)).toContain("It could not be told");

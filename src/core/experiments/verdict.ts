@@ -43,9 +43,9 @@ export function verdictInWords(
   const ends = (from: number, to: number) => `${amount(from)} to ${amount(to)}`;
   switch (findingOf(effect, least)) {
     case "more":
-      return `“${change}” brings ${amount(mean)} a day more ${inWords} (${ends(low, high)}).`;
+      return `“${change}” raises ${inWords} by ${amount(mean)} a day (${ends(low, high)}).`;
     case "less":
-      return `“${change}” brings ${amount(-mean)} a day less ${inWords} (${ends(-high, -low)}).`;
+      return `“${change}” lowers ${inWords} by ${amount(-mean)} a day (${ends(-high, -low)}).`;
     case "same":
       return `“${change}” makes no difference that matters to ${inWords}: ${signed(amount, mean)} a day (${signed(amount, low)} to ${signed(amount, high)}).`;
     case "open":

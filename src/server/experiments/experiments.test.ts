@@ -118,7 +118,7 @@ describe("an experiment with items", () => {
     const seen = await see(id);
     expect(seen).toMatchObject({ stage: "over", days: 14, finding: "less" });
     expect(seen.effect!.high).toBeLessThan(0);
-    expect(seen.verdict).toMatch(/^“Bid −60 %” brings [\d.]+ a day less clicks/);
+    expect(seen.verdict).toMatch(/^“Bid −60 %” lowers clicks by [\d.]+ a day/);
     expect(seen.points.at(-1)).toMatchObject({ mean: seen.effect!.mean, day: seen.until });
     // By hand: what the arms had a day, and what they had before.
     const a = await clicksADay(arms.with.flat(), row!.beforeFrom, row!.beforeTo);

@@ -17,7 +17,7 @@ import { apiDelete, apiSend, toastError, useApi } from "../../../_lib/api";
 import { useApiPath, useRefresh, useWorkspace } from "../../../_lib/workspace";
 import { useChange } from "../use-edit";
 import { EffectChart } from "./effect-chart";
-import { DESIGN_LABEL, stageInWords } from "./words";
+import { chanceInWords, DESIGN_LABEL, stageInWords } from "./words";
 
 /** One experiment: what it found, day by day, what disturbed it, and how it is ended. */
 export function ExperimentPanel({ id, onClose }: { id: number; onClose: () => void }) {
@@ -64,7 +64,7 @@ function Details({ view, onClose }: { view: ExperimentView; onClose: () => void 
         <p className="num">
           {effect.known < 1 && `${formatShare(effect.known)} of what the plan comes to know. `}
           For all it was tried on: {change(month.mean)} a month ({change(month.low)} to {change(month.high)}). Chance
-          that it brings more: {formatShare(effect.chance)}.
+          that it brings more: {chanceInWords(effect.chance)}.
         </p>
       )}
       {view.isHarmful && (
@@ -106,7 +106,7 @@ function Details({ view, onClose }: { view: ExperimentView; onClose: () => void 
       />
       {view.dayByDay.length > 0 && <DayByDay days={view.dayByDay} />}
       <section>
-        <h3 className="mb-1 font-semibold">Changes from elsewhere in the same campaigns</h3>
+        <h2 className="mb-1 font-semibold">Changes from elsewhere in the same campaigns</h2>
         {breaches.length === 0 ? (
           <p className="text-soft">None so far.</p>
         ) : (
@@ -156,7 +156,7 @@ function Facts({ rows }: { rows: [string, string][] }) {
 function DayByDay({ days }: { days: ExperimentView["dayByDay"] }) {
   return (
     <section>
-      <h3 className="mb-1 font-semibold">Days with the change and without</h3>
+      <h2 className="mb-1 font-semibold">Days with the change and without</h2>
       <ul aria-label="Days of the plan" className="grid grid-cols-7 gap-1">
         {days.map(({ day, on, stood }) => {
           const isBroken = stood !== null && stood !== on;
@@ -221,7 +221,7 @@ function Ending({ view, onClose }: { view: ExperimentView; onClose: () => void }
   };
   return (
     <section className="space-y-2 rounded-md bg-raised p-3">
-      <h3 className="font-semibold">End it</h3>
+      <h2 className="font-semibold">End it</h2>
       <p>
         {view.changes === 1 ? "One record" : `${view.changes.toLocaleString("en")} records`} changed for the half that
         goes with it. What ending changes goes into the basket; results from then on do not count any more.

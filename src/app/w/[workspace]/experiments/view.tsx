@@ -3,7 +3,7 @@
 import { useEffect, useState } from "react";
 import { MEASURES } from "@/core/experiments/measures";
 import { changeOfMeasure } from "@/core/experiments/verdict";
-import { formatShare, plural } from "@/core/kit/format";
+import { plural } from "@/core/kit/format";
 import type { ExperimentLine } from "@/server/experiments/experiments";
 import { Button } from "@/ui/button";
 import { DataTable, type TableColumn } from "@/ui/data-table";
@@ -15,7 +15,7 @@ import { takeHandOver, type HandOver } from "./hand-over";
 import { Interval } from "./interval";
 import { NewExperiment } from "./new-experiment";
 import { ExperimentPanel } from "./panel";
-import { DESIGN_LABEL, stageInWords } from "./words";
+import { chanceInWords, DESIGN_LABEL, stageInWords } from "./words";
 
 /** What was tried, how far each try has come, and what it found. */
 export default function ExperimentsPage() {
@@ -120,7 +120,7 @@ function columnsFor(currency: string): TableColumn<ExperimentLine>[] {
     },
     {
       ...{ key: "chance", label: "Chance of more", width: 116, align: "right" as const },
-      cell: ({ effect }) => (effect ? formatShare(effect.chance) : "–"),
+      cell: ({ effect }) => (effect ? chanceInWords(effect.chance) : "–"),
     },
     {
       ...{ key: "verdict", label: "Verdict", width: "1fr" as const },

@@ -1,3 +1,4 @@
+import { formatShare } from "@/core/kit/format";
 import type { Stage } from "@/server/experiments/running";
 import type { ExperimentLine } from "@/server/experiments/experiments";
 
@@ -26,5 +27,11 @@ export const DESIGN_LABEL = {
   campaigns: "Campaigns set apart",
   days: "Days set apart",
 } as const;
+
+/** A chance in percent; what is all but sure is not said to be. */
+export function chanceInWords(chance: number): string {
+  if (chance < 0.001) return "under 0.1 %";
+  return chance > 0.999 ? "over 99.9 %" : formatShare(chance);
+}
 
 export const APART_LABEL = { items: "items", campaigns: "campaigns", days: "days" } as const;
