@@ -158,9 +158,7 @@ describe("an effect", () => {
     const say = (effect: ReturnType<typeof at> | null, isOver: boolean) =>
       verdictInWords("No ads", "contribution", effect, 2000, isOver, "EUR");
     expect(say(at(1000, 3000), false)).toBe("“No ads” raises contribution from ads by €2.00 a day (€1.00 to €3.00).");
-    expect(say(at(-3000, -1000), false)).toBe(
-      "“No ads” lowers contribution from ads by €2.00 a day (€1.00 to €3.00).",
-    );
+    expect(say(at(-3000, -1000), false)).toBe("“No ads” lowers contribution from ads by €2.00 a day (€1.00 to €3.00).");
     expect(say(at(-1000, 1500), true)).toContain("makes no difference that matters");
     expect(say(at(-1000, 9000), true)).toContain("It could not be told");
     expect(say(at(-1000, 9000), false)).toContain("Not yet");
