@@ -13,7 +13,6 @@ export const VIEWS = {
   "planogram-plan": "/planogram?plan=new",
   planogram: "/planogram",
   copy: "/copy?plan=by-kind",
-  proof: "/copy?plan=by-item&part=proof",
   targets: "/targets",
   ledger: "/targets/ledger",
   bids: "/bids",
@@ -21,9 +20,10 @@ export const VIEWS = {
   moves: "/moves",
   exclusions: "/exclusions",
   placements: "/exclusions/placements",
-  experiments: "/experiments",
   dispatch: "/dispatch",
   results: "/results?days=60",
+  // Last, since it runs days of the market.
+  experiments: "/experiments",
 };
 
 const [url = "http://127.0.0.1:4310/w/quillmoor", folder = "docs/screenshots", ...asked] = process.argv
@@ -90,9 +90,36 @@ async function keepPlans() {
     await page.request.post(`${api}/copy-plans`, { data: { ...plan, ...change } });
 }
 
+/** An experiment that is over and one that runs. */
+async function tryThings() {
+  const api = url.replace("/w/", "/api/v1/");
+  const post = async (path, data) => {
+    const answer = await page.request.post(`${api}/${path}`, { data });
+    if (!answer.ok()) throw new Error(`${path}: ${await answer.text()}`);
+    return answer.json();
+  };
+  const isBusy = ({ kind, state }) => kind !== "make-ready" && (state === "waiting" || state === "running");
+  const allDone = async () => {
+    while ((await (await page.request.get(`${api}/jobs`)).json()).some(isBusy)) await page.waitForTimeout(500);
+  };
+  const tried = async (definition, days) => {
+    await post("experiments", { seed: "shots", definition });
+    await post("dispatches", {});
+    await allDone();
+    await post("market/run", { days });
+    await allDone();
+  };
+  const bids = { design: "items", change: { kind: "item-bid", percent: -50 }, together: "category" };
+  await tried({ name: "Half the bid", ...bids, measure: "clicks", least: 60, days: 14 }, 14);
+  await post("experiments/1/end", { how: "take back" });
+  const off = { design: "days", change: { kind: "pause" }, campaigns: ["c:conquest"] };
+  await tried({ name: "Without conquest", ...off, measure: "contribution", least: 8000, days: 28 }, 18);
+}
+
 for (const [name, view] of Object.entries(views)) {
   const undo = name === "dispatch" ? await fillBasket() : null;
   if (name === "copy") await keepPlans();
+  if (name === "experiments") await tryThings();
   await page.goto(url + view, { waitUntil: "networkidle" });
   // A view is photographed once all that it shows is there; one that never gets there is no picture.
   await page.waitForFunction(

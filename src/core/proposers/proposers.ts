@@ -3,6 +3,7 @@ import { pushEnds } from "../bids/push-ends";
 import { hourFactors, slotFactors } from "../bids/slots-hours";
 import { dryCampaigns } from "../budgets/dry";
 import { overlaps, withoutCampaigns } from "../budgets/overlap";
+import { letInAgain, withoutMargin } from "../exclusions/margin-and-stock";
 import { wastedPlaces } from "../exclusions/waste";
 import { namedPlaces } from "../targets/place-moves";
 import { splitBrands } from "../targets/brand-mix";
@@ -17,6 +18,8 @@ export const PROPOSERS = {
   overlap: { name: "Overlapping campaigns", propose: overlaps },
   dry: { name: "Dry campaigns", propose: dryCampaigns },
   waste: { name: "Terms and pages that only cost", propose: wastedPlaces },
+  "no-margin": { name: "Items without a margin", propose: withoutMargin },
+  "let-in": { name: "Items to let in again", propose: letInAgain },
   starved: { name: "Starved keywords and listings", propose: splitHogs },
   "brand-mix": { name: "Own brands among generic keywords", propose: splitBrands },
   places: { name: "Terms and pages by name", propose: namedPlaces },

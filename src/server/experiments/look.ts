@@ -11,6 +11,7 @@ import type { Day, Window } from "@/core/kit/days";
 import type { Database } from "@/db/client";
 import { changeLog, dispatchChanges, dispatches, experimentDays } from "@/db/schema";
 import { asDiff, liveAccount } from "../account/state";
+import { loadCatalogue } from "../catalogue/load";
 import { remember } from "../read/memo";
 import { resultsVersion } from "../results/load";
 import type { WorkspaceInfo } from "../workspaces";
@@ -43,7 +44,10 @@ export interface Look {
   points: Point[];
 }
 
-/** Works out what an experiment has found so far, from results as they are. */
+/** Looks that are kept: more experiments are hardly listed. */
+const KEPT = 200;
+
+/** Works out what an experiment has found so far, from results as they are. Kept until results or what counts change. */
 export async function lookAt(
   db: Database,
   info: Pick<WorkspaceInfo, "currency">,
@@ -51,40 +55,49 @@ export async function lookAt(
   standing: Standing,
   lastDay: Day | null,
 ): Promise<Look> {
-  const { definition, arms, endedDay } = row;
+  const { definition, endedDay, endedHow } = row;
   const stage = stageOf(row, standing, lastDay);
   const { start } = standing;
-  const ends = [start === null ? Infinity : start + definition.days - 1, endedDay, standing.takenBack, lastDay];
+  const ends = [start === null ? null : start + definition.days - 1, endedDay, standing.takenBack, lastDay];
   const until = start === null ? null : Math.min(...ends.map((day) => day ?? Infinity));
   const window = start === null || until === null || until < start ? null : { from: start, to: until };
+  const { revision } = await loadCatalogue(db, []);
+  const stamp = [await resultsVersion(db), revision, row.id, stage, endedHow, start, until];
+  return remember(db, "experiment", stamp, () => look(db, info, row, stage, start, window), KEPT);
+}
+
+async function look(
+  db: Database,
+  { currency }: Pick<WorkspaceInfo, "currency">,
+  row: ExperimentRow,
+  stage: Stage,
+  start: Day | null,
+  window: Window | null,
+): Promise<Look> {
+  const { definition, arms } = row;
+  const { measure, least } = definition;
   const found = window
     ? await (arms.of === "days" ? daysFound(db, row, window) : pairsFound(db, row, window))
     : { points: [], effect: null, counted: 0 };
   const { effect } = found;
-  const isHarmful = effect !== null && effect.isHarmful && MEASURES[definition.measure].more === "better";
   const scale = 30 * (arms.of === "days" ? 1 : 2);
   const isOver = stage === "over" || stage === "ended";
-  const words = verdictInWords(
-    changeInWords(definition.change),
-    definition.measure,
-    effect,
-    definition.least,
-    isOver,
-    info.currency,
-  );
+  const words = verdictInWords(changeInWords(definition.change), measure, effect, least, isOver, currency);
   return {
-    ...{ stage, start, until: window ? until : null, days: window ? window.to - window.from + 1 : 0 },
-    ...{ counted: found.counted, effect, finding: findingOf(effect, definition.least), isHarmful },
-    verdict:
-      stage === "waiting"
-        ? "It begins once the basket is sent."
-        : stage === "dropped"
-          ? "It was taken out of the basket before it began."
-          : words,
+    ...{ stage, start, until: window?.to ?? null, days: window ? window.to - window.from + 1 : 0 },
+    ...{ counted: found.counted, effect, finding: findingOf(effect, least) },
+    isHarmful: effect !== null && effect.isHarmful && MEASURES[measure].more === "better",
+    verdict: BEFORE_IT[stage] ?? words,
     month: effect && { mean: effect.mean * scale, low: effect.low * scale, high: effect.high * scale },
     points: found.points,
   };
 }
+
+/** What is said of one that has not begun. */
+const BEFORE_IT: Partial<Record<Stage, string>> = {
+  waiting: "It begins once the basket is sent.",
+  dropped: "It was taken out of the basket before it began.",
+};
 
 /** Points that are drawn at most. */
 const MOST_POINTS = 60;
@@ -112,21 +125,18 @@ async function pairsFound(db: Database, row: ExperimentRow, window: Window): Pro
   const past = await loadSeries(db, name, units, definition.measure, { from: beforeFrom, to: beforeTo });
   const during = await loadSeries(db, name, units, definition.measure, window);
   const before = meansOf(past, 0, past.days, (day) => past.counts[day] === 1);
-  const stamp = [await resultsVersion(db), row.id, window.from, window.to];
-  return remember(db, "experiment effects", stamp, () => {
-    const points: Point[] = [];
-    const step = Math.max(1, Math.ceil(during.days / MOST_POINTS));
-    let effect: Effect | null = null;
-    let counted = 0;
-    for (let to = 1; to <= during.days; to++) {
-      if (during.counts[to - 1] === 1) counted++;
-      if ((during.days - to) % step !== 0) continue;
-      const means = meansOf(during, 0, to, (day) => during.counts[day] === 1);
-      effect = effectOfPairs(before, means, pairs, noise, counted, definition.days);
-      if (effect) points.push({ day: window.from + to - 1, mean: effect.mean, low: effect.low, high: effect.high });
-    }
-    return { points, effect, counted };
-  });
+  const points: Point[] = [];
+  const step = Math.max(1, Math.ceil(during.days / MOST_POINTS));
+  let effect: Effect | null = null;
+  let counted = 0;
+  for (let to = 1; to <= during.days; to++) {
+    if (during.counts[to - 1] === 1) counted++;
+    if ((during.days - to) % step !== 0) continue;
+    const means = meansOf(during, 0, to, (day) => during.counts[day] === 1);
+    effect = effectOfPairs(before, means, pairs, noise, counted, definition.days);
+    if (effect) points.push({ day: window.from + to - 1, mean: effect.mean, low: effect.low, high: effect.high });
+  }
+  return { points, effect, counted };
 }
 
 async function daysFound(db: Database, row: ExperimentRow, window: Window): Promise<Found> {

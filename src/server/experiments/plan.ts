@@ -106,7 +106,7 @@ export async function readyExperiment(
   }
   const matched = await matchArms(db, definition, seed, account, span);
   if (!matched.ok) return matched;
-  const taken = await runningOn(db, matched.value);
+  const taken = await runningOn(db, info, matched.value);
   if (taken) {
     return fail("experiment-overlap", `“${taken}” runs on some of the same.`, "End it first, or leave them out.");
   }

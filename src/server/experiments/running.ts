@@ -109,11 +109,12 @@ export async function experimentsOver(
 /** The name of an experiment that goes on with some of the same items or campaigns; null where none does. */
 export async function runningOn(
   db: Database,
+  info: Pick<WorkspaceInfo, "timeZone">,
   { arms, campaigns }: { arms: Arms; campaigns: string[] },
 ): Promise<string | null> {
   const open = await openExperiments(db);
   if (open.length === 0) return null;
-  const standing = await standingOf(db, { timeZone: "UTC" });
+  const standing = await standingOf(db, info);
   const lastDay = (await resultDays(db))?.to ?? null;
   const items = arms.of === "items" ? new Set([...arms.with, ...arms.without].flat()) : null;
   const here = new Set(campaigns);

@@ -64,6 +64,10 @@ export async function noteDay(db: Database, info: Pick<WorkspaceInfo, "timeZone"
   for (const { row } of all) {
     const now = stands(live, row.diff);
     const stood = now === "in part" ? null : now === "on";
+    // Where the clock says when to look this is asked again and again, and writing would have it asked once more.
+    const where = and(eq(experimentDays.experiment, row.id), eq(experimentDays.day, day));
+    const [known] = await db.select().from(experimentDays).where(where);
+    if (known && known.stood === stood) continue;
     await db
       .insert(experimentDays)
       .values({ experiment: row.id, day, stood })

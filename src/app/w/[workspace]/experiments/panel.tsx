@@ -227,7 +227,7 @@ function Ending({ view, onClose }: { view: ExperimentView; onClose: () => void }
         goes with it. What ending changes goes into the basket; results from then on do not count any more.
       </p>
       <div className="flex flex-wrap gap-2">
-        {(Object.keys(HOW) as (keyof typeof HOW)[]).map((how) => (
+        {waysToEnd(view).map((how) => (
           <Button
             key={how}
             disabled={busy}
@@ -240,6 +240,12 @@ function Ending({ view, onClose }: { view: ExperimentView; onClose: () => void }
       </div>
     </section>
   );
+}
+
+/** Days stand with the change or without as the plan has it, so leaving them is no end. */
+function waysToEnd({ definition }: ExperimentView): (keyof typeof HOW)[] {
+  const all = Object.keys(HOW) as (keyof typeof HOW)[];
+  return definition.design === "days" ? all.filter((how) => how !== "leave") : all;
 }
 
 /** What the finding speaks for; nothing where it is open. */

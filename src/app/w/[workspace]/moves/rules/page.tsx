@@ -1,4 +1,4 @@
 import { pageWith } from "../../../../_lib/first-answers";
 import View from "./view";
 
-export default pageWith(View, () => ["house-rules", "moves?limit=1"]);
+export default pageWith(View, () => ["house-rules", "moves?limit=1", "experiments/learned"]);
