@@ -215,6 +215,23 @@ describe("an experiment by days", () => {
   });
 });
 
+describe("an experiment that hardly anybody sees", () => {
+  it("says so instead of finding no difference", async () => {
+    const id = await begin(define({ name: "Asleep", change: { kind: "item-bid", percent: 20 }, measure: "orders" }));
+    await send();
+    await editAccount(db, "ben", null, { action: "status", keys: ["all"], status: "paused" }, "EUR");
+    await send();
+    await runDays(8);
+    const seen = await see(id);
+    expect(seen).toMatchObject({ stage: "running", effect: null, finding: "open", month: null, points: [] });
+    expect(seen.verdict).toMatch(/^Not yet: without the change there are 0 clicks a day, and were \d/);
+    expect(seen.breaches).toMatchObject([{ changes: 1 }]);
+    await editAccount(db, "ben", null, { action: "status", keys: ["all"], status: "on" }, "EUR");
+    expect(await endExperiment(db, info, "ann", null, id, { how: "take back" })).toMatchObject({ ok: true });
+    await send();
+  });
+});
+
 describe("harm", () => {
   it("stops an experiment by itself once it is sure enough, and takes its change back", async () => {
     await runDays(1);

@@ -5,8 +5,8 @@ import { changeInWords } from "@/core/experiments/changes";
 import { pairsOfDays } from "@/core/experiments/day-plan";
 import { effectOfDays, effectOfPairs, type Effect } from "@/core/experiments/effect";
 import { MEASURES } from "@/core/experiments/measures";
-import { meansOf } from "@/core/experiments/series";
-import { findingOf, verdictInWords, type Finding } from "@/core/experiments/verdict";
+import { meansOf, type Series } from "@/core/experiments/series";
+import { amountInWords, findingOf, verdictInWords, type Finding } from "@/core/experiments/verdict";
 import type { Day, Window } from "@/core/kit/days";
 import type { Database } from "@/db/client";
 import { changeLog, dispatchChanges, dispatches, experimentDays } from "@/db/schema";
@@ -78,8 +78,11 @@ async function look(
   const { measure, least } = definition;
   const found = window
     ? await (arms.of === "days" ? daysFound(db, row, window) : pairsFound(db, row, window))
-    : { points: [], effect: null, counted: 0 };
-  const { effect } = found;
+    : { points: [], effect: null, counted: 0, clicks: null };
+  const { clicks } = found;
+  // Where hardly anybody clicked no difference is no finding.
+  const isQuiet = clicks !== null && clicks.now < QUIET * clicks.before;
+  const effect = isQuiet ? null : found.effect;
   const scale = 30 * (arms.of === "days" ? 1 : 2);
   const isOver = stage === "over" || stage === "ended";
   const words = verdictInWords(changeInWords(definition.change), measure, effect, least, isOver, currency);
@@ -87,10 +90,18 @@ async function look(
     ...{ stage, start, until: window?.to ?? null, days: window ? window.to - window.from + 1 : 0 },
     ...{ counted: found.counted, effect, finding: findingOf(effect, least) },
     isHarmful: effect !== null && effect.isHarmful && MEASURES[measure].more === "better",
-    verdict: BEFORE_IT[stage] ?? words,
+    verdict: BEFORE_IT[stage] ?? (isQuiet ? quietInWords(clicks) : words),
     month: effect && { mean: effect.mean * scale, low: effect.low * scale, high: effect.high * scale },
-    points: found.points,
+    points: isQuiet ? [] : found.points,
   };
+}
+
+/** Below this share of the clicks before, what goes without the change is too quiet to compare with. */
+const QUIET = 0.25;
+
+function quietInWords({ before, now }: Clicks): string {
+  const words = (clicks: number) => amountInWords("clicks", clicks, "");
+  return `Not yet: without the change there are ${words(now)} clicks a day, and were ${words(before)}. Money, stock or a pause may stand in the way.`;
 }
 
 /** What is said of one that has not begun. */
@@ -102,7 +113,15 @@ const BEFORE_IT: Partial<Record<Stage, string>> = {
 /** Points that are drawn at most. */
 const MOST_POINTS = 60;
 
+/** Clicks a day of what goes without the change, before and now. */
+interface Clicks {
+  before: number;
+  now: number;
+}
+
 interface Found {
+  /** Null while no day counts. */
+  clicks: Clicks | null;
   points: Point[];
   effect: Effect | null;
   counted: number;
@@ -136,7 +155,18 @@ async function pairsFound(db: Database, row: ExperimentRow, window: Window): Pro
     effect = effectOfPairs(before, means, pairs, noise, counted, definition.days);
     if (effect) points.push({ day: window.from + to - 1, mean: effect.mean, low: effect.low, high: effect.high });
   }
-  return { points, effect, counted };
+  const without = {
+    of: units.of,
+    ...(arms.of === "items" ? { lists: arms.without } : { keys: arms.without }),
+  } as Units;
+  const clicksOf = async (days: Window) => sumOf(await loadSeries(db, `${name}/without`, without, "clicks", days));
+  const clicks = { before: await clicksOf({ from: beforeFrom, to: beforeTo }), now: await clicksOf(window) };
+  return { points, effect, counted, clicks: counted > 0 ? clicks : null };
+}
+
+/** What all units brought, a day. */
+function sumOf(series: Series): number {
+  return meansOf(series, 0, series.days).reduce((sum, mean) => sum + mean, 0);
 }
 
 async function daysFound(db: Database, row: ExperimentRow, window: Window): Promise<Found> {
@@ -160,7 +190,23 @@ async function daysFound(db: Database, row: ExperimentRow, window: Window): Prom
     if (effect)
       points.push({ day: window.from + Math.max(one, other), mean: effect.mean, low: effect.low, high: effect.high });
   }
-  return { points, effect, counted: 2 * differences.length };
+  return { points, effect, counted: 2 * differences.length, clicks: await clicksWithout(db, row, window, isGood) };
+}
+
+/** Clicks of all ads on days that stood without the change, against a day before; null while there is none. */
+async function clicksWithout(
+  db: Database,
+  { arms, beforeFrom, beforeTo }: ExperimentRow,
+  window: Window,
+  isGood: (at: number) => boolean,
+): Promise<Clicks | null> {
+  if (arms.of !== "days") return null;
+  const of = (days: Window) => loadSeries(db, "all", { of: "all", campaigns: null }, "clicks", days);
+  const now = await of(window);
+  const without = Array.from(now.values).filter((_, at) => !arms.on[at] && isGood(at));
+  if (without.length === 0) return null;
+  const sum = without.reduce((all, clicks) => all + clicks, 0);
+  return { before: sumOf(await of({ from: beforeFrom, to: beforeTo })), now: sum / without.length };
 }
 
 /** Changes from elsewhere in the campaigns of an experiment while it went on. */
