@@ -27,8 +27,9 @@ export function EffectChart({ points, measure, least }: { points: Point[]; measu
   const tick = { fontSize: 11, fill: "var(--soft)" };
   const words = (value: unknown) => amountInWords(measure, back(Number(value)), currency);
   // The first days know so little that their ends would flatten all the rest.
-  const last = points.at(-1)!;
-  const most = 2.5 * Math.max(Math.abs(unit(last.low)), Math.abs(unit(last.high)), unit(least));
+  const later = points.slice(Math.floor(points.length / 2));
+  const ends = later.flatMap(({ low, high }) => [Math.abs(unit(low)), Math.abs(unit(high))]);
+  const most = roundUp(1.1 * Math.max(...ends, unit(least)));
   return (
     <figure aria-label="Effect a day, as it was known after each day">
       <div className="h-48">
@@ -50,6 +51,7 @@ export function EffectChart({ points, measure, least }: { points: Point[]; measu
               tickLine={false}
               axisLine={false}
               domain={[-most, most]}
+              ticks={[-most, -most / 2, 0, most / 2, most]}
               allowDataOverflow
               tickFormatter={(value: number) => value.toFixed(most < 10 ? 1 : 0)}
             />
@@ -85,4 +87,10 @@ export function EffectChart({ points, measure, least }: { points: Point[]; measu
       </figcaption>
     </figure>
   );
+}
+
+/** The next number of one or two digits and noughts, so that the axis has such numbers. */
+function roundUp(value: number): number {
+  const step = 10 ** Math.floor(Math.log10(value)) / 2;
+  return step * Math.ceil(value / step);
 }
