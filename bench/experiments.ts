@@ -280,7 +280,7 @@ function tableOf(told: Told[]): string {
     groups.set(name, [...(groups.get(name) ?? []), one]);
   }
   return [
-    "| what was changed | measure | runs | “more” said wrongly | “less” said wrongly | found where the plan said so | found of all with an effect | truth in the interval | days to a finding |",
+    "| what was changed | measure | runs | “raises” said wrongly | “lowers” said wrongly | found where the plan said so | found of all with an effect | truth in the interval | days to a finding |",
     "| --- | --- | ---: | ---: | ---: | ---: | ---: | ---: | ---: |",
     ...[...groups].map(([name, own]) => {
       const more = own.filter(({ found, truth }) => found === "more" && truth <= 0);
