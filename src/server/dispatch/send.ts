@@ -239,6 +239,9 @@ async function switchOf(
 ): Promise<Outcome<Diff<AccountRecord>>> {
   const [row] = await db.select().from(experiments).where(eq(experiments.id, experiment));
   if (!row) return fail("experiment-unknown", `There is no experiment ${experiment}.`);
+  // It may have been ended while the switch waited.
+  if (isOn && row.endedDay !== null)
+    return fail("experiment-ended", "The experiment was ended before it was switched.");
   const diff = isOn ? row.diff : invertDiff(partThatStands(at.live, row.diff, "after"));
   if (diffSize(diff) === 0) return fail("experiment-as-it-was", "Nothing of the experiment stands any more.");
   const kept = "The experiment was not switched.";

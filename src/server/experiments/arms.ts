@@ -30,8 +30,6 @@ export interface Matched {
   /** Keys of campaigns that it takes place in. */
   campaigns: string[];
   pairs: number;
-  /** Items in arms; 0 where none are. */
-  items: number;
   left: {
     /** Units without a click in the days before, an odd one, and IDs that no item has. */
     quiet: number;
@@ -43,7 +41,7 @@ export interface Matched {
 }
 
 /** The days by which arms are matched: what is known before a day, not more than twelve weeks. */
-export function daysBefore(span: Window): Window {
+function daysBefore(span: Window): Window {
   return { from: Math.max(span.from, span.to - BEFORE_DAYS + 1), to: span.to };
 }
 
@@ -82,12 +80,12 @@ async function matchDays(
   seed: string,
   before: Window,
 ): Promise<Outcome<Matched>> {
-  const series = await loadSeries(db, "all", { of: "all", campaigns: null }, measure, before);
+  const series = await loadSeries(db, "all", { of: "all" }, measure, before);
   const noise = noiseOfDays(series.values);
   if (!noise) return fail("experiment-young", "There are too few days of results to tell how far days stray.");
   const on = planDays(days, seed);
   const left = { quiet: 0, odd: 0, unknown: [], noMargin: 0 };
-  return ok({ arms: { of: "days", on }, noise, before, campaigns, pairs: days / 2, items: 0, left });
+  return ok({ arms: { of: "days", on }, noise, before, campaigns, pairs: days / 2, left });
 }
 
 async function matchCampaigns(
@@ -108,7 +106,7 @@ async function matchCampaigns(
       with: Array.from(pairs.with, (unit) => keys[unit]!),
       without: Array.from(pairs.without, (unit) => keys[unit]!),
     },
-    ...{ noise, before, campaigns, pairs: pairs.with.length, items: 0 },
+    ...{ noise, before, campaigns, pairs: pairs.with.length },
     left: { quiet: campaigns.length - keys.length, odd: pairs.left.length, unknown: [], noMargin: 0 },
   });
 }
@@ -156,7 +154,6 @@ async function matchItems(
   const arms = { of: "items" as const, with: arm(pairs.with), without: arm(pairs.without) };
   return ok({
     ...{ arms, noise, before, campaigns, pairs: pairs.with.length },
-    items: [...arms.with, ...arms.without].reduce((sum, list) => sum + list.length, 0),
     left: {
       ...{ quiet: all.length - units.length, odd: pairs.left.length, unknown },
       noMargin: rows.length - told.length,

@@ -215,6 +215,24 @@ describe("an experiment by days", () => {
   });
 });
 
+describe("an experiment that does not stand as it was made", () => {
+  it("says how much of it does, and no switch goes out after its end", async () => {
+    const id = await begin(define({ name: "In part" }));
+    const { rows } = await readAccount(db);
+    await removeFromBasket(db, info, "ann", { keys: rows.slice(0, 2).map(({ key }) => key) });
+    await send();
+    const seen = await see(id);
+    expect(seen).toMatchObject({ stage: "running", standing: seen.changes - 2 });
+    expect(await endExperiment(db, info, "ann", null, id, { how: "take back" })).toMatchObject({
+      value: { changes: seen.changes - 2, overtaken: 2 },
+    });
+    await send();
+    const late = await runToEnd(db, info, "dispatch", { takesBack: null, switches: { experiment: id, isOn: true } });
+    expect(late).toMatchObject({ state: "failed", error: { code: "experiment-ended" } });
+    expect(new Set((await readAccount(db)).live.all("productGroup").map(({ bid }) => bid))).toEqual(new Set([null]));
+  });
+});
+
 describe("an experiment that hardly anybody sees", () => {
   it("says so instead of finding no difference", async () => {
     const id = await begin(define({ name: "Asleep", change: { kind: "item-bid", percent: 20 }, measure: "orders" }));

@@ -9,6 +9,8 @@ import { diffSize } from "@/core/kit/diff";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { changeLog, experiments, experimentDays } from "@/db/schema";
+import { partThatStands } from "../account/edits";
+import { liveAccount } from "../account/state";
 import { loadCatalogue } from "../catalogue/load";
 import { resultDays } from "../results/load";
 import type { WorkspaceInfo } from "../workspaces";
@@ -21,7 +23,7 @@ export interface ExperimentLine extends Omit<Look, "points"> {
   name: string;
   hypothesis: string;
   change: string;
-  definition: Omit<Definition, "items" | "change"> & { changeKind: string };
+  definition: Omit<Definition, "items" | "change">;
   pairs: number;
   changes: number;
   who: string;
@@ -36,7 +38,9 @@ export interface ExperimentView extends ExperimentLine {
   leastFound: number | null;
   /** What it does on each day, of one by days: planned, and what stood. */
   dayByDay: { day: number; on: boolean; stood: boolean | null }[];
-  soldOut: { with: number; without: number; items: number } | null;
+  soldOut: { with: number; without: number } | null;
+  /** How many of its changes stand as they were made; others were taken out, refused or changed since. Null before it is sent. */
+  standing: number | null;
   breaches: Breach[];
   around: { at: number; who: string; what: string }[];
 }
@@ -61,7 +65,7 @@ function lineOf(row: ExperimentRow, look: Omit<Look, "points">): ExperimentLine 
   return {
     ...look,
     ...{ id: row.id, name: definition.name, hypothesis: definition.hypothesis, change: changeInWords(change) },
-    definition: { ...definition, changeKind: change.kind },
+    definition,
     ...{ pairs: arms.of === "days" ? arms.on.length / 2 : arms.with.length, changes: diffSize(row.diff) },
     ...{ who: row.who, at: row.at },
     ended: row.endedHow === null ? null : { how: row.endedHow, by: row.endedBy },
@@ -99,6 +103,10 @@ export async function viewExperiment(db: Database, info: WorkspaceInfo, id: numb
         ? arms.on.map((on, at) => ({ day: start + at, on, stood: stood.get(start + at) ?? null }))
         : [],
     soldOut: arms.of === "items" ? await soldOutIn(db, arms) : null,
+    standing:
+      look.stage === "running" || look.stage === "over"
+        ? diffSize(partThatStands(await liveAccount(db), row.diff, "after"))
+        : null,
     breaches: await breachesOf(db, info, row, standing.dispatch, look.until),
     around: await aroundOf(db, row),
   });
@@ -115,10 +123,7 @@ async function soldOutIn(db: Database, arms: { with: number[][]; without: number
     });
   }
   const isOut = (item: number) => gone.has(item);
-  return {
-    ...{ with: countIn(arms.with, isOut), without: countIn(arms.without, isOut) },
-    items: arms.with.flat().length + arms.without.flat().length,
-  };
+  return { with: countIn(arms.with, isOut), without: countIn(arms.without, isOut) };
 }
 
 export const learnSchema = z.object({

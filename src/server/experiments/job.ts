@@ -10,7 +10,7 @@ import { NOBODY } from "../person";
 import { resultDays } from "../results/load";
 import type { WorkspaceInfo } from "../workspaces";
 import { lookAt } from "./look";
-import { openExperiments, standingOf } from "./running";
+import { openExperiments, openInShort, standingOf } from "./running";
 import { stopForHarm } from "./run";
 import { noteDay, queueSwitches } from "./switches";
 
@@ -44,7 +44,8 @@ export const experimentsJob: JobHandler = { run, rollBack: async () => {} };
 
 /** Queues a look at experiments once results have new days, and at real channels the switches of the day. */
 export async function queueDueExperiments(db: Database, info: WorkspaceInfo): Promise<void> {
-  const open = await openExperiments(db);
+  // Asked every few seconds of every workspace.
+  const open = await openInShort(db);
   if (open.length === 0) return;
   // The test market runs its days by itself and switches between them, see `market/run-days.ts`.
   if ((await channelChoice(db)).kind === "http") {

@@ -56,7 +56,7 @@ export async function lookAt(
   lastDay: Day | null,
 ): Promise<Look> {
   const { definition, endedDay, endedHow } = row;
-  const stage = stageOf(row, standing, lastDay);
+  const stage = stageOf({ endedDay, days: definition.days }, standing, lastDay);
   const { start } = standing;
   const ends = [start === null ? null : start + definition.days - 1, endedDay, standing.takenBack, lastDay];
   const until = start === null ? null : Math.min(...ends.map((day) => day ?? Infinity));
@@ -172,7 +172,7 @@ function sumOf(series: Series): number {
 async function daysFound(db: Database, row: ExperimentRow, window: Window): Promise<Found> {
   const { arms, definition, noise } = row;
   if (arms.of !== "days") throw new Error("Only days are set against days.");
-  const series = await loadSeries(db, "all", { of: "all", campaigns: null }, definition.measure, window);
+  const series = await loadSeries(db, "all", { of: "all" }, definition.measure, window);
   const stood = new Map(
     (await db.select().from(experimentDays).where(eq(experimentDays.experiment, row.id))).map((day) => [
       day.day,
@@ -201,7 +201,7 @@ async function clicksWithout(
   isGood: (at: number) => boolean,
 ): Promise<Clicks | null> {
   if (arms.of !== "days") return null;
-  const of = (days: Window) => loadSeries(db, "all", { of: "all", campaigns: null }, "clicks", days);
+  const of = (days: Window) => loadSeries(db, "all", { of: "all" }, "clicks", days);
   const now = await of(window);
   const without = Array.from(now.values).filter((_, at) => !arms.on[at] && isGood(at));
   if (without.length === 0) return null;

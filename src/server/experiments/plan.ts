@@ -25,7 +25,7 @@ import { resultDays } from "../results/load";
 import type { WorkspaceInfo } from "../workspaces";
 import { matchArms, type Matched } from "./arms";
 import { runningOn } from "./running";
-import { loadSeries } from "./series";
+import { loadSeries, readSeries } from "./series";
 
 /** What was seen is what is begun: the coins are named by their seed. */
 export const planSchema = z.object({
@@ -161,13 +161,10 @@ async function planOf(db: Database, definition: Definition, matched: Matched): P
   const { measure, days, least, change, design } = definition;
   const { arms, noise, before } = matched;
   const length = before.to - before.from + 1;
-  const sides =
-    arms.of === "days"
-      ? null
-      : { with: await sideOf(db, matched, "with"), without: await sideOf(db, matched, "without") };
+  const sides = await armsBefore(db, matched);
   let broughtADay = sides?.with.brought[measure] ?? 0;
   if (arms.of === "days") {
-    const series = await loadSeries(db, "all", { of: "all", campaigns: null }, measure, before);
+    const series = await loadSeries(db, "all", { of: "all" }, measure, before);
     broughtADay = meansOf(series, 0, length)[0]!;
   }
   const needs = daysToFind(noise, least);
@@ -190,22 +187,25 @@ async function planOf(db: Database, definition: Definition, matched: Matched): P
   };
 }
 
-/** What one arm brought a day before. */
-async function sideOf(db: Database, { arms, before }: Matched, side: "with" | "without"): Promise<ArmBefore> {
-  if (arms.of === "days") throw new Error("Days have no arm before them.");
-  const brought = {} as ArmBefore["brought"];
-  for (const measure of MEASURE_KEYS) {
-    const isTold = arms.of === "items" || !MEASURES[measure].isOfStore;
-    if (!isTold) {
-      brought[measure] = null;
-      continue;
-    }
-    const units =
-      arms.of === "items"
-        ? { of: "items" as const, lists: arms[side] }
-        : { of: "campaigns" as const, keys: arms[side] };
-    const series = await loadSeries(db, `${side}/${JSON.stringify(arms[side])}`, units, measure, before);
-    brought[measure] = meansOf(series, 0, series.days).reduce((sum, value) => sum + value, 0);
-  }
-  return { units: arms[side].length, items: arms.of === "items" ? arms[side].flat().length : 0, brought };
+/** What both arms brought a day before, each as one unit, by every measure that is told of it. */
+async function armsBefore(db: Database, { arms, before }: Matched): Promise<ExperimentPlan["arms"]> {
+  if (arms.of === "days") return null;
+  const told = MEASURE_KEYS.filter((measure) => arms.of === "items" || !MEASURES[measure].isOfStore);
+  const units =
+    arms.of === "items"
+      ? { of: "items" as const, lists: [arms.with.flat(), arms.without.flat()] }
+      : { of: "campaigns" as const, keys: [...arms.with, ...arms.without] };
+  const series = await readSeries(db, units, told, before);
+  const sideOf = (side: "with" | "without"): ArmBefore => {
+    const brought = Object.fromEntries(MEASURE_KEYS.map((key) => [key, null])) as ArmBefore["brought"];
+    told.forEach((measure, at) => {
+      const means = meansOf(series[at]!, 0, series[at]!.days);
+      // Of items each arm is one unit; of campaigns each of its campaigns.
+      const half = means.length / 2;
+      const own = side === "with" ? means.subarray(0, half) : means.subarray(half);
+      brought[measure] = own.reduce((sum, value) => sum + value, 0);
+    });
+    return { units: arms[side].length, items: arms.of === "items" ? arms[side].flat().length : 0, brought };
+  };
+  return { with: sideOf("with"), without: sideOf("without") };
 }

@@ -102,7 +102,7 @@ export async function endExperiment(
   const row = found.value;
   const lastDay = (await resultDays(db))?.to ?? null;
   const standing = (await standingOf(db, info))(id);
-  const stage = stageOf(row, standing, lastDay);
+  const stage = stageOf({ ...row, days: row.definition.days }, standing, lastDay);
   if (stage === "ended") return fail("experiment-ended", "It was ended before.");
   const { name } = row.definition;
   const endedDay = Math.max(lastDay ?? 0, (standing.start ?? 1) - 1);
@@ -173,7 +173,7 @@ export async function forgetExperiment(
 ): Promise<Outcome<{ forgotten: true }>> {
   const found = await findExperiment(db, id);
   if (!found.ok) return found;
-  const stage = stageOf(found.value, (await standingOf(db, info))(id), null);
+  const stage = stageOf({ ...found.value, days: found.value.definition.days }, (await standingOf(db, info))(id), null);
   if (stage !== "dropped") {
     return fail(
       "experiment-begun",

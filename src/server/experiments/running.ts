@@ -1,4 +1,4 @@
-import { eq, inArray, isNull } from "drizzle-orm";
+import { and, eq, inArray, isNull, sql } from "drizzle-orm";
 import { dayAt, type Day } from "@/core/kit/days";
 import type { Database } from "@/db/client";
 import { basket, causes, dispatchChanges, dispatches, experiments } from "@/db/schema";
@@ -81,15 +81,37 @@ export function firstDay(
 }
 
 /** How far an experiment has come by a day of results. */
-export function stageOf(row: ExperimentRow, { start, isWaiting, takenBack }: Standing, lastDay: Day | null): Stage {
+export function stageOf(
+  row: { endedDay: Day | null; days: number },
+  { start, isWaiting, takenBack }: Standing,
+  lastDay: Day | null,
+): Stage {
   if (row.endedDay !== null || takenBack !== null) return "ended";
   if (start === null) return isWaiting ? "waiting" : "dropped";
-  return lastDay !== null && lastDay >= start + row.definition.days - 1 ? "over" : "running";
+  return lastDay !== null && lastDay >= start + row.days - 1 ? "over" : "running";
 }
 
-/** Experiments that nobody ended. */
-export function openExperiments(db: Database): Promise<ExperimentRow[]> {
-  return db.select().from(experiments).where(isNull(experiments.endedDay)).orderBy(experiments.id);
+/** Experiments that nobody ended. @param of those with such arms alone: rows of items may be as long as the catalogue */
+export function openExperiments(db: Database, of?: Arms["of"]): Promise<ExperimentRow[]> {
+  const isOf = of === undefined ? undefined : sql`${experiments.arms} ->> '$.of' = ${of}`;
+  return db
+    .select()
+    .from(experiments)
+    .where(and(isNull(experiments.endedDay), isOf))
+    .orderBy(experiments.id);
+}
+
+/** What is known of open experiments without reading their arms and changes. */
+export function openInShort(db: Database) {
+  return db
+    .select({
+      ...{ id: experiments.id, endedDay: experiments.endedDay, lookedDay: experiments.lookedDay },
+      name: sql<string>`${experiments.definition} ->> '$.name'`,
+      days: sql<number>`${experiments.definition} ->> '$.days'`,
+    })
+    .from(experiments)
+    .where(isNull(experiments.endedDay))
+    .orderBy(experiments.id);
 }
 
 /** Experiments whose days are over, and that nobody has settled. */
@@ -97,12 +119,12 @@ export async function experimentsOver(
   db: Database,
   info: Pick<WorkspaceInfo, "timeZone">,
 ): Promise<{ id: number; name: string }[]> {
-  const open = await openExperiments(db);
+  const open = await openInShort(db);
   if (open.length === 0) return [];
   const standing = await standingOf(db, info);
   const lastDay = (await resultDays(db))?.to ?? null;
   return open.flatMap((row) =>
-    stageOf(row, standing(row.id), lastDay) === "over" ? [{ id: row.id, name: row.definition.name }] : [],
+    stageOf(row, standing(row.id), lastDay) === "over" ? [{ id: row.id, name: row.name }] : [],
   );
 }
 

@@ -13,8 +13,8 @@ import { forEachDay, loadCodes, resultsVersion } from "../results/load";
 export type Units =
   | { of: "items"; lists: readonly (readonly number[])[] }
   | { of: "campaigns"; keys: readonly string[] }
-  /** All ads, or those of some campaigns, as one unit. */
-  | { of: "all"; campaigns: readonly string[] | null };
+  /** All ads and sales as one unit. */
+  | { of: "all" };
 
 /** What units brought, with the days that may count. */
 export interface Told extends Series {
@@ -39,13 +39,20 @@ export async function loadSeries(
   // A name lists all units, which may be as long as the catalogue.
   const hash = createHash("sha256").update(name).digest("base64");
   const stamp = [await resultsVersion(db), revision, hash, measure, window.from, window.to];
-  return remember(db, "experiment days", stamp, () => readSeries(db, units, measure, window), KEPT);
+  const read = async () => (await readSeries(db, units, [measure], window))[0]!;
+  return remember(db, "experiment days", stamp, read, KEPT);
 }
 
-async function readSeries(db: Database, units: Units, measure: MeasureKey, window: Window): Promise<Told> {
+/** What units brought by several measures, read in one go: a list in the order of the measures. */
+export async function readSeries(
+  db: Database,
+  units: Units,
+  measures: readonly MeasureKey[],
+  window: Window,
+): Promise<Told[]> {
   const days = Math.max(0, windowLength(window));
   const count = units.of === "items" ? units.lists.length : units.of === "campaigns" ? units.keys.length : 1;
-  const values = new Float64Array(count * days);
+  const all = measures.map((measure) => ({ measure, values: new Float64Array(count * days) }));
   const counts = new Uint8Array(days);
   const { texts } = await loadCodes(db);
   const lag = await loadLag(db);
@@ -53,39 +60,42 @@ async function readSeries(db: Database, units: Units, measure: MeasureKey, windo
   const unitOfItem = new Map<number, number>();
   if (units.of === "items") units.lists.forEach((list, unit) => list.forEach((item) => unitOfItem.set(item, unit)));
   const unitOfCode = new Map<number, number>();
-  if (units.of !== "items") {
-    const keys = units.of === "campaigns" ? units.keys : units.campaigns;
-    const unitOfKey = keys && new Map(keys.map((key, unit) => [key, units.of === "campaigns" ? unit : 0]));
+  if (units.of === "campaigns") {
+    const unitOfKey = new Map(units.keys.map((key, unit) => [key, unit]));
     for (const [code, text] of texts) {
-      const unit = unitOfKey ? unitOfKey.get(text) : 0;
+      const unit = unitOfKey.get(text);
       if (unit !== undefined) unitOfCode.set(code, unit);
     }
   }
+  const unitOf = (item: number, campaign: number) =>
+    units.of === "items" ? unitOfItem.get(item) : units.of === "all" ? 0 : unitOfCode.get(campaign);
   const line = { clicks: 0, cost: 0, orders: 0, revenue: 0 };
-  const { isOfStore } = MEASURES[measure];
+  const ofStore = units.of === "campaigns" ? [] : all.filter(({ measure }) => MEASURES[measure].isOfStore);
   await forEachDay(db, window, (day, ads, store) => {
     const seen = seenOn(lag, day);
     const at = day - window.from;
     counts[at] = seen >= LEAST_SEEN ? 1 : 0;
     for (let i = 0; i < ads.item.length; i++) {
       const item = ads.item[i]!;
-      const unit = units.of === "items" ? unitOfItem.get(item) : unitOfCode.get(ads.campaign[i]!);
+      const unit = unitOf(item, ads.campaign[i]!);
       if (unit === undefined) continue;
       line.clicks = ads.clicks[i]!;
       line.cost = ads.cost[i]!;
       line.orders = ads.orders[i]! / seen;
       line.revenue = ads.revenue[i]! / seen;
-      values[unit * days + at]! += adPart(measure, line, marginOf.get(item) ?? NaN);
+      const margin = marginOf.get(item) ?? NaN;
+      for (const { measure, values } of all) values[unit * days + at]! += adPart(measure, line, margin);
     }
-    if (!isOfStore) return;
+    if (ofStore.length === 0) return;
     for (let i = 0; i < store.item.length; i++) {
       const item = store.item[i]!;
-      const unit = units.of === "items" ? unitOfItem.get(item) : units.of === "all" ? 0 : undefined;
+      const unit = unitOf(item, 0);
       const margin = marginOf.get(item) ?? NaN;
-      if (unit !== undefined && !Number.isNaN(margin)) values[unit * days + at]! += store.revenue[i]! * margin;
+      if (unit === undefined || Number.isNaN(margin)) continue;
+      for (const { values } of ofStore) values[unit * days + at]! += store.revenue[i]! * margin;
     }
   });
-  return { units: count, days, values, from: window.from, counts };
+  return all.map(({ values }) => ({ units: count, days, values, from: window.from, counts }));
 }
 
 /** The margin of every item by its number; those without one are left out. */

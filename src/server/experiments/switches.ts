@@ -19,7 +19,7 @@ export function stands(live: Account, diff: Diff<AccountRecord>): "on" | "off" |
 
 /** Experiments by days that go on, with what is planned for a day: from the day after the last one on, nothing. */
 async function switched(db: Database, info: Pick<WorkspaceInfo, "timeZone">, day: Day) {
-  const open = (await openExperiments(db)).filter(({ arms }) => arms.of === "days");
+  const open = await openExperiments(db, "days");
   if (open.length === 0) return [];
   const standing = await standingOf(db, info);
   return open.flatMap((row): { row: ExperimentRow; isOn: boolean; isOver: boolean }[] => {

@@ -93,6 +93,9 @@ function Details({ view, onClose }: { view: ExperimentView; onClose: () => void 
               : `${view.days} of ${definition.days}, ${view.counted} count${view.counted < view.days ? "; the others wait for late orders or for the other day of their pair, or did not stand as planned" : ""}`,
           ],
           ["Began", view.start === null ? "–" : formatDay(view.start)],
+          ...(view.standing !== null && view.dayByDay.length === 0 && view.standing < view.changes
+            ? [["Changes that stand", `${view.standing} of ${view.changes}`] as [string, string]]
+            : []),
           ["Stops for harm", definition.stopsForHarm ? "by itself" : "never by itself"],
           ...(soldOut
             ? [
