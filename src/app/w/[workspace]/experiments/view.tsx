@@ -47,9 +47,11 @@ export default function ExperimentsPage() {
   return (
     <div className="flex h-full flex-col space-y-3">
       <PageHead title="Experiments" facts={facts}>
-        <Button look="ember" onClick={() => setMaking({ ready: "trial-exclusion" })}>
-          New experiment …
-        </Button>
+        {lines.length > 0 && (
+          <Button look="ember" onClick={() => setMaking({ ready: "trial-exclusion" })}>
+            New experiment …
+          </Button>
+        )}
       </PageHead>
       {lines.length === 0 ? (
         <EmptyNote
