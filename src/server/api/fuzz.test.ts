@@ -17,6 +17,7 @@ import { openApiDocument } from "./openapi";
 
 const REQUESTS = Number(process.env["HOTSHELF_FUZZ"] ?? 3000);
 const SEED = process.env["HOTSHELF_FUZZ_SEED"] ?? "fuzz 1";
+/** What one answer may cost this process, ms of its own work; the clock says more of what else a machine does. */
 const MOST_MS = 5000;
 
 /** Values that break what is not written with care. */
@@ -263,7 +264,7 @@ describe("random requests", () => {
       const operation = all[i % all.length]!;
       const { target, url, init } = makeRequest(random, operation);
       const name = `${operation.method} ${operation.path}`;
-      const began = performance.now();
+      const worked = process.cpuUsage();
       let status = 0;
       let text = "";
       try {
@@ -277,7 +278,8 @@ describe("random requests", () => {
       statuses.set(status, (statuses.get(status) ?? 0) + 1);
       const said = `${text.slice(0, 160)} ← ${url.slice(0, 300)} ${String(init.body ?? "").slice(0, 400)}`;
       if (!ALLOWED.has(status) && !(status === 302 && operation.isRedirect)) faults.set(`${name} ${status}`, said);
-      if (performance.now() - began > MOST_MS) faults.set(`${name} slow`, said);
+      const { user, system } = process.cpuUsage(worked);
+      if ((user + system) / 1000 > MOST_MS) faults.set(`${name} slow`, said);
       if (status < 400) continue;
       const { error } = JSON.parse(text) as { error?: { code?: unknown; message?: unknown } };
       if (typeof error?.code !== "string" || typeof error.message !== "string" || error.message === "") {

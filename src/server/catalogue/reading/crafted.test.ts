@@ -161,26 +161,23 @@ describe("a crafted file", () => {
 
   it.each(FILES)("%s ends in time with a sentence, and this process goes on", async (_, make) => {
     const file = stored(make());
-    let longest = 0;
-    let last = performance.now();
-    const beat = setInterval(() => {
-      const now = performance.now();
-      longest = Math.max(longest, now - last);
-      last = now;
-    }, 10);
+    // What this process itself worked, not the clock: other programs of a machine take the clock's time as they like.
+    const worked = process.cpuUsage();
+    let turns = 0;
+    const beat = setInterval(() => turns++, 10);
     const before = process.memoryUsage().rss;
-    const began = Date.now();
     const failure: unknown = await lookInto(file, NO_CHOICE).then(
       ({ headings }) => ({ failure: { message: `read, with ${headings.length} columns` } }),
       (error: unknown) => error,
     );
     clearInterval(beat);
+    const { user, system } = process.cpuUsage(worked);
     expect((failure as { failure: { message: string } }).failure.message).toMatch(
       /^(This |The |A |An |Record 1 |Something at line 1 |read, )/,
     );
-    expect(Date.now() - began).toBeLessThan(30_000);
     expect(process.memoryUsage().rss - before).toBeLessThan(200e6);
-    expect(longest).toBeLessThan(2_000);
+    expect(turns).toBeGreaterThan(0);
+    expect((user + system) / 1000).toBeLessThan(1_500);
     // The next file is looked into as if nothing had been.
     const next = await lookInto(stored(Buffer.from("id,title\nA1,Rake\n")), NO_CHOICE);
     expect(next.samples).toEqual([["A1", "Rake"]]);
