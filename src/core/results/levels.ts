@@ -12,6 +12,7 @@ export const LEVELS = [
   "target",
   "matchType",
   "term",
+  "aim",
   "placement",
   "placementKind",
   "slot",
@@ -31,6 +32,7 @@ export const LEVEL_LABEL: Record<(typeof LEVELS)[number], [one: string, many: st
   target: ["Target", "Targets"],
   matchType: ["Match type", "Match types"],
   term: ["Search term or listing", "Terms"],
+  aim: ["Aim", "Aims"],
   placement: ["Placement", "Placements"],
   placementKind: ["Placement kind", "Placement kinds"],
   slot: ["Slot", "Slots"],
@@ -52,11 +54,12 @@ export const SOURCES = {
 } as const satisfies Record<string, readonly CubeDimension[]>;
 export type Source = keyof typeof SOURCES;
 
-/** Levels that are what campaigns, targets and placements are of, by the dimension that they are a trait of. */
+/** Levels that are what campaigns, targets, terms and placements are of, by the dimension that they are a trait of. */
 export const TRAIT_LEVELS = {
   campaignKind: "campaign",
   adKind: "campaign",
   matchType: "target",
+  aim: "term",
   placementKind: "placement",
 } as const satisfies Partial<Record<Level, CubeDimension>>;
 export type TraitLevel = keyof typeof TRAIT_LEVELS;

@@ -10,6 +10,7 @@ import { movedBy } from "@/core/moves/settling";
 import type { HouseRules } from "@/core/moves/house-rules";
 import type { Cube, CubeDimension } from "@/core/results/cube";
 import { ledgerKey } from "@/core/targets/ledger";
+import { brandFinder } from "@/core/targets/own-brands";
 import type { Source } from "@/core/results/levels";
 import type { Database } from "@/db/client";
 import { campaignDays, dispatchChanges, dispatches } from "@/db/schema";
@@ -186,20 +187,4 @@ async function pursesOf(db: Database, { from, to }: Window): Promise<PurseDay[]>
     cost,
     dryAt,
   }));
-}
-
-/** Tells whether a term has one of the shop's brands in it, word by word. */
-function brandFinder(brands: readonly string[]): (term: string) => boolean {
-  const byFirst = new Map<string, string[]>();
-  for (const brand of brands) {
-    const name = brand.toLowerCase().trim();
-    const [first] = name.split(/\s+/);
-    if (first) byFirst.set(first, [...(byFirst.get(first) ?? []), name]);
-  }
-  return (term) => {
-    const words = term.toLowerCase().split(/\s+/);
-    return words.some((word, at) =>
-      (byFirst.get(word) ?? []).some((name) => words.slice(at, at + name.split(/\s+/).length).join(" ") === name),
-    );
-  };
 }

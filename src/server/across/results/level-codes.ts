@@ -4,11 +4,12 @@ import { SLOT_KEYS, SLOT_LABEL } from "@/core/kit/slots";
 import type { Account } from "@/core/account/account";
 import { recordName } from "@/core/account/names";
 import type { Cube } from "@/core/results/cube";
-import { dimensionOf, isTraitLevel, LEVEL_LABEL, type Level } from "@/core/results/levels";
+import { dimensionOf, isTraitLevel, LEVEL_LABEL, type Level, type TraitLevel } from "@/core/results/levels";
 import type { Database } from "@/db/client";
 import { loadCodes } from "../../results/load";
 import { traitValues } from "../../results/traits";
 import { liveAccount } from "../../account/state";
+import { aimTeller } from "../../places/aims";
 import { itemLevel } from "./item-levels";
 import { itemNames, type ItemNames } from "./item-names";
 import { traitLevel } from "./trait-levels";
@@ -64,9 +65,19 @@ export async function levelCodes(db: Database, level: Level, set: string): Promi
   if (level === "item") return ok({ ...base, ...namesOfItems(await itemNames(db)) });
   const { texts, byText } = await loadCodes(db);
   const account = await liveAccount(db);
-  if (isTraitLevel(level)) return ok(traitLevel(level, account, texts, await traitValues(db, level)));
+  if (isTraitLevel(level)) return ok(traitLevel(level, account, texts, await toldBesides(db, level)));
   const shown = await traitValues(db, "name");
   return ok({ ...base, ...codedTexts(account, dimension as CodedKind, texts, byText, shown) });
+}
+
+/** What reports, or for aims the catalogue and the channel, tell of codes. */
+async function toldBesides(db: Database, level: TraitLevel) {
+  if (level === "aim") {
+    const aimOf = await aimTeller(db);
+    return (_: number, key: string) => aimOf(key);
+  }
+  const told = await traitValues(db, level);
+  return (code: number) => told.get(code);
 }
 
 function namesOfItems({ of, numberOf }: ItemNames) {

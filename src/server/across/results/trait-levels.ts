@@ -6,7 +6,7 @@ import type { LevelCodes } from "./level-codes-type";
 /** What the account itself says of a key; undefined where only reports could. */
 function ofAccount(account: Account, level: TraitLevel, key: string): string | undefined {
   const record = account.get(key);
-  if (!record) return undefined;
+  if (!record || level === "aim") return undefined;
   if (level === "matchType") return record.type === "keyword" ? record.match : "";
   if (record.type !== "campaign") return undefined;
   return level === "adKind" ? AD_KIND[record.kind] : level === "campaignKind" ? record.kind : undefined;
@@ -17,18 +17,19 @@ const NOT_SAID: Record<TraitLevel, string> = {
   campaignKind: "(kind not said)",
   adKind: "(kind not said)",
   matchType: "(no keyword)",
+  aim: "(not told apart)",
   placementKind: "(kind not said)",
 };
 
 /**
  * Codes of what campaigns, targets or placements are, as the account has it, else as report files said it.
- * @param told values by code of the campaign, target or placement
+ * @param told what is told besides of a code of a campaign, target, term or placement, with its key
  */
 export function traitLevel(
   level: TraitLevel,
   account: Account,
   texts: Map<number, string>,
-  told: Map<number, string>,
+  told: (code: number, key: string) => string | undefined,
 ): LevelCodes {
   const dimension = TRAIT_LEVELS[level];
   const values: string[] = [];
@@ -42,7 +43,8 @@ export function traitLevel(
   const ofCode = (code: number) => {
     let no = known.get(code);
     if (no === undefined) {
-      no = numberOf(ofAccount(account, level, texts.get(code) ?? "") ?? told.get(code) ?? "");
+      const key = texts.get(code) ?? "";
+      no = numberOf(ofAccount(account, level, key) ?? told(code, key) ?? "");
       known.set(code, no);
     }
     return no;

@@ -1,0 +1,107 @@
+import { plural } from "../../kit/format";
+import type { FaultKey, Finding } from "../finding";
+import type { Material, StockMove } from "../material";
+import { listOf, say, type Phrase, type Ref, type RefKind } from "../phrase";
+import { isWorthTelling, MONTH, sumOf } from "./lost";
+
+interface Moved {
+  fault: FaultKey;
+  kind: RefKind;
+  many: string;
+  /** What the moves are about, in words around the names. */
+  says(names: Phrase, moves: readonly StockMove[]): Phrase;
+  money: Finding["money"];
+}
+
+/** What proposals of a kind say is wrong: the finding, whose mending is the proposals themselves. */
+const MOVED: Record<string, Moved> = {
+  overlap: {
+    ...{ fault: "overlap", kind: "campaign", many: "campaigns", money: "lost" },
+    says: (names) => say`${names} take items that others serve better.`,
+  },
+  dry: {
+    ...{ fault: "dry", kind: "campaign", many: "campaigns", money: "to gain" },
+    says: (names) => say`${names} run out of money while more of it would pay.`,
+  },
+  waste: {
+    ...{ fault: "waste-terms", kind: "term", many: "terms", money: "lost" },
+    says: (names, moves) =>
+      say`${plural(moves.length, "term or page", "terms and pages")} only cost: ${names}. If they paid, so few orders would be a rare accident.`,
+  },
+  "no-margin": {
+    ...{ fault: "no-margin", kind: "item", many: "items", money: "lost" },
+    says: (names) => say`${names} leave too little after costs to pay for a click.`,
+  },
+  starved: {
+    ...{ fault: "starved", kind: "target", many: "targets", money: "to gain" },
+    says: (names) => say`One takes all the money where ${names} starve.`,
+  },
+  "brand-mix": {
+    ...{ fault: "brand-mix", kind: "target", many: "targets", money: "to gain" },
+    says: (names) =>
+      say`Own brands stand among generic keywords: ${names}. Neither can be judged or steered by itself.`,
+  },
+  places: {
+    ...{ fault: "places", kind: "term", many: "terms", money: "to gain" },
+    says: (names, moves) =>
+      say`${plural(moves.length, "term or page", "terms and pages")} are worth more or less than the items that stand there, and nothing is aimed at them by name: ${names}.`,
+  },
+  "target-bids": {
+    ...{ fault: "target-bids", kind: "target", many: "targets", money: "to gain" },
+    says: (names, moves) =>
+      say`${plural(moves.length, "bid")} of keywords and listings lie away from what a click is worth there: ${names}.`,
+  },
+  "item-bids": {
+    ...{ fault: "bids", kind: "item", many: "items", money: "to gain" },
+    says: (names, moves) => say`${plural(moves.length, "bid")} lie away from what a click is worth: ${names}.`,
+  },
+  slots: {
+    ...{ fault: "slots", kind: "campaign", many: "campaigns", money: "to gain" },
+    says: (names) => say`${names} pay for slots what these are not worth there, or too little for what they are.`,
+  },
+  hours: {
+    ...{ fault: "hours", kind: "campaign", many: "campaigns", money: "to gain" },
+    says: (names) => say`${names} bid alike at hours that are not.`,
+  },
+};
+
+/** What is proposed already, told as what is wrong; each kind of proposal is one finding. */
+export function movedFindings(material: Material): Finding[] {
+  const { moves } = material;
+  if (!moves) return [];
+  return Object.entries(MOVED).flatMap(([proposer, { fault, kind, many, says, money }]): Finding[] => {
+    const own = moves.filter((move) => move.proposer === proposer);
+    if (own.length === 0) return [];
+    const known = own.flatMap(({ contribution }) => (contribution ? [contribution] : []));
+    const sum = sumOf(known);
+    const month = known.length > 0 ? { mean: sum.mean * MONTH, low: sum.low * MONTH, high: sum.high * MONTH } : null;
+    // Proposals of structure are worth a line whatever they bring.
+    if (month && fault !== "starved" && fault !== "brand-mix" && !isWorthTelling(month.mean, material)) return [];
+    const weight = (move: StockMove) => move.contribution?.mean ?? 0;
+    const about = refsOf(
+      [...own].sort((a, b) => weight(b) - weight(a)),
+      kind,
+    );
+    const [clicks, orders, cost] = (["clicks", "orders", "cost"] as const).map((of) =>
+      own.reduce((all, move) => all + move[of], 0),
+    );
+    return [
+      {
+        ...{ key: fault, fault, about, month, money },
+        says: says(listOf(about, many), own),
+        stands: { clicks: clicks!, orders: orders!, cost: cost! },
+        mend: { by: "moves", proposer, moves: own.map(({ key }) => key) },
+      },
+    ];
+  });
+}
+
+/** What moves are about, each once. */
+function refsOf(moves: readonly StockMove[], kind: RefKind): Ref[] {
+  const refs = new Map<string, Ref>();
+  for (const { about, campaign } of moves) {
+    const key = kind === "campaign" ? (campaign ?? about) : about;
+    if (!refs.has(key)) refs.set(key, { kind, key, name: about });
+  }
+  return [...refs.values()];
+}

@@ -1,0 +1,131 @@
+import { sureAmong } from "../../exclusions/false-alarms";
+import { groupsOfItems } from "../group-items";
+import type { FaultKey, Finding, Mend } from "../finding";
+import type { Sums } from "../../kit/metrics";
+import { wholeOf, type Material, type StockLevel, type StockLine } from "../material";
+import { listOf, say, type RefKind } from "../phrase";
+import { isWorthTelling, lostOn, refOf, sharesOf, standsOn, sumOf } from "./lost";
+
+interface Weak {
+  fault: FaultKey;
+  /** The level whose report the lines are of; null where they are made of items. */
+  level: StockLevel | null;
+  lines(material: Material): readonly StockLine[] | undefined;
+  kind: RefKind;
+  many: string;
+  mend: Mend;
+}
+
+const results = (level: StockLevel | `field:${string}`): Mend => ({
+  by: "place",
+  path: `results?level=${level}`,
+  words: "Open in Results",
+});
+
+/** Levels whose lines are held against their goal, the finest knowledge first. */
+const WEAK: Weak[] = [
+  {
+    fault: "weak-campaign",
+    level: "campaign",
+    lines: ({ levels }) => levels.campaign,
+    ...{ kind: "campaign", many: "campaigns", mend: results("campaign") },
+  },
+  {
+    fault: "weak-match",
+    level: "matchType",
+    lines: ({ levels }) => levels.matchType,
+    ...{ kind: "category", many: "match types", mend: results("matchType") },
+  },
+  {
+    fault: "weak-kind",
+    level: "campaignKind",
+    lines: ({ levels }) => levels.campaignKind ?? levels.adKind,
+    ...{ kind: "category", many: "kinds", mend: results("campaignKind") },
+  },
+  {
+    fault: "weak-aim",
+    level: "aim",
+    lines: ({ levels }) => levels.aim,
+    ...{ kind: "category", many: "aims", mend: results("aim") },
+  },
+  {
+    fault: "weak-slot",
+    level: "slot",
+    lines: ({ levels }) => levels.slot,
+    ...{ kind: "category", many: "slots", mend: results("slot") },
+  },
+  {
+    fault: "weak-hour",
+    level: "hour",
+    lines: ({ levels }) => levels.hour,
+    ...{ kind: "category", many: "hours", mend: results("hour") },
+  },
+  {
+    fault: "weak-placement-kind",
+    level: "placementKind",
+    lines: ({ levels }) => levels.placementKind,
+    ...{ kind: "category", many: "placement kinds", mend: results("placementKind") },
+  },
+  {
+    fault: "weak-category",
+    level: null,
+    lines: (material) => groupsOfItems(material, "category"),
+    ...{ kind: "category", many: "categories", mend: results("field:category1") },
+  },
+  {
+    fault: "weak-price",
+    level: null,
+    lines: (material) => groupsOfItems(material, "price"),
+    ...{ kind: "category", many: "price tiers", mend: results("item") },
+  },
+  {
+    fault: "weak-age",
+    level: null,
+    lines: (material) => groupsOfItems(material, "age"),
+    ...{ kind: "category", many: "groups", mend: results("item") },
+  },
+];
+
+/** Below this gap between the share of spend and of sales, in points, a line is not told. */
+const LEAST_GAP = 0.01;
+
+/** Lines that are below the goal and below the whole, for sure among all that were looked at. */
+export function weakLines(lines: readonly StockLine[], material: Material, total: Sums = material.total): StockLine[] {
+  if (total.cost <= 0) return [];
+  const whole = total.revenue / total.cost;
+  const asked = lines.filter(({ chance, sums }) => chance !== null && sums.cost > 0);
+  const sure = sureAmong(
+    asked.map(({ chance }) => chance!),
+    material.falseAlarms,
+  );
+  return asked
+    .filter((line, at) => {
+      if (!sure[at] || line.sure!.high >= whole) return false;
+      const { spend, sales } = sharesOf([line], total);
+      return spend - sales >= LEAST_GAP && isWorthTelling(lostOn(line, material)!.mean, material);
+    })
+    .sort((a, b) => lostOn(b, material)!.mean - lostOn(a, material)!.mean);
+}
+
+/** Lines of each level that take more than they bring. One line alone has nothing to stand beside. */
+export function weakFindings(material: Material): Finding[] {
+  return WEAK.flatMap(({ fault, level, lines, kind, many, mend }): Finding[] => {
+    const all = lines(material);
+    if (!all || all.filter(({ sums }) => sums.cost > 0).length < 2) return [];
+    const whole = wholeOf(material, level);
+    const weak = weakLines(all, material, whole.sums);
+    if (weak.length === 0) return [];
+    const about = weak.map((line) => refOf(kind, line));
+    const { spend, sales } = sharesOf(weak, whole.sums);
+    const roas = spend > 0 ? (sales * whole.sums.revenue) / (spend * whole.sums.cost) : 0;
+    return [
+      {
+        ...{ key: fault, fault, about, mend },
+        says: say`${listOf(about, many)} take ${{ share: spend, of: whole.spend }} and bring ${{ share: sales, of: whole.sales }}: they return ${{ ratio: roas }} where the goal is ${{ ratio: material.goal }}.`,
+        month: sumOf(weak.map((line) => lostOn(line, material)!)),
+        money: "lost",
+        stands: standsOn(weak),
+      },
+    ];
+  });
+}
