@@ -13,5 +13,6 @@ export * from "./channel";
 export * from "./moves";
 export * from "./exclusions";
 export * from "./experiments";
+export * from "./stocktake";
 export * from "./budgets";
 export * from "./ready";

@@ -13,6 +13,7 @@ import { itemEndpoints } from "./stages/items";
 import { shelfEndpoints } from "./stages/shelves";
 import { exclusionEndpoints } from "./stages/exclusions";
 import { experimentEndpoints } from "./stages/experiments";
+import { stocktakeEndpoints } from "./stages/stocktake";
 import { exportEndpoints } from "./stages/exports";
 import { bidsEndpoints } from "./stages/bids";
 import { movesEndpoints } from "./stages/moves";
@@ -81,6 +82,7 @@ export const ENDPOINTS: BoundEndpoint[] = [
   ...movesEndpoints,
   ...exclusionEndpoints,
   ...experimentEndpoints,
+  ...stocktakeEndpoints,
   ...reportEndpoints,
   ...runEndpoints,
 ];

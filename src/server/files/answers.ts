@@ -1,6 +1,6 @@
 import { toTsv, type DecimalSign } from "@/core/dispatch/cells";
 import { toCsv } from "@/core/dispatch/csv";
-import { toXlsx } from "./sheet";
+import { toWorkbook, toXlsx, type SheetRows } from "./sheet";
 
 /** A file to download. */
 export interface FileAnswer {
@@ -28,9 +28,15 @@ export function tsv(name: string, headings: string[], rows: Rows, decimal?: Deci
 
 /** Rows as an XLSX workbook of one sheet, called like the file or otherwise. */
 export function xlsx(name: string, headings: string[], rows: Rows, sheet = name.replace(/\.xlsx$/, "")): FileAnswer {
-  const contentType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
-  return { file: toXlsx(sheet, headings, rows), name, contentType };
+  return { file: toXlsx(sheet, headings, rows), name, contentType: XLSX_TYPE };
 }
+
+/** Several tables as an XLSX workbook, a sheet each. */
+export function workbook(name: string, sheets: readonly SheetRows[]): FileAnswer {
+  return { file: toWorkbook(sheets), name, contentType: XLSX_TYPE };
+}
+
+const XLSX_TYPE = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
 
 /** Anything as a JSON file. */
 export function json(name: string, value: unknown): FileAnswer {

@@ -27,6 +27,7 @@ export const JOB_KINDS = [
   "channel-reports",
   "standing-orders",
   "experiments",
+  "stocktake",
   "make-ready",
 ] as const;
 export type JobKind = (typeof JOB_KINDS)[number];

@@ -48,6 +48,7 @@ function handlers(run: (context: JobContext) => Promise<unknown>) {
     "channel-reports": handler,
     "standing-orders": handler,
     experiments: handler,
+    stocktake: handler,
     "make-ready": handler,
   };
   return { all, seen };

@@ -17,6 +17,7 @@ import { copyKeepUp } from "../copy/keep-up";
 import { planogramApply } from "../planogram/apply";
 import { planogramSteps } from "../planogram/in-step";
 import { shelvesJob } from "../shelves/job";
+import { stocktakeJob } from "../stocktake/job";
 import { makeReadyJob } from "./make-ready";
 import { standingOrdersJob } from "../standing/job";
 import type { JobHandlers } from "../jobs/work";
@@ -44,5 +45,6 @@ export const jobHandlers: JobHandlers = {
   "channel-reports": channelReportsJob,
   "standing-orders": standingOrdersJob,
   experiments: experimentsJob,
+  stocktake: stocktakeJob,
   "make-ready": makeReadyJob,
 };

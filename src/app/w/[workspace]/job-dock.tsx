@@ -31,6 +31,7 @@ export const JOB_LABEL: Record<JobKind, [doing: string, done: string]> = {
   "channel-reports": ["Asking for reports", "Reports came in"],
   "standing-orders": ["Standing orders are at work", "Standing orders are done: see Moves"],
   experiments: ["Looking at experiments", "Experiments looked at"],
+  stocktake: ["Taking stock", "Stock taken"],
   "make-ready": ["Making views ready", "Views are ready"],
   "channel-read": ["Reading the channel back", "Channel read back: see Dispatch, Channel"],
   "account-edit-undo": ["Taking the change back", "Change taken back"],

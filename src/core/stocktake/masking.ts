@@ -1,0 +1,117 @@
+import { formatCount } from "../kit/format";
+import type { Ref, RefKind, Spelling } from "./phrase";
+
+/** Kinds whose names tell whose account it is. Terms are masked where they hold a brand; categories and kinds stay. */
+const LABEL: Record<RefKind, string> = {
+  campaign: "Campaign",
+  "ad group": "Ad group",
+  target: "Target",
+  item: "Item",
+  brand: "Brand",
+  term: "Term",
+  listing: "Listing",
+  placement: "Placement",
+  category: "Category",
+  shop: "Shop",
+};
+
+/** A, B, … Z, AA, AB, … */
+function letters(no: number): string {
+  return no <= 26 ? String.fromCharCode(64 + no) : letters(Math.floor((no - 1) / 26)) + letters(((no - 1) % 26) + 1);
+}
+
+const aliasAt = (kind: RefKind, no: number) => `${LABEL[kind]} ${kind === "brand" ? letters(no) : no}`;
+
+/** What stands for which thing, by kind and key. */
+export class Aliases {
+  private readonly next = new Map<RefKind, number>();
+  private readonly names: ReadonlySet<string>;
+  /** What was given out beyond what was known. */
+  readonly fresh: { kind: RefKind; key: string; no: number }[] = [];
+
+  /**
+   * @param known numbers given out before, by `kind` and `key`, which are kept
+   * @param real names and keys that are real: no alias is one of them, or it would give a name away
+   */
+  constructor(
+    private readonly known: Map<string, number>,
+    real: Iterable<string>,
+  ) {
+    this.names = new Set([...real].map((name) => name.toLowerCase()));
+    for (const [name, no] of known) {
+      const kind = name.slice(0, name.indexOf("\n")) as RefKind;
+      this.next.set(kind, Math.max(this.next.get(kind) ?? 0, no));
+    }
+  }
+
+  of({ kind, key }: Ref): string {
+    const name = `${kind}\n${key}`;
+    let no = this.known.get(name);
+    if (no === undefined || this.names.has(aliasAt(kind, no).toLowerCase())) {
+      no = (this.next.get(kind) ?? 0) + 1;
+      while (this.names.has(aliasAt(kind, no).toLowerCase())) no++;
+      this.next.set(kind, no);
+      this.known.set(name, no);
+      this.fresh.push({ kind, key, no });
+    }
+    return aliasAt(kind, no);
+  }
+}
+
+/** All that was spent is this much where amounts are masked. */
+export const SCALED_TO = 100_000;
+
+/** Whether a name tells whose account it is. */
+export function isMasked({ kind, name, key }: Ref, hasBrand: (term: string) => boolean): boolean {
+  if (kind === "category") return false;
+  return kind !== "term" || hasBrand(name || key);
+}
+
+/**
+ * Names as aliases, amounts on a scale on which all that was spent is 100,000.
+ * @param spent all that was spent in the window, mills
+ * @param hasBrand whether a term holds a brand
+ */
+export function maskedSpelling(aliases: Aliases, spent: number, hasBrand: (term: string) => boolean): Spelling {
+  return {
+    name: (ref) => (isMasked(ref, hasBrand) ? aliases.of(ref) : ref.name || ref.key),
+    money: (mills) => (spent > 0 ? formatCount((mills / spent) * SCALED_TO) : "–"),
+  };
+}
+
+const tokensOf = (text: string) => text.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? [];
+
+/**
+ * Looks for masked names in a finished text, word by word.
+ * @param secrets names and keys that must not be in it
+ * @param harmless a text that is the same for every account, such as an empty report: what stands there gives nothing away
+ * @returns the names that were found
+ */
+export function findUnmasked(text: string, secrets: Iterable<string>, harmless: string): string[] {
+  const usual = new Set(sequences(tokensOf(harmless)));
+  const byFirst = new Map<string, string[][]>();
+  for (const secret of secrets) {
+    const tokens = tokensOf(secret);
+    // A bare number is in every table, and one letter in every word list.
+    if (tokens.length === 0 || (tokens.length === 1 && (/^\d+$/.test(tokens[0]!) || tokens[0]!.length < 2))) continue;
+    if (usual.has(tokens.join(" "))) continue;
+    byFirst.set(tokens[0]!, [...(byFirst.get(tokens[0]!) ?? []), tokens]);
+  }
+  const words = tokensOf(text);
+  const found = new Set<string>();
+  words.forEach((word, at) => {
+    for (const tokens of byFirst.get(word) ?? []) {
+      if (tokens.every((token, i) => words[at + i] === token)) found.add(tokens.join(" "));
+    }
+  });
+  return [...found].sort();
+}
+
+/** Runs of up to six words. */
+function* sequences(tokens: readonly string[]): Generator<string> {
+  for (let at = 0; at < tokens.length; at++) {
+    for (let length = 1; length <= 6 && at + length <= tokens.length; length++) {
+      yield tokens.slice(at, at + length).join(" ");
+    }
+  }
+}
