@@ -1,7 +1,7 @@
 import { formatCount } from "../kit/format";
 import type { Ref, RefKind, Spelling } from "./phrase";
 
-/** Kinds whose names tell whose account it is. Terms are masked where they hold a brand; categories and kinds stay. */
+/** What aliases of a kind begin with. */
 const LABEL: Record<RefKind, string> = {
   campaign: "Campaign",
   "ad group": "Ad group",
@@ -61,10 +61,12 @@ export class Aliases {
 /** All that was spent is this much where amounts are masked. */
 export const SCALED_TO = 100_000;
 
+/** Words that anybody could have written: they tell whose account it is only where they hold a brand. */
+const COMMON: ReadonlySet<RefKind> = new Set(["category", "term", "target"]);
+
 /** Whether a name tells whose account it is. */
 export function isMasked({ kind, name, key }: Ref, hasBrand: (term: string) => boolean): boolean {
-  if (kind === "category") return false;
-  return kind !== "term" || hasBrand(name || key);
+  return !COMMON.has(kind) || hasBrand(name || key);
 }
 
 /**

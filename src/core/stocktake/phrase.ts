@@ -1,4 +1,4 @@
-import { formatShare, plural } from "../kit/format";
+import { formatCount, formatShare } from "../kit/format";
 import { formatMoney } from "../kit/money";
 
 /** What a stocktake names. Each kind has aliases of its own where names are masked. */
@@ -53,10 +53,10 @@ export function say(
 }
 
 /** Names one after another, the first few of many, the rest as a number. */
-export function listOf(refs: readonly Ref[], many: string, most = 3): Phrase {
-  const shown = refs.slice(0, most).flatMap((ref, at): Phrase => [at === 0 ? "" : ", ", { ref }]);
-  const rest = refs.length - Math.min(refs.length, most);
-  return rest > 0 ? [...shown, ` and ${plural(rest, many.replace(/s$/, ""), many)} more`] : shown;
+export function listOf(refs: readonly Ref[], most = 3): Phrase {
+  const shown = refs.slice(0, most).flatMap((ref, at): Phrase => (at === 0 ? [{ ref }] : [", ", { ref }]));
+  const rest = refs.length - most;
+  return rest > 0 ? [...shown, ` and ${formatCount(rest)} more`] : shown;
 }
 
 /** A sentence as text. A share always names what it is a share of. */

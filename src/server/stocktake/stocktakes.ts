@@ -4,7 +4,7 @@ import { dayAt, formatDay } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import { CHAPTER_KEYS, chapterOf, type ChapterKey, type MadeChapter } from "@/core/stocktake/chapters";
 import { compareStocktakes, type Comparison } from "@/core/stocktake/compare";
-import { weightOf, type Finding } from "@/core/stocktake/finding";
+import type { Finding } from "@/core/stocktake/finding";
 import { inOrder, type Report, type StocktakeHead } from "@/core/stocktake/report";
 import type { Database } from "@/db/client";
 import { stocktakeChapters, stocktakeDismissals, stocktakes, stocktakeStyle } from "@/db/schema";
@@ -20,8 +20,8 @@ export interface StocktakeLine {
   from: number;
   to: number;
   findings: number;
-  /** What its open findings lose a month, mills. */
-  lost: number;
+  /** Ad sales ÷ spend of its window; null without spend. */
+  roas: number | null;
 }
 
 /** A stocktake without its chapters. */
@@ -47,8 +47,9 @@ export async function listStocktakes(db: Database): Promise<StocktakeLine[]> {
   return rows.flatMap(({ id, at, who, name, head }): StocktakeLine[] => {
     if (!head) return [];
     const open = head.findings.filter(({ key }) => !aside.has(key));
-    const lost = open.reduce((sum, one) => sum + (one.money === "lost" ? weightOf(one) : 0), 0);
-    return [{ id, at, who, name, from: head.from, to: head.to, findings: open.length, lost }];
+    const { cost, revenue } = head.total;
+    const roas = cost > 0 ? revenue / cost : null;
+    return [{ id, at, who, name, from: head.from, to: head.to, findings: open.length, roas }];
   });
 }
 

@@ -23,7 +23,7 @@ export function dryWinners(material: Material): Finding[] {
   return [
     {
       ...{ key: "dry", fault: "dry" as const, about },
-      says: say`${listOf(about, "campaigns")} reach the goal of ${{ ratio: goal }} and run out of money: ${{ ref: about[0]! }} on ${plural(first!.dryDays ?? 0, "day")} of the last ${String(purseDays)}${at}.`,
+      says: say`${listOf(about)} reach the goal of ${{ ratio: goal }} and run out of money: ${{ ref: about[0]! }} on ${plural(first!.dryDays ?? 0, "day")} of the last ${String(purseDays)}${at}.`,
       // What more money brings is the return curve's to tell.
       ...{ month: null, money: "to gain" as const, stands: standsOn(dry) },
       mend: { by: "place", path: "budgets", words: "Open Budgets" },

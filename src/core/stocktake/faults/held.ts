@@ -43,7 +43,7 @@ export function undefended(material: Material): Finding[] {
     return [
       {
         ...{ key: `undefended/${what}`, fault: "undefended" as const, about },
-        says: say`${formatCount(left.length)} of ${formatCount(all.length)} ${places} are left to others: ${listOf(about, "places")}. People look there ${formatCount(Math.round(left.reduce((sum, { monthlyViews }) => sum + monthlyViews!, 0)))} times a month.`,
+        says: say`${formatCount(left.length)} of ${formatCount(all.length)} ${places} are left to others: ${listOf(about)}. People look there ${formatCount(Math.round(left.reduce((sum, { monthlyViews }) => sum + monthlyViews!, 0)))} times a month.`,
         month: gain === null ? null : { mean: gain, low: gain * Math.max(0, 1 - unsure), high: gain * (1 + unsure) },
         ...{ money: "to gain" as const, stands: null },
         mend: { by: "place", path: "targets/defence", words: "Open Defence" },

@@ -7,7 +7,6 @@ import { isWorthTelling, MONTH, sumOf } from "./lost";
 interface Moved {
   fault: FaultKey;
   kind: RefKind;
-  many: string;
   /** What the moves are about, in words around the names. */
   says(names: Phrase, moves: readonly StockMove[]): Phrase;
   money: Finding["money"];
@@ -16,52 +15,52 @@ interface Moved {
 /** What proposals of a kind say is wrong: the finding, whose mending is the proposals themselves. */
 const MOVED: Record<string, Moved> = {
   overlap: {
-    ...{ fault: "overlap", kind: "campaign", many: "campaigns", money: "lost" },
+    ...{ fault: "overlap", kind: "campaign", money: "lost" },
     says: (names) => say`${names} take items that others serve better.`,
   },
   dry: {
-    ...{ fault: "dry", kind: "campaign", many: "campaigns", money: "to gain" },
+    ...{ fault: "dry", kind: "campaign", money: "to gain" },
     says: (names) => say`${names} run out of money while more of it would pay.`,
   },
   waste: {
-    ...{ fault: "waste-terms", kind: "term", many: "terms", money: "lost" },
+    ...{ fault: "waste-terms", kind: "term", money: "lost" },
     says: (names, moves) =>
       say`${plural(moves.length, "term or page", "terms and pages")} only cost: ${names}. If they paid, so few orders would be a rare accident.`,
   },
   "no-margin": {
-    ...{ fault: "no-margin", kind: "item", many: "items", money: "lost" },
+    ...{ fault: "no-margin", kind: "item", money: "lost" },
     says: (names) => say`${names} leave too little after costs to pay for a click.`,
   },
   starved: {
-    ...{ fault: "starved", kind: "target", many: "targets", money: "to gain" },
-    says: (names) => say`One takes all the money where ${names} starve.`,
+    ...{ fault: "starved", kind: "target", money: "to gain" },
+    says: (names) => say`One target takes all the money and others beside it starve: look at ${names}.`,
   },
   "brand-mix": {
-    ...{ fault: "brand-mix", kind: "target", many: "targets", money: "to gain" },
+    ...{ fault: "brand-mix", kind: "target", money: "to gain" },
     says: (names) =>
       say`Own brands stand among generic keywords: ${names}. Neither can be judged or steered by itself.`,
   },
   places: {
-    ...{ fault: "places", kind: "term", many: "terms", money: "to gain" },
+    ...{ fault: "places", kind: "term", money: "to gain" },
     says: (names, moves) =>
       say`${plural(moves.length, "term or page", "terms and pages")} are worth more or less than the items that stand there, and nothing is aimed at them by name: ${names}.`,
   },
   "target-bids": {
-    ...{ fault: "target-bids", kind: "target", many: "targets", money: "to gain" },
+    ...{ fault: "target-bids", kind: "target", money: "to gain" },
     says: (names, moves) =>
       say`${plural(moves.length, "bid")} of keywords and listings lie away from what a click is worth there: ${names}.`,
   },
   "item-bids": {
-    ...{ fault: "bids", kind: "item", many: "items", money: "to gain" },
+    ...{ fault: "bids", kind: "item", money: "to gain" },
     says: (names, moves) => say`${plural(moves.length, "bid")} lie away from what a click is worth: ${names}.`,
   },
   slots: {
-    ...{ fault: "slots", kind: "campaign", many: "campaigns", money: "to gain" },
-    says: (names) => say`${names} pay for slots what these are not worth there, or too little for what they are.`,
+    ...{ fault: "slots", kind: "campaign", money: "to gain" },
+    says: () => say`What slots are paid above and below other clicks lies away from what clicks are worth there.`,
   },
   hours: {
-    ...{ fault: "hours", kind: "campaign", many: "campaigns", money: "to gain" },
-    says: (names) => say`${names} bid alike at hours that are not.`,
+    ...{ fault: "hours", kind: "campaign", money: "to gain" },
+    says: () => say`Hours are bid alike that are not worth the same.`,
   },
 };
 
@@ -69,7 +68,7 @@ const MOVED: Record<string, Moved> = {
 export function movedFindings(material: Material): Finding[] {
   const { moves } = material;
   if (!moves) return [];
-  return Object.entries(MOVED).flatMap(([proposer, { fault, kind, many, says, money }]): Finding[] => {
+  return Object.entries(MOVED).flatMap(([proposer, { fault, kind, says, money }]): Finding[] => {
     const own = moves.filter((move) => move.proposer === proposer);
     if (own.length === 0) return [];
     const known = own.flatMap(({ contribution }) => (contribution ? [contribution] : []));
@@ -88,7 +87,7 @@ export function movedFindings(material: Material): Finding[] {
     return [
       {
         ...{ key: fault, fault, about, month, money },
-        says: says(listOf(about, many), own),
+        says: says(listOf(about), own),
         stands: { clicks: clicks!, orders: orders!, cost: cost! },
         mend: { by: "moves", proposer, moves: own.map(({ key }) => key) },
       },

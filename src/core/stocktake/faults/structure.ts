@@ -19,7 +19,7 @@ export function leaks({ leaks: open, days }: Material): Finding[] {
   return [
     {
       ...{ key: "leak", fault: "leak" as const, about },
-      says: say`${listOf(about, "campaigns")} ${open.length === 1 ? "has" : "have"} an open remainder: ${plural(sum("items"), "item")} get ads there that nobody chose, and every new one will. It cost ${{ money: month }} a month.`,
+      says: say`${listOf(about)} ${open.length === 1 ? "has" : "have"} an open remainder: ${plural(sum("items"), "item")} get ads there that nobody chose, and every new one will. It cost ${{ money: month }} a month.`,
       month: { mean: month, low: month, high: month },
       money: "spent",
       stands: { clicks: 0, orders: 0, cost: sum("cost") },
@@ -47,8 +47,8 @@ export function homeless(material: Material): Finding[] {
       ...{ key: "homeless", fault: "homeless" as const, about },
       says:
         sold.length > 0
-          ? say`${plural(lost.length, "item")} have no home by nobody’s choice. ${formatCount(sold.length)} of them sold ${{ money: month }} a month in the shop, ${{ share: all > 0 ? ((month / MONTH) * material.days) / all : 0, of: "store sales" }}: ${listOf(about, "items")}.`
-          : say`${plural(lost.length, "item")} have no home by nobody’s choice: ${listOf(about, "items")}.`,
+          ? say`${plural(lost.length, "item")} have no home by nobody’s choice. ${formatCount(sold.length)} of them sold ${{ money: month }} a month in the shop, ${{ share: all > 0 ? ((month / MONTH) * material.days) / all : 0, of: "store sales" }}: ${listOf(about)}.`
+          : say`${plural(lost.length, "item")} have no home by nobody’s choice: ${listOf(about)}.`,
       // What ads for them would bring is not known before they run.
       ...{ month: null, money: "to gain" as const, stands: null },
       mend: { by: "place", path: "catalogue?where=forgotten", words: "See them" },
@@ -73,7 +73,7 @@ export function soldOut({ items }: Material): Finding[] {
   return [
     {
       ...{ key: "sold-out", fault: "sold-out" as const, about },
-      says: say`${listOf(about, "items")} can’t be bought and cost ${{ money: week }} in the last seven days.`,
+      says: say`${listOf(about)} can’t be bought and cost ${{ money: week }} in the last seven days.`,
       month: { mean: month, low: month, high: month },
       money: "lost",
       stands: null,
@@ -101,7 +101,7 @@ export function soldOutSellers(material: Material): Finding[] {
   return [
     {
       ...{ key: "sold-out-sellers", fault: "sold-out-sellers" as const, about },
-      says: say`${listOf(about, "items")} ${gone.length === 1 ? "is" : "are"} among the best sellers and can’t be bought. While they could, they sold ${{ money: month }} a month.`,
+      says: say`${listOf(about)} ${gone.length === 1 ? "is" : "are"} among the best sellers and can’t be bought. While they could, they sold ${{ money: month }} a month.`,
       ...{ month: null, money: "to gain" as const, stands: null },
       mend: { by: "others", who: "stock", words: "Order them again, or tell when they come back" },
     },
@@ -120,7 +120,7 @@ export function nameClashes({ account }: Material): Finding[] {
   return [
     {
       ...{ key: "name-clash", fault: "name-clash" as const, about },
-      says: say`${plural(wrong.length, "name")} say something else than the settings: ${{ ref: wrong[0]!.ref }} (${wrong[0]!.clash})${wrong.length > 1 ? say`, ${listOf(about.slice(1), "campaigns")}` : ""}. Whoever reads the name decides on what is not so.`,
+      says: say`${plural(wrong.length, "name")} say something else than the settings: ${{ ref: wrong[0]!.ref }} (${wrong[0]!.clash})${wrong.length > 1 ? say`, ${listOf(about.slice(1))}` : ""}. Whoever reads the name decides on what is not so.`,
       ...{ month: null, money: "lost" as const, stands: null },
       mend: { ...STRUCTURE, words: "Put the names right" },
     },
@@ -151,7 +151,7 @@ export function sameKeywords({ account, levels, ...material }: Material): Findin
   return [
     {
       ...{ key: "same-keyword", fault: "same-keyword" as const, about },
-      says: say`${plural(twice.length, "keyword")} stand in several ad groups with the same match type: ${listOf(about, "keywords")}. They cost ${{ money: month }} a month, and which of them serves is left to chance.`,
+      says: say`${plural(twice.length, "keyword")} stand in several ad groups with the same match type: ${listOf(about)}. They cost ${{ money: month }} a month, and which of them serves is left to chance.`,
       month: month > 0 ? { mean: month, low: month, high: month } : null,
       ...{ money: "spent" as const, stands: null },
       mend: { by: "place", path: "targets", words: "Open the keyword pool" },

@@ -30,7 +30,6 @@ const overPaid = ({ sums }: StockLine, goal: number) => sums.cost - sums.revenue
 interface Waste {
   fault: FaultKey;
   kind: RefKind;
-  many: string;
   mend: Mend;
   lines: readonly StockLine[] | undefined;
 }
@@ -45,7 +44,7 @@ export function wasteFindings(material: Material): Finding[] {
     ...(material.moves === null
       ? [
           {
-            ...({ fault: "waste-terms", kind: "term", many: "terms" } as const),
+            ...({ fault: "waste-terms", kind: "term" } as const),
             mend: { by: "place", path: "results?level=term", words: "Open in Results" } as const,
             // One's own pages are kept from others by ads there, which their own results don't tell.
             lines: levels.term?.filter(({ key }) => key !== "" && !price.has(key)),
@@ -53,17 +52,17 @@ export function wasteFindings(material: Material): Finding[] {
         ]
       : []),
     {
-      ...({ fault: "waste-items", kind: "item", many: "items" } as const),
+      ...({ fault: "waste-items", kind: "item" } as const),
       mend: { by: "place", path: "catalogue", words: "Open in the catalogue" },
       lines: levels.item,
     },
     {
-      ...({ fault: "waste-placements", kind: "placement", many: "placements" } as const),
+      ...({ fault: "waste-placements", kind: "placement" } as const),
       mend: { by: "place", path: "exclusions/placements", words: "Review placements" },
       lines: total.orders > 0 ? levels.placement : undefined,
     },
   ];
-  return all.flatMap(({ fault, kind, many, mend, lines }): Finding[] => {
+  return all.flatMap(({ fault, kind, mend, lines }): Finding[] => {
     if (!lines || lines.length === 0) return [];
     const wasted = wastedLines(lines, material, (line) =>
       // What sold has its own value, which a single dear order must not set alone.
@@ -87,7 +86,7 @@ export function wasteFindings(material: Material): Finding[] {
     return [
       {
         ...{ key: fault, fault, about, mend },
-        says: say`${listOf(about, many)} cost ${{ money: cost }} a month for ${plural(Math.round(orders), "order")} in ${plural(material.days, "day")}: ${{ share: spend, of: whole.spend }}, ${{ share: sales, of: whole.sales }}. If they paid, so few would be a rare accident.`,
+        says: say`${listOf(about)} cost ${{ money: cost }} a month for ${plural(Math.round(orders), "order")} in ${plural(material.days, "day")}: ${{ share: spend, of: whole.spend }}, ${{ share: sales, of: whole.sales }}. If they paid, so few would be a rare accident.`,
         month: {
           mean: lost,
           low: Math.max(0, lost - (cost - lost) * spread),

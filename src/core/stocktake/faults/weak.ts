@@ -12,7 +12,6 @@ interface Weak {
   level: StockLevel | null;
   lines(material: Material): readonly StockLine[] | undefined;
   kind: RefKind;
-  many: string;
   mend: Mend;
 }
 
@@ -28,61 +27,61 @@ const WEAK: Weak[] = [
     fault: "weak-campaign",
     level: "campaign",
     lines: ({ levels }) => levels.campaign,
-    ...{ kind: "campaign", many: "campaigns", mend: results("campaign") },
+    ...{ kind: "campaign", mend: results("campaign") },
   },
   {
     fault: "weak-match",
     level: "matchType",
     lines: ({ levels }) => levels.matchType,
-    ...{ kind: "category", many: "match types", mend: results("matchType") },
+    ...{ kind: "category", mend: results("matchType") },
   },
   {
     fault: "weak-kind",
     level: "campaignKind",
     lines: ({ levels }) => levels.campaignKind ?? levels.adKind,
-    ...{ kind: "category", many: "kinds", mend: results("campaignKind") },
+    ...{ kind: "category", mend: results("campaignKind") },
   },
   {
     fault: "weak-aim",
     level: "aim",
     lines: ({ levels }) => levels.aim,
-    ...{ kind: "category", many: "aims", mend: results("aim") },
+    ...{ kind: "category", mend: results("aim") },
   },
   {
     fault: "weak-slot",
     level: "slot",
     lines: ({ levels }) => levels.slot,
-    ...{ kind: "category", many: "slots", mend: results("slot") },
+    ...{ kind: "category", mend: results("slot") },
   },
   {
     fault: "weak-hour",
     level: "hour",
     lines: ({ levels }) => levels.hour,
-    ...{ kind: "category", many: "hours", mend: results("hour") },
+    ...{ kind: "category", mend: results("hour") },
   },
   {
     fault: "weak-placement-kind",
     level: "placementKind",
     lines: ({ levels }) => levels.placementKind,
-    ...{ kind: "category", many: "placement kinds", mend: results("placementKind") },
+    ...{ kind: "category", mend: results("placementKind") },
   },
   {
     fault: "weak-category",
     level: null,
     lines: (material) => groupsOfItems(material, "category"),
-    ...{ kind: "category", many: "categories", mend: results("field:category1") },
+    ...{ kind: "category", mend: results("field:category1") },
   },
   {
     fault: "weak-price",
     level: null,
     lines: (material) => groupsOfItems(material, "price"),
-    ...{ kind: "category", many: "price tiers", mend: results("item") },
+    ...{ kind: "category", mend: results("item") },
   },
   {
     fault: "weak-age",
     level: null,
     lines: (material) => groupsOfItems(material, "age"),
-    ...{ kind: "category", many: "groups", mend: results("item") },
+    ...{ kind: "category", mend: results("item") },
   },
 ];
 
@@ -93,7 +92,8 @@ const LEAST_GAP = 0.01;
 export function weakLines(lines: readonly StockLine[], material: Material, total: Sums = material.total): StockLine[] {
   if (total.cost <= 0) return [];
   const whole = total.revenue / total.cost;
-  const asked = lines.filter(({ chance, sums }) => chance !== null && sums.cost > 0);
+  // What nobody told apart is no group of its own, and the whole of a level is no line of it.
+  const asked = lines.filter(({ key, chance, sums }) => key !== "" && chance !== null && sums.cost > 0);
   const sure = sureAmong(
     asked.map(({ chance }) => chance!),
     material.falseAlarms,
@@ -109,19 +109,20 @@ export function weakLines(lines: readonly StockLine[], material: Material, total
 
 /** Lines of each level that take more than they bring. One line alone has nothing to stand beside. */
 export function weakFindings(material: Material): Finding[] {
-  return WEAK.flatMap(({ fault, level, lines, kind, many, mend }): Finding[] => {
+  return WEAK.flatMap(({ fault, level, lines, kind, mend }): Finding[] => {
     const all = lines(material);
     if (!all || all.filter(({ sums }) => sums.cost > 0).length < 2) return [];
     const whole = wholeOf(material, level);
     const weak = weakLines(all, material, whole.sums);
     if (weak.length === 0) return [];
     const about = weak.map((line) => refOf(kind, line));
+    const isOne = about.length === 1;
     const { spend, sales } = sharesOf(weak, whole.sums);
     const roas = spend > 0 ? (sales * whole.sums.revenue) / (spend * whole.sums.cost) : 0;
     return [
       {
         ...{ key: fault, fault, about, mend },
-        says: say`${listOf(about, many)} take ${{ share: spend, of: whole.spend }} and bring ${{ share: sales, of: whole.sales }}: they return ${{ ratio: roas }} where the goal is ${{ ratio: material.goal }}.`,
+        says: say`${listOf(about)} ${isOne ? "takes" : "take"} ${{ share: spend, of: whole.spend }} and ${isOne ? "brings" : "bring"} ${{ share: sales, of: whole.sales }}: ${isOne ? "it returns" : "they return"} ${{ ratio: roas }} where the goal is ${{ ratio: material.goal }}.`,
         month: sumOf(weak.map((line) => lostOn(line, material)!)),
         money: "lost",
         stands: standsOn(weak),
