@@ -30,6 +30,7 @@ export const STAGES: { group: string; stages: { path: string; label: string }[] 
       { path: "dispatch", label: "Dispatch" },
       { path: "results", label: "Results" },
       { path: "experiments", label: "Experiments" },
+      { path: "stocktake", label: "Stocktake" },
     ],
   },
 ];

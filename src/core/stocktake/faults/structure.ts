@@ -23,7 +23,7 @@ export function leaks({ leaks: open, days }: Material): Finding[] {
       month: { mean: month, low: month, high: month },
       money: "spent",
       stands: { clicks: 0, orders: 0, cost: sum("cost") },
-      mend: { by: "place", path: "planogram?show=leaks", words: "Close them" },
+      mend: { by: "place", path: "planogram", words: "Close them" },
     },
   ];
 }
@@ -51,7 +51,7 @@ export function homeless(material: Material): Finding[] {
           : say`${plural(lost.length, "item")} have no home by nobody’s choice: ${listOf(about)}.`,
       // What ads for them would bring is not known before they run.
       ...{ month: null, money: "to gain" as const, stands: null },
-      mend: { by: "place", path: "catalogue?where=forgotten", words: "See them" },
+      mend: { by: "place", path: "catalogue", words: "See them" },
     },
   ];
 }
@@ -154,7 +154,7 @@ export function sameKeywords({ account, levels, ...material }: Material): Findin
       says: say`${plural(twice.length, "keyword")} stand in several ad groups with the same match type: ${listOf(about)}. They cost ${{ money: month }} a month, and which of them serves is left to chance.`,
       month: month > 0 ? { mean: month, low: month, high: month } : null,
       ...{ money: "spent" as const, stands: null },
-      mend: { by: "place", path: "targets", words: "Open the keyword pool" },
+      mend: { by: "place", path: "targets/keywords", words: "Open Keywords" },
     },
   ];
 }

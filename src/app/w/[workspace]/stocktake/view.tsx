@@ -1,0 +1,245 @@
+"use client";
+
+import { parseAsInteger, useQueryState } from "nuqs";
+import { useState } from "react";
+import { toast } from "sonner";
+import { formatMoment, formatMetric, plural } from "@/core/kit/format";
+import { CHAPTERS, windowWords } from "@/core/stocktake/chapters";
+import { FAULTS } from "@/core/stocktake/finding";
+import { plainSpelling } from "@/core/stocktake/phrase";
+import type { ChapterView, StocktakeLine, StocktakeView } from "@/server/stocktake/stocktakes";
+import { Button } from "@/ui/button";
+import { Select } from "@/ui/field";
+import { EmptyNote, ErrorNote } from "@/ui/notes";
+import { PageHead, PageWaiting, WaitingRows } from "@/ui/page";
+import { apiDelete, apiSend, jobEnded, toastError, useApi } from "../../../_lib/api";
+import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../_lib/workspace";
+import { Chapter } from "./chapter";
+import { ComparePanel } from "./compare";
+import { Findings, scaleOf } from "./findings";
+import { ReportDialog } from "./report-dialog";
+
+/** What is wrong with the account, ranked by money, with the chapters it stands on. */
+export default function StocktakePage() {
+  const apiPath = useApiPath();
+  useOwnWindow("The last 90 days");
+  const all = useApi<StocktakeLine[]>(apiPath("stocktakes"));
+  const [asked, setAsked] = useQueryState("stocktake", parseAsInteger);
+  const take = useTakeStock((id) => void setAsked(id));
+  if (!all.data) return <PageWaiting title="Stocktake" what="stocktakes" error={all.error} />;
+  const shown = all.data.find(({ id }) => id === asked) ?? all.data[0];
+  if (!shown) {
+    return (
+      <div className="flex h-full flex-col space-y-3">
+        <PageHead title="Stocktake" facts="No stock was taken yet" />
+        <EmptyNote
+          title="No stock was taken yet"
+          action={
+            <Button look="ember" disabled={take.isBusy} onClick={() => void take.start()}>
+              {take.isBusy ? "Taking stock …" : "Take stock"}
+            </Button>
+          }
+        >
+          A stocktake says in sentences what is wrong with the account and what it costs a month, with the tables it
+          stands on. It reads results, catalogue and structure, whatever there is of them, and changes nothing.
+        </EmptyNote>
+      </div>
+    );
+  }
+  return <Taken lines={all.data} shown={shown} take={take} onChoose={(id) => void setAsked(id)} />;
+}
+
+/** Takes stock as a job and opens it once it is there. */
+function useTakeStock(open: (id: number | null) => void) {
+  const apiPath = useApiPath();
+  const refresh = useRefresh();
+  const [isBusy, setBusy] = useState(false);
+  const start = async () => {
+    setBusy(true);
+    try {
+      const { job } = await apiSend<{ job: string }>(apiPath("stocktakes"), {});
+      if (await jobEnded(apiPath(`jobs/${job}`))) {
+        await refresh();
+        open(null);
+      }
+    } catch (error) {
+      toastError(error);
+    } finally {
+      setBusy(false);
+    }
+  };
+  return { isBusy, start };
+}
+
+function Taken({
+  lines,
+  shown,
+  take,
+  onChoose,
+}: {
+  lines: StocktakeLine[];
+  shown: StocktakeLine;
+  take: ReturnType<typeof useTakeStock>;
+  onChoose: (id: number | null) => void;
+}) {
+  const apiPath = useApiPath();
+  const refresh = useRefresh();
+  const { timeZone } = useWorkspace();
+  const [isReport, setReport] = useState(false);
+  const [other, setOther] = useState<number | null>(null);
+  const view = useApi<StocktakeView>(apiPath(`stocktakes/${shown.id}`));
+  const remove = async () => {
+    try {
+      await apiDelete(apiPath(`stocktakes/${shown.id}`));
+      toast.success(`“${shown.name}” taken away.`);
+      onChoose(null);
+      await refresh();
+    } catch (error) {
+      toastError(error);
+    }
+  };
+  const head = view.data?.head;
+  const facts = head
+    ? `${plural(shown.findings, "finding")} · ${windowWords(head)} · taken ${formatMoment(shown.at, timeZone)} by ${shown.who} · return ${formatMetric("roas", shown.roas, head.currency)} of ${head.goal}`
+    : plural(shown.findings, "finding");
+  const others = lines.filter(({ id }) => id !== shown.id);
+  return (
+    <div className="flex h-full min-h-0 flex-col space-y-3">
+      <PageHead title="Stocktake" facts={facts}>
+        {lines.length > 1 && (
+          <Select
+            aria-label="Which stocktake"
+            className="w-52"
+            value={shown.id}
+            onChange={(event) => onChoose(Number(event.target.value))}
+          >
+            {lines.map(({ id, name, at }) => (
+              <option key={id} value={id}>
+                {name}, {formatMoment(at, timeZone)}
+              </option>
+            ))}
+          </Select>
+        )}
+        {others.length > 0 && (
+          <Select
+            aria-label="Compare with"
+            className="w-40"
+            value=""
+            onChange={(event) => setOther(Number(event.target.value))}
+          >
+            <option value="">Compare with …</option>
+            {others.map(({ id, name, at }) => (
+              <option key={id} value={id}>
+                {name}, {formatMoment(at, timeZone)}
+              </option>
+            ))}
+          </Select>
+        )}
+        <Button look="quiet" onClick={() => void remove()}>
+          Take away
+        </Button>
+        <Button onClick={() => setReport(true)} disabled={!view.data}>
+          Report …
+        </Button>
+        <Button look="ember" disabled={take.isBusy} onClick={() => void take.start()}>
+          {take.isBusy ? "Taking stock …" : "Take stock"}
+        </Button>
+      </PageHead>
+      {view.error ? <ErrorNote error={view.error.failure} /> : view.data ? <Body view={view.data} /> : <WaitingRows />}
+      {isReport && view.data && <ReportDialog view={view.data} onClose={() => setReport(false)} />}
+      {other !== null && <ComparePanel id={shown.id} other={other} onClose={() => setOther(null)} />}
+    </div>
+  );
+}
+
+function Body({ view }: { view: StocktakeView }) {
+  const apiPath = useApiPath();
+  const chapters = useApi<ChapterView[]>(apiPath(`stocktakes/${view.id}/chapters`));
+  const spelling = plainSpelling(view.head.currency);
+  const dismissed = new Set(view.dismissed.map(({ finding }) => finding));
+  const open = view.head.findings.filter(({ key }) => !dismissed.has(key));
+  const aside = view.head.findings.filter(({ key }) => dismissed.has(key));
+  const scale = scaleOf(open);
+  const told = view.chapters.filter(({ isLeftOut }) => !isLeftOut);
+  return (
+    <div className="flex min-h-0 flex-1 gap-4">
+      <div className="min-w-0 flex-1 space-y-3 overflow-y-auto pr-1">
+        <section className="rounded-lg border border-line bg-surface px-4 py-2">
+          <div className="flex items-baseline gap-3">
+            <h2 className="font-display text-lg font-semibold">What was found</h2>
+            <p className="text-sm text-soft">
+              By money a month. Findings look at the same money from several sides, so they do not add up.
+            </p>
+          </div>
+          {open.length > 0 ? (
+            <Findings findings={open} scale={scale} spelling={spelling} />
+          ) : (
+            <p className="py-2">Nothing was found that is worth a line.</p>
+          )}
+          {aside.length > 0 && <Aside view={view} />}
+        </section>
+        {chapters.error && <ErrorNote error={chapters.error.failure} />}
+        {chapters.data?.map((chapter) => (
+          <Chapter
+            key={chapter.key}
+            stocktake={view.id}
+            chapter={chapter}
+            remark={view.remarks[chapter.key] ?? ""}
+            dismissed={dismissed}
+            scale={scale}
+            spelling={spelling}
+          />
+        ))}
+      </div>
+      <nav aria-label="Chapters" className="w-44 shrink-0 overflow-y-auto text-sm max-lg:hidden">
+        <h2 className="mb-1 font-semibold">Chapters</h2>
+        <ul className="space-y-0.5">
+          {told.map(({ key, lacks }) => (
+            <li key={key}>
+              <a href={`#${key}`} className={lacks ? "text-soft" : "text-petrol hover:underline"}>
+                {CHAPTERS[key].title}
+                {lacks && " (lacking)"}
+              </a>
+            </li>
+          ))}
+        </ul>
+      </nav>
+    </div>
+  );
+}
+
+/** What was put aside, with why, and the way back. */
+function Aside({ view }: { view: StocktakeView }) {
+  const apiPath = useApiPath();
+  const refresh = useRefresh();
+  const found = new Map(view.head.findings.map((one) => [one.key, one]));
+  const lines = view.dismissed.flatMap((one) =>
+    found.has(one.finding) ? [{ ...one, fault: found.get(one.finding)!.fault }] : [],
+  );
+  const takeUp = async (finding: string) => {
+    try {
+      await apiSend(apiPath("stocktake-findings"), { finding, reason: "" }, "PUT");
+      await refresh();
+    } catch (error) {
+      toastError(error);
+    }
+  };
+  return (
+    <details className="border-t border-line py-2 text-sm">
+      <summary className="cursor-pointer text-soft">{plural(lines.length, "finding")} put aside</summary>
+      <ul className="mt-1 space-y-1">
+        {lines.map(({ finding, fault, reason, who }) => (
+          <li key={finding} className="flex items-center gap-2">
+            <span className="min-w-0 flex-1">
+              {FAULTS[fault]}: {reason} <span className="text-soft">({who})</span>
+            </span>
+            <Button look="quiet" onClick={() => void takeUp(finding)}>
+              Take up again
+              <span className="sr-only"> {FAULTS[fault]}</span>
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
