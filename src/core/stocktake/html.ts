@@ -37,8 +37,8 @@ export function monthText(
   if (!month) return null;
   const isSure = month.low === month.high;
   return {
-    amount: spelling.money(month.mean),
-    between: isSure ? "" : `${spelling.money(month.low)} to ${spelling.money(month.high)}`,
+    amount: spelling.about(month.mean),
+    between: isSure ? "" : `${spelling.about(month.low)} to ${spelling.about(month.high)}`,
     of: money === "lost" ? "lost a month" : money === "spent" ? "spent a month" : "to gain a month",
   };
 }

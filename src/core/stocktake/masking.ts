@@ -75,9 +75,11 @@ export function isMasked({ kind, name, key }: Ref, hasBrand: (term: string) => b
  * @param hasBrand whether a term holds a brand
  */
 export function maskedSpelling(aliases: Aliases, spent: number, hasBrand: (term: string) => boolean): Spelling {
+  const scaled = (mills: number) => (spent > 0 ? formatCount((mills / spent) * SCALED_TO) : "–");
   return {
     name: (ref) => (isMasked(ref, hasBrand) ? aliases.of(ref) : ref.name || ref.key),
-    money: (mills) => (spent > 0 ? formatCount((mills / spent) * SCALED_TO) : "–"),
+    money: scaled,
+    about: scaled,
   };
 }
 

@@ -1,5 +1,5 @@
 import { formatCount, formatShare } from "../kit/format";
-import { formatMoney } from "../kit/money";
+import { formatMoney, formatMoneyRound } from "../kit/money";
 
 /** What a stocktake names. Each kind has aliases of its own where names are masked. */
 export const REF_KINDS = [
@@ -30,13 +30,18 @@ export type Phrase = Part[];
 /** How names and amounts are written: as they are, or masked. */
 export interface Spelling {
   name(ref: Ref): string;
-  /** Mills as text. */
+  /** Mills as text, to the cent as tables have them, and rounded as sentences have them. */
   money(mills: number): string;
+  about(mills: number): string;
 }
 
 /** Names and amounts as they are. */
 export function plainSpelling(currency: string): Spelling {
-  return { name: ({ name, key }) => name || key, money: (mills) => formatMoney(mills, currency) };
+  return {
+    name: ({ name, key }) => name || key,
+    money: (mills) => formatMoney(mills, currency),
+    about: (mills) => formatMoneyRound(mills, currency),
+  };
 }
 
 /** A sentence from its words and what stands between them. */
@@ -65,7 +70,7 @@ export function phraseText(phrase: Phrase, spelling: Spelling): string {
     .map((part) => {
       if (typeof part === "string") return part;
       if ("ref" in part) return spelling.name(part.ref);
-      if ("money" in part) return spelling.money(part.money);
+      if ("money" in part) return spelling.about(part.money);
       if ("share" in part) return `${formatShare(part.share)} of ${part.of}`;
       return part.ratio.toFixed(2);
     })

@@ -76,7 +76,10 @@ export const stocktakeEndpoints: BoundEndpoint[] = [
         paper: z.enum(PAPERS).default("A4"),
       }),
     },
-    async ({ db, info, path, query }) => stocktakeFile(db, info, idOf(path), query),
+    async ({ db, info, path, query }) => {
+      const made = await stocktakeFile(db, info, idOf(path), query);
+      return made.ok ? made.value : made;
+    },
   ),
   inWorkspace(
     {

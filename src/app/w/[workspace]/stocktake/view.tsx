@@ -12,6 +12,7 @@ import { Button } from "@/ui/button";
 import { Select } from "@/ui/field";
 import { EmptyNote, ErrorNote } from "@/ui/notes";
 import { PageHead, PageWaiting, WaitingRows } from "@/ui/page";
+import { Who } from "@/ui/who";
 import { apiDelete, apiSend, jobEnded, toastError, useApi } from "../../../_lib/api";
 import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../_lib/workspace";
 import { Chapter } from "./chapter";
@@ -100,44 +101,39 @@ function Taken({
   };
   const head = view.data?.head;
   const facts = head
-    ? `${plural(shown.findings, "finding")} · ${windowWords(head)} · taken ${formatMoment(shown.at, timeZone)} by ${shown.who} · return ${formatMetric("roas", shown.roas, head.currency)} of ${head.goal}`
+    ? `${plural(shown.findings, "finding")} · ${windowWords(head)} · return ${formatMetric("roas", shown.roas, head.currency)} of ${head.goal}`
     : plural(shown.findings, "finding");
   const others = lines.filter(({ id }) => id !== shown.id);
   return (
     <div className="flex h-full min-h-0 flex-col space-y-3">
       <PageHead title="Stocktake" facts={facts}>
         {lines.length > 1 && (
-          <Select
-            aria-label="Which stocktake"
-            className="w-52"
-            value={shown.id}
-            onChange={(event) => onChoose(Number(event.target.value))}
-          >
-            {lines.map(({ id, name, at }) => (
-              <option key={id} value={id}>
-                {name}, {formatMoment(at, timeZone)}
-              </option>
-            ))}
-          </Select>
+          <span className="w-56">
+            <Select
+              aria-label="Which stocktake"
+              value={shown.id}
+              onChange={(event) => onChoose(Number(event.target.value))}
+            >
+              {lines.map(({ id, name, at }) => (
+                <option key={id} value={id}>
+                  {name}, {formatMoment(at, timeZone)}
+                </option>
+              ))}
+            </Select>
+          </span>
         )}
         {others.length > 0 && (
-          <Select
-            aria-label="Compare with"
-            className="w-40"
-            value=""
-            onChange={(event) => setOther(Number(event.target.value))}
-          >
-            <option value="">Compare with …</option>
-            {others.map(({ id, name, at }) => (
-              <option key={id} value={id}>
-                {name}, {formatMoment(at, timeZone)}
-              </option>
-            ))}
-          </Select>
+          <span className="w-36">
+            <Select aria-label="Compare with" value="" onChange={(event) => setOther(Number(event.target.value))}>
+              <option value="">Compare with …</option>
+              {others.map(({ id, name, at }) => (
+                <option key={id} value={id}>
+                  {name}, {formatMoment(at, timeZone)}
+                </option>
+              ))}
+            </Select>
+          </span>
         )}
-        <Button look="quiet" onClick={() => void remove()}>
-          Take away
-        </Button>
         <Button onClick={() => setReport(true)} disabled={!view.data}>
           Report …
         </Button>
@@ -145,14 +141,21 @@ function Taken({
           {take.isBusy ? "Taking stock …" : "Take stock"}
         </Button>
       </PageHead>
-      {view.error ? <ErrorNote error={view.error.failure} /> : view.data ? <Body view={view.data} /> : <WaitingRows />}
+      {view.error ? (
+        <ErrorNote error={view.error.failure} />
+      ) : view.data ? (
+        <Body view={view.data} onRemove={() => void remove()} />
+      ) : (
+        <WaitingRows />
+      )}
       {isReport && view.data && <ReportDialog view={view.data} onClose={() => setReport(false)} />}
       {other !== null && <ComparePanel id={shown.id} other={other} onClose={() => setOther(null)} />}
     </div>
   );
 }
 
-function Body({ view }: { view: StocktakeView }) {
+function Body({ view, onRemove }: { view: StocktakeView; onRemove: () => void }) {
+  const { timeZone } = useWorkspace();
   const apiPath = useApiPath();
   const chapters = useApi<ChapterView[]>(apiPath(`stocktakes/${view.id}/chapters`));
   const spelling = plainSpelling(view.head.currency);
@@ -203,6 +206,12 @@ function Body({ view }: { view: StocktakeView }) {
             </li>
           ))}
         </ul>
+        <p className="mt-3 text-soft">
+          “{view.name}”, taken {formatMoment(view.at, timeZone)} by <Who who={view.who} />
+        </p>
+        <Button look="quiet" className="-ml-3" onClick={onRemove}>
+          Take this one away
+        </Button>
       </nav>
     </div>
   );
