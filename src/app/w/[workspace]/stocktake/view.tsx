@@ -1,7 +1,7 @@
 "use client";
 
 import { parseAsInteger, useQueryState } from "nuqs";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { toast } from "sonner";
 import { formatMoment, formatMetric, plural } from "@/core/kit/format";
 import { CHAPTERS, windowWords } from "@/core/stocktake/chapters";
@@ -163,10 +163,13 @@ function Body({ view, onRemove }: { view: StocktakeView; onRemove: () => void })
   const open = view.head.findings.filter(({ key }) => !dismissed.has(key));
   const aside = view.head.findings.filter(({ key }) => dismissed.has(key));
   const scale = scaleOf(open);
+  const scroller = useRef<HTMLDivElement>(null);
+  // Going to the anchor would scroll the frame around the page too.
+  const goTo = (key: string) => scroller.current?.scrollTo({ top: document.getElementById(key)?.offsetTop ?? 0 });
   const told = view.chapters.filter(({ isLeftOut }) => !isLeftOut);
   return (
     <div className="flex min-h-0 flex-1 gap-4">
-      <div className="min-w-0 flex-1 space-y-3 overflow-y-auto pr-1">
+      <div ref={scroller} className="relative min-w-0 flex-1 space-y-3 overflow-y-auto pr-1">
         <section className="rounded-lg border border-line bg-surface px-4 py-2">
           <div className="flex items-baseline gap-3">
             <h2 className="font-display text-lg font-semibold">What was found</h2>
@@ -199,7 +202,14 @@ function Body({ view, onRemove }: { view: StocktakeView; onRemove: () => void })
         <ul className="space-y-0.5">
           {told.map(({ key, lacks }) => (
             <li key={key}>
-              <a href={`#${key}`} className={lacks ? "text-soft" : "text-petrol hover:underline"}>
+              <a
+                href={`#${key}`}
+                onClick={(event) => {
+                  event.preventDefault();
+                  goTo(key);
+                }}
+                className={lacks ? "text-soft" : "text-petrol hover:underline"}
+              >
                 {CHAPTERS[key].title}
                 {lacks && " (lacking)"}
               </a>
