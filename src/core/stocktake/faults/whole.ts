@@ -39,6 +39,7 @@ const BROKEN = 0.25;
 export function ordersMissing(
   daily: readonly StockDay[],
 ): { from: number; orders: number; expected: number; cost: number } | null {
+  let least = LEAST_CHANCE;
   let found: { from: number; orders: number; expected: number; cost: number } | null = null;
   for (let length = 2; length <= Math.min(MOST_STOPPED, Math.floor(daily.length / 2)); length++) {
     const [before, late] = [daily.slice(0, -length), daily.slice(-length)];
@@ -48,7 +49,10 @@ export function ordersMissing(
     const orders = sum(late, "orders");
     const isAsEver = sum(late, "clicks") / length >= (AS_EVER * sum(before, "clicks")) / before.length;
     if (!(expected > 0) || !isAsEver || orders > BROKEN * expected) continue;
-    if (poissonTail(Math.floor(orders), expected) >= LEAST_CHANCE) continue;
+    const chance = poissonTail(Math.floor(orders), expected);
+    // The day from which on it is least like luck.
+    if (chance >= least) continue;
+    least = chance;
     found = { from: late[0]!.day, orders, expected, cost: sum(late, "cost") };
   }
   return found;
