@@ -99,8 +99,9 @@ export function movedFindings(material: Material): Finding[] {
 function refsOf(moves: readonly StockMove[], kind: RefKind): Ref[] {
   const refs = new Map<string, Ref>();
   for (const { about, campaign } of moves) {
-    const key = kind === "campaign" ? (campaign ?? about) : about;
-    if (!refs.has(key)) refs.set(key, { kind, key, name: about });
+    const key = kind === "campaign" ? campaign : about;
+    // Slots and hours are no campaign, though they are proposed for all.
+    if (key !== null && !refs.has(key)) refs.set(key, { kind, key, name: about });
   }
   return [...refs.values()];
 }
