@@ -38,6 +38,7 @@ const VIEWS: [name: string, path: string, heading: string][] = [
   ["what came of moves", "/moves/record", "Moves"],
   ["house rules", "/moves/rules", "Moves"],
   ["experiments", "/experiments", "Experiments"],
+  ["stocktake, none yet", "/stocktake", "Stocktake"],
   ["dispatch", "/dispatch", "Dispatch"],
   ["channel", "/dispatch/channel", "Dispatch"],
   ["results", "/results", "Results"],

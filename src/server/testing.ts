@@ -3,7 +3,7 @@ import { mkdirSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import type { Structure } from "@/core/account/account";
 import type { AccountRecord } from "@/core/account/records";
-import { diffSize, type Diff } from "@/core/kit/diff";
+import { diffRecords, diffSize, type Diff } from "@/core/kit/diff";
 import { ok } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { commit } from "./account/commit";
@@ -84,6 +84,22 @@ export async function addToBasket(db: Database, diff: Diff<AccountRecord>, reaso
   });
   if (!done.ok) throw new Error(done.error.message);
   return done.value;
+}
+
+/** For tests: sends an account to a workspace that has none, and runs days of the test market on it. */
+export async function runAccount(
+  { db, info }: { db: Database; info: WorkspaceInfo },
+  account: Structure,
+  market: { from: number; through: number; seed: string },
+): Promise<void> {
+  await addToBasket(db, diffRecords({}, account));
+  for (const [kind, input] of [
+    ["dispatch", { takesBack: null }],
+    ["market-run", market],
+  ] as const) {
+    const { error } = await runToEnd(db, info, kind, input);
+    if (error) throw new Error(error.message);
+  }
 }
 
 /** For tests: the account as sent, by key. */

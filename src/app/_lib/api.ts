@@ -118,9 +118,9 @@ export function apiSend<T>(
   return request<T>(path, { ...withJson(body, method), ...(signal ? { signal } : {}) });
 }
 
-/** Sends JSON to the API and takes bytes. */
-export async function apiBytes(path: string, body: unknown): Promise<ArrayBuffer> {
-  const response = await send(path, withJson(body, "POST"));
+/** Sends JSON to the API, or only asks where there is none, and takes bytes. */
+export async function apiBytes(path: string, body?: unknown): Promise<ArrayBuffer> {
+  const response = await send(path, body === undefined ? undefined : withJson(body, "POST"));
   return response.ok ? response.arrayBuffer() : read(response);
 }
 

@@ -1,3 +1,5 @@
+import { escapeMarkup } from "../kit/markup";
+
 /** Characters that a label may have. */
 export const LABEL_LENGTH = 40;
 
@@ -36,14 +38,6 @@ export function labelClashes(columns: (LabelColumn & { setName: string; shelves:
   return clashes;
 }
 
-const ESCAPES: Record<string, string> = { "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" };
-const escape = (text: string) =>
-  // What XML 1.0 has no way to write is left out.
-
-  text
-    .replace(/[\u0000-\u0008\u000B\u000C\u000E-\u001F\uFFFE\uFFFF]/g, "")
-    .replace(/[&<>"]/g, (sign) => ESCAPES[sign]!);
-
 /** A name as an XML element: what such names can't hold becomes a low line. */
 function elementName(name: string): string {
   const plain = name.trim().replace(/[^\p{L}\p{N}_.-]+/gu, "_");
@@ -54,7 +48,7 @@ function elementName(name: string): string {
 export function labelsXml(headings: string[], rows: string[][]): string {
   const names = headings.map(elementName);
   const items = rows.map(
-    (row) => `<item>${row.map((cell, i) => `<${names[i]}>${escape(cell)}</${names[i]}>`).join("")}</item>`,
+    (row) => `<item>${row.map((cell, i) => `<${names[i]}>${escapeMarkup(cell)}</${names[i]}>`).join("")}</item>`,
   );
   return `<?xml version="1.0" encoding="UTF-8"?>\n<items>\n${items.join("\n")}\n</items>\n`;
 }

@@ -1,3 +1,4 @@
+import { escapeMarkup } from "../kit/markup";
 import { formatCount, formatMetric, formatShare } from "../kit/format";
 import { METRICS, valueOf, type MetricKey } from "../kit/metrics";
 import { CHAPTERS, windowWords, type MadeChapter } from "./chapters";
@@ -5,9 +6,6 @@ import { FAULTS, type Finding } from "./finding";
 import { phraseText, type Spelling } from "./phrase";
 import { openFindings, type Report } from "./report";
 import { cellText, type Cell, type Column, type Table } from "./table";
-
-const ESCAPES: Record<string, string> = { "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;", "'": "&#39;" };
-const safe = (text: string) => text.replace(/[&<>"']/g, (sign) => ESCAPES[sign]!);
 
 /** Paper that a report is printed on. */
 export const PAPERS = ["A4", "letter"] as const;
@@ -61,8 +59,8 @@ function findingHtml(finding: Finding, spelling: Spelling): string {
     stands && stands.clicks > 0
       ? ` Stands on ${formatCount(Math.round(stands.clicks))} clicks and ${formatCount(Math.round(stands.orders))} orders.`
       : "";
-  return `<li><div class="month">${month ? `${safe(month.amount)}<small>${safe(month.of)}${month.between ? `<br>${safe(month.between)}` : ""}</small>` : "<small>not told in money</small>"}</div>
-<div><strong>${safe(FAULTS[finding.fault])}</strong>${safe(phraseText(finding.says, spelling))}<span class="soft"> ${safe(basis)} ${safe(mendText(finding))}</span></div></li>`;
+  return `<li><div class="month">${month ? `${escapeMarkup(month.amount)}<small>${escapeMarkup(month.of)}${month.between ? `<br>${escapeMarkup(month.between)}` : ""}</small>` : "<small>not told in money</small>"}</div>
+<div><strong>${escapeMarkup(FAULTS[finding.fault])}</strong>${escapeMarkup(phraseText(finding.says, spelling))}<span class="soft"> ${escapeMarkup(basis)} ${escapeMarkup(mendText(finding))}</span></div></li>`;
 }
 
 const findingsHtml = (findings: readonly Finding[], spelling: Spelling) =>
@@ -84,12 +82,12 @@ function tableHtml({ columns, rows, rest, total }: Table, spelling: Spelling): s
     `<tr${kind}>${cells
       .map(
         (cell, at) =>
-          `<td>${safe(at === 0 && first !== null ? first : cellText(cell, columns[at]!, spelling))}</td>${at === 0 && hasBars ? `<td>${barsHtml(cells, columns, most)}</td>` : ""}`,
+          `<td>${escapeMarkup(at === 0 && first !== null ? first : cellText(cell, columns[at]!, spelling))}</td>${at === 0 && hasBars ? `<td>${barsHtml(cells, columns, most)}</td>` : ""}`,
       )
       .join("")}</tr>`;
   const heads = columns.map(
     ({ label, of }, at) =>
-      `<th scope="col">${safe(label)}${of ? `<br><span>of ${safe(of)}</span>` : ""}</th>${at === 0 && hasBars ? '<th scope="col">Spend | sales</th>' : ""}`,
+      `<th scope="col">${escapeMarkup(label)}${of ? `<br><span>of ${escapeMarkup(of)}</span>` : ""}</th>${at === 0 && hasBars ? '<th scope="col">Spend | sales</th>' : ""}`,
   );
   return `<table><thead><tr>${heads.join("")}</tr></thead><tbody>${rows.map((row) => line(row, null)).join("\n")}${
     rest ? line(rest.cells, `${formatCount(rest.count)} more`) : ""
@@ -100,10 +98,10 @@ function chapterHtml(chapter: MadeChapter, report: Report, spelling: Spelling): 
   const { title, about } = CHAPTERS[chapter.key];
   const findings = openFindings(report, chapter.key);
   const remark = report.remarks[chapter.key];
-  return `<section id="${chapter.key}"><h2>${safe(title)}</h2><p class="soft">${safe(about)}</p>${
-    remark ? `<p class="remark">${safe(remark)}</p>` : ""
+  return `<section id="${chapter.key}"><h2>${escapeMarkup(title)}</h2><p class="soft">${escapeMarkup(about)}</p>${
+    remark ? `<p class="remark">${escapeMarkup(remark)}</p>` : ""
   }${findings.length > 0 ? findingsHtml(findings, spelling) : ""}${
-    chapter.table ? tableHtml(chapter.table, spelling) : `<p class="soft">${safe(chapter.lacks ?? "")}</p>`
+    chapter.table ? tableHtml(chapter.table, spelling) : `<p class="soft">${escapeMarkup(chapter.lacks ?? "")}</p>`
   }</section>`;
 }
 
@@ -122,7 +120,7 @@ function wholeHtml({ head }: Report, spelling: Spelling): string {
       head.before && valueOf(key, head.before, head.missing),
     ];
     const change = now !== null && then ? formatShare(now / then - 1) : "–";
-    return `<tr><td>${safe(METRICS[key].label)}</td><td>${safe(cell(key, head.total))}</td><td>${safe(cell(key, head.before))}</td><td>${change}</td></tr>`;
+    return `<tr><td>${escapeMarkup(METRICS[key].label)}</td><td>${escapeMarkup(cell(key, head.total))}</td><td>${escapeMarkup(cell(key, head.before))}</td><td>${change}</td></tr>`;
   });
   return `<table><thead><tr><th scope="col">The whole</th><th scope="col">These days</th><th scope="col">As many before</th><th scope="col">Change</th></tr></thead><tbody>${rows.join("")}</tbody></table>`;
 }
@@ -140,13 +138,13 @@ export function reportHtml(report: Report, spelling: Spelling, { paper = "A4" as
     : "";
   return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
-<title>${safe(name)}</title><style>@page { size: ${paper}; margin: 16mm 14mm; }${STYLE}</style></head>
-<body><header>${house.name || logo ? `<div class="house">${logo}<span>${safe(house.name)}</span></div>` : ""}
-<h1>${safe(name)}</h1><p class="soft">${safe(windowWords(head))}, taken on ${safe(on)}. Goal ${head.goal.toFixed(2)} sales for each unit of cost.</p>${note ? `<p>${safe(note)}</p>` : ""}</header>
+<title>${escapeMarkup(name)}</title><style>@page { size: ${paper}; margin: 16mm 14mm; }${STYLE}</style></head>
+<body><header>${house.name || logo ? `<div class="house">${logo}<span>${escapeMarkup(house.name)}</span></div>` : ""}
+<h1>${escapeMarkup(name)}</h1><p class="soft">${escapeMarkup(windowWords(head))}, taken on ${escapeMarkup(on)}. Goal ${head.goal.toFixed(2)} sales for each unit of cost.</p>${note ? `<p>${escapeMarkup(note)}</p>` : ""}</header>
 <main>${wholeHtml(report, spelling)}
 <h2>What was found</h2><p class="soft">By money a month, the most first; with 80 % the true amount lies between the smaller figures.${
     aside > 0
-      ? ` ${formatCount(aside)} put aside: ${safe([...new Set(head.findings.filter(({ key }) => dismissed.has(key)).map(({ fault }) => FAULTS[fault]))].join("; "))}.`
+      ? ` ${formatCount(aside)} put aside: ${escapeMarkup([...new Set(head.findings.filter(({ key }) => dismissed.has(key)).map(({ fault }) => FAULTS[fault]))].join("; "))}.`
       : ""
   }</p>
 ${open.length > 0 ? findingsHtml(open, spelling) : "<p>Nothing was found that is worth a line.</p>"}

@@ -1,4 +1,5 @@
 import { formatCount } from "../kit/format";
+import { groupBy } from "../kit/group-by";
 import type { Ref, RefKind, Spelling } from "./phrase";
 
 /** What aliases of a kind begin with. */
@@ -93,14 +94,8 @@ const tokensOf = (text: string) => text.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?
  */
 export function findUnmasked(text: string, secrets: Iterable<string>, harmless: string): string[] {
   const usual = new Set(sequences(tokensOf(harmless)));
-  const byFirst = new Map<string, string[][]>();
-  for (const secret of secrets) {
-    const tokens = tokensOf(secret);
-    // A bare number is in every table, and one letter in every word list.
-    if (tokens.length === 0 || (tokens.length === 1 && (/^\d+$/.test(tokens[0]!) || tokens[0]!.length < 2))) continue;
-    if (usual.has(tokens.join(" "))) continue;
-    byFirst.set(tokens[0]!, [...(byFirst.get(tokens[0]!) ?? []), tokens]);
-  }
+  const wanted = [...secrets].map(tokensOf).filter((tokens) => canTell(tokens) && !usual.has(tokens.join(" ")));
+  const byFirst = groupBy(wanted, ([first]) => first!);
   const words = tokensOf(text);
   const found = new Set<string>();
   words.forEach((word, at) => {
@@ -109,6 +104,16 @@ export function findUnmasked(text: string, secrets: Iterable<string>, harmless: 
     }
   });
   return [...found].sort();
+}
+
+/** Digits in a row that no figure of a report has: thousands are parted. */
+const LONG_NUMBER = 4;
+
+/** Whether a name can be told from what stands in every report: short numbers and single letters can't. */
+function canTell(tokens: readonly string[]): boolean {
+  const [first] = tokens;
+  if (first === undefined) return false;
+  return tokens.length > 1 || (/^\d+$/.test(first) ? first.length > LONG_NUMBER : first.length > 1);
 }
 
 /** Runs of up to six words. */

@@ -122,6 +122,8 @@ export interface Material {
   levels: Partial<Record<StockLevel, StockLine[]>>;
   /** What the report of a level tells of the whole, where that is another sum than the total: shares of its lines are of this. */
   totals: Partial<Record<StockLevel, Sums>>;
+  /** What the report of a level does not tell: no value, not nought. */
+  missingOf: Partial<Record<StockLevel, (keyof Sums)[]>>;
   /** How many lines a level has where not all are here. */
   counts: Partial<Record<StockLevel, number>>;
   items: StockItem[];
@@ -134,13 +136,27 @@ export interface Material {
   purseDays: number;
 }
 
-/** What shares of a level's lines are of, and what that is called. */
-export function wholeOf(
-  { totals, total }: Pick<Material, "totals" | "total">,
-  level: StockLevel | null,
-): { sums: Sums; spend: string; sales: string } {
-  const own = level ? totals[level] : undefined;
-  return own
-    ? { sums: own, spend: "the spend in that report", sales: "the sales in that report" }
-    : { sums: total, spend: "the spend", sales: "ad sales" };
+/** What a level's lines are of, what shares of it are called, and what its report does not tell. */
+export interface Whole {
+  sums: Sums;
+  spend: string;
+  sales: string;
+  missing: (keyof Sums)[];
+}
+
+/** What a level's lines are of; null for lines that are made of items. */
+export function wholeOf({ totals, missingOf, total, missing }: Material, level: StockLevel | null): Whole {
+  const of = level ?? "item";
+  const own = totals[of];
+  return {
+    sums: own ?? total,
+    spend: own ? "the spend in that report" : "the spend",
+    sales: own ? "the sales in that report" : "ad sales",
+    missing: missingOf[of] ?? missing,
+  };
+}
+
+/** Whether a report tells what returns are worked from. */
+export function tellsReturns({ missing }: Pick<Whole, "missing">): boolean {
+  return !(["clicks", "cost", "orders", "revenue"] as const).some((of) => missing.includes(of));
 }

@@ -33,5 +33,6 @@ CREATE TABLE `stocktakes` (
 	`name` text NOT NULL,
 	`head` text,
 	`remarks` text NOT NULL,
+	`removed_at` integer,
 	`chapters` text
 );

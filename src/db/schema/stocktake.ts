@@ -13,6 +13,8 @@ export const stocktakes = sqliteTable("stocktakes", {
   head: text({ mode: "json" }).$type<StocktakeHead>(),
   /** What somebody wrote into chapters. */
   remarks: text({ mode: "json" }).notNull().$type<Partial<Record<ChapterKey, string>>>(),
+  /** When somebody took it away; it can be brought back. */
+  removedAt: integer("removed_at"),
   /** The order of chapters where somebody changed it; those that are not in it are left out of the report. */
   chapters: text({ mode: "json" }).$type<ChapterKey[]>(),
 });

@@ -11,23 +11,8 @@ import type { WorkspaceInfo } from "../workspaces";
 import { viewExperiment } from "./experiments";
 import { planExperiment } from "./plan";
 import { beginExperiment } from "./run";
+import { KINDS } from "./testing";
 
-const KINDS = [
-  "Rake",
-  "Hose",
-  "Saw",
-  "Spade",
-  "Fork",
-  "Pot",
-  "Net",
-  "Lamp",
-  "Trug",
-  "Sieve",
-  "Hoe",
-  "Twine",
-  "Glove",
-  "Bench",
-];
 const ITEMS = KINDS.flatMap((kind) => [1, 2, 3].map((no) => ({ kind, id: `${kind}${no}` })));
 const FEED = `id,title,price,category,brand,cost\n${ITEMS.map(({ kind, id }, i) => `${id},Oak ${id},${12 + (i % 7)}.00,Garden > ${kind}s,Brackwell,5.00`).join("\n")}\n`;
 

@@ -15,23 +15,8 @@ import { listExperiments, learnFrom, learnedRules, viewExperiment, type Experime
 import { queueDueExperiments } from "./job";
 import { planExperiment } from "./plan";
 import { beginExperiment, endExperiment, forgetExperiment } from "./run";
+import { KINDS } from "./testing";
 
-const KINDS = [
-  "Rake",
-  "Hose",
-  "Saw",
-  "Spade",
-  "Fork",
-  "Pot",
-  "Net",
-  "Lamp",
-  "Trug",
-  "Sieve",
-  "Hoe",
-  "Twine",
-  "Glove",
-  "Bench",
-];
 const FEED = `id,title,price,category,brand,cost\n${Array.from({ length: 84 }, (_, i) => {
   const kind = KINDS[i % KINDS.length]!;
   return `${i + 1},Oak ${kind} ${i + 1},${(9 + (i % 9) * 3).toFixed(2)},Garden > ${kind}s,Brackwell,${(4 + (i % 9)).toFixed(2)}`;

@@ -54,8 +54,15 @@ export async function stocktakeFile(
   return check ?? ok(workbook(`${name}.xlsx`, sheets));
 }
 
+/** All texts of a workbook: a figure is no name. */
 const sheetText = (sheets: readonly Sheet[]) =>
-  sheets.map(({ name, headings, rows }) => [name, ...headings, ...rows.flat()].join(" \n ")).join("\n");
+  sheets
+    .flatMap(({ name, headings, rows }) => [
+      name,
+      ...headings,
+      ...rows.flat().filter((cell) => typeof cell === "string"),
+    ])
+    .join(" \n ");
 
 /** The same report without anything of one's own: what stands in it tells nobody anything. */
 function emptied(report: Report): Report {

@@ -12,12 +12,14 @@ import type { JobContext, JobHandler } from "../jobs/work";
 import { noteChange } from "../workspaces";
 import { loadMaterial } from "./material";
 
-export const takeStockSchema = z.object({
-  /** First and last day; left out for the last ninety with results. */
-  from: daySchema.optional(),
-  to: daySchema.optional(),
-  name: z.string().trim().max(120).default(""),
-});
+export const takeStockSchema = z
+  .object({
+    /** First and last day; left out for the last ninety with results. */
+    from: daySchema.optional(),
+    to: daySchema.optional(),
+    name: z.string().trim().max(120).default(""),
+  })
+  .refine(({ from, to }) => (from === undefined) === (to === undefined), "Say the first and the last day, or neither.");
 
 async function run(
   { db, info, id: job, who, progress }: JobContext,

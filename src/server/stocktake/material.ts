@@ -63,14 +63,24 @@ export async function loadMaterial(
       "Read a report in, or run days of the test market.",
     );
   }
-  const window = asked ?? within(windowEnding(known.to, MOST_DAYS), known);
+  const window = within(asked ?? windowEnding(known.to, MOST_DAYS), known);
+  if (window.from > window.to) {
+    return fail(
+      "stocktake-days",
+      `There are no results in these days: they go from ${formatDay(known.from)} to ${formatDay(known.to)}.`,
+      "Choose days within them, or leave both out for the last ninety.",
+    );
+  }
   const parts = STOCK_LEVELS.length + 4;
   let done = 0;
   const whole = await sliceOf(db, info, "workspace", window);
   if (!whole.ok) return whole;
   await step(++done, parts);
   const { total, missingOfTotal, before } = whole.value;
-  const [levels, totals, counts]: [Material["levels"], Material["totals"], Material["counts"]] = [{}, {}, {}];
+  const levels: Material["levels"] = {};
+  const totals: Material["totals"] = {};
+  const counts: Material["counts"] = {};
+  const missingOf: Material["missingOf"] = {};
   for (const level of STOCK_LEVELS) {
     const slice = await sliceOf(db, info, level, window);
     await step(++done, parts);
@@ -78,6 +88,7 @@ export async function loadMaterial(
     if (!slice.ok || slice.value.lines.every(({ sums }) => sums.impressions === 0 && sums.cost === 0)) continue;
     levels[level] = linesOf(slice.value);
     counts[level] = slice.value.count;
+    missingOf[level] = slice.value.missing;
     if (Math.abs(slice.value.total.cost - total.cost) > APART * total.cost) totals[level] = slice.value.total;
   }
   const catalogue = await itemsOf(db, info, window);
@@ -88,9 +99,9 @@ export async function loadMaterial(
   const { of: purseDays } = await campaignStops(db);
   return ok({
     material: {
-      ...{ from: window.from, to: window.to, days: windowLength(within(window, known)) },
+      ...{ from: window.from, to: window.to, days: windowLength(window) },
       ...{ currency: info.currency, goal: info.goal, falseAlarms: (await rulesInForce(db)).falseAlarms / 100 },
-      ...{ total, missing: missingOfTotal, levels, totals, counts },
+      ...{ total, missing: missingOfTotal, levels, totals, missingOf, counts },
       daily: await dailyOf(db, info, window),
       items: catalogue,
       account: hasAccount ? account : null,

@@ -1,4 +1,4 @@
-import { asc, desc, eq } from "drizzle-orm";
+import { and, asc, desc, eq, isNotNull, isNull, sql } from "drizzle-orm";
 import { z } from "zod";
 import { dayAt, formatDay } from "@/core/kit/days";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
@@ -42,21 +42,40 @@ type Row = typeof stocktakes.$inferSelect & { head: StocktakeHead };
 
 /** Stocktakes that are all there, newest first. */
 export async function listStocktakes(db: Database): Promise<StocktakeLine[]> {
-  const rows = await db.select().from(stocktakes).orderBy(desc(stocktakes.id)).limit(200);
   const aside = new Set((await dismissals(db)).map(({ finding }) => finding));
-  return rows.flatMap(({ id, at, who, name, head }): StocktakeLine[] => {
-    if (!head) return [];
-    const open = head.findings.filter(({ key }) => !aside.has(key));
-    const { cost, revenue } = head.total;
-    const roas = cost > 0 ? revenue / cost : null;
-    return [{ id, at, who, name, from: head.from, to: head.to, findings: open.length, roas }];
-  });
+  return (await stocktakesInShort(db)).map(({ keys, cost, revenue, ...line }) => ({
+    ...line,
+    findings: keys.filter((key) => !aside.has(key)).length,
+    roas: cost > 0 ? revenue / cost : null,
+  }));
 }
+
+/** Stocktakes without what they hold: their heads name hundreds of items each. */
+async function stocktakesInShort(db: Database) {
+  const of = <T>(path: string) => sql<T>`${stocktakes.head} ->> ${path}`;
+  const rows = await db
+    .select({
+      ...{ id: stocktakes.id, at: stocktakes.at, who: stocktakes.who, name: stocktakes.name },
+      ...{ from: of<number>("$.from"), to: of<number>("$.to") },
+      ...{ cost: of<number>("$.total.cost"), revenue: of<number>("$.total.revenue") },
+      keys: sql<string>`(SELECT json_group_array(value ->> 'key') FROM json_each(${stocktakes.head}, '$.findings'))`,
+    })
+    .from(stocktakes)
+    .where(and(isNotNull(stocktakes.head), isNull(stocktakes.removedAt)))
+    .orderBy(desc(stocktakes.id))
+    .limit(MOST_LISTED);
+  return rows.map((row) => ({ ...row, keys: JSON.parse(row.keys) as string[] }));
+}
+
+/** Stocktakes that the list holds. */
+const MOST_LISTED = 200;
 
 async function findRow(db: Database, id: number): Promise<Outcome<Row>> {
   const [row] = await db.select().from(stocktakes).where(eq(stocktakes.id, id));
-  return row?.head ? ok(row as Row) : fail("stocktake-unknown", `There is no stocktake ${id}.`);
+  return row?.head && row.removedAt === null ? ok(row as Row) : unknown(id);
 }
+
+const unknown = (id: number) => fail("stocktake-unknown", `There is no stocktake ${id}.`);
 
 const dismissals = (db: Database) => db.select().from(stocktakeDismissals).orderBy(asc(stocktakeDismissals.at));
 
@@ -173,16 +192,16 @@ export async function changeReport(
   return viewStocktake(db, id);
 }
 
-/** Takes a stocktake away with its remarks. Findings that were put aside stay so. */
-export async function removeStocktake(db: Database, id: number): Promise<Outcome<{ removed: number }>> {
-  const found = await findRow(db, id);
-  if (!found.ok) return found;
-  await db.transaction(async (tx) => {
-    await tx.delete(stocktakeChapters).where(eq(stocktakeChapters.stocktake, id));
-    await tx.delete(stocktakes).where(eq(stocktakes.id, id));
-    await noteChange(tx, `Stocktake “${found.value.name}” taken away`, "", "stocktake");
-  });
-  return ok({ removed: id });
+/** Takes a stocktake away with its remarks, or brings it back. Findings that were put aside stay so. */
+export async function removeStocktake(db: Database, id: number, isBack = false): Promise<Outcome<{ id: number }>> {
+  const rows = await db
+    .update(stocktakes)
+    .set({ removedAt: isBack ? null : Date.now() })
+    .where(and(eq(stocktakes.id, id), isNotNull(stocktakes.head)))
+    .returning({ name: stocktakes.name });
+  if (rows.length === 0) return unknown(id);
+  await noteChange(db, `Stocktake “${rows[0]!.name}” ${isBack ? "brought back" : "taken away"}`, "", "stocktake");
+  return ok({ id });
 }
 
 /** Pictures larger than this are no letterhead. */
@@ -209,18 +228,11 @@ export async function setStyle(db: Database, style: z.output<typeof styleSchema>
 }
 
 /** Two stocktakes beside each other, the one taken first as the earlier. */
-export async function compareTwo(
-  db: Database,
-  id: number,
-  other: number,
-): Promise<Outcome<Comparison & { before: Comparison["before"]; ids: [number, number] }>> {
+export async function compareTwo(db: Database, id: number, other: number): Promise<Outcome<Comparison>> {
   const [a, b] = [await findRow(db, Math.min(id, other)), await findRow(db, Math.max(id, other))];
   if (!a.ok) return a;
   if (!b.ok) return b;
   if (id === other) return fail("stocktake-same", "A stocktake beside itself tells nothing.");
-  const rows = await db.select({ id: stocktakes.id, head: stocktakes.head }).from(stocktakes);
-  const earlier = new Set(
-    rows.flatMap(({ id: one, head }) => (one < a.value.id ? (head?.findings ?? []).map(({ key }) => key) : [])),
-  );
-  return ok({ ...compareStocktakes(a.value.head, b.value.head, earlier), ids: [a.value.id, b.value.id] });
+  const earlier = new Set((await stocktakesInShort(db)).flatMap(({ id: one, keys }) => (one < a.value.id ? keys : [])));
+  return ok(compareStocktakes(a.value.head, b.value.head, earlier));
 }

@@ -1,7 +1,8 @@
 import { poissonTail, sureAmong } from "../../exclusions/false-alarms";
 import { plural } from "../../kit/format";
+import { groupBy } from "../../kit/group-by";
 import type { Finding } from "../finding";
-import type { Material, StockLine } from "../material";
+import { tellsReturns, wholeOf, type Material, type StockLine } from "../material";
 import { listOf, say } from "../phrase";
 import { aMonth, isWorthTelling, refOf, standsOn } from "./lost";
 
@@ -11,27 +12,26 @@ const LEAST_CLICKS = 60;
 const POOR = 0.5;
 
 /**
- * Items that convert below their category on traffic as good as its own: a lower bid does not mend a page. The category's rate is
- * that of its other items, at prices of the same quarter where these have enough clicks.
+ * Items that convert below their category: a lower bid does not mend a page. The category's rate is that of its other items; of an
+ * item dearer than what is clicked there it is expected to fall with the root of the price.
  */
 export function poorPages(material: Material): Finding[] {
+  if (!tellsReturns(wholeOf(material, "item"))) return [];
   const known = new Map(material.items.map((item) => [item.key, item]));
-  const groups = new Map<string, StockLine[]>();
-  for (const line of material.levels.item ?? []) {
-    const item = known.get(line.key);
-    if (!item?.isBuyable || item.category === "" || line.sums.clicks <= 0) continue;
-    groups.set(item.category, [...(groups.get(item.category) ?? []), line]);
-  }
+  const clicked = (material.levels.item ?? []).filter(({ key, sums }) => {
+    const item = known.get(key);
+    return item?.isBuyable && item.category !== "" && sums.clicks > 0;
+  });
+  const groups = groupBy(clicked, ({ key }) => known.get(key)!.category);
   const asked: { line: StockLine; expected: number }[] = [];
   for (const lines of groups.values()) {
     const sum = (of: "clicks" | "orders") => lines.reduce((all, { sums }) => all + sums[of], 0);
     const [clicks, orders] = [sum("clicks"), sum("orders")];
+    const usual = meanPrice(lines, (key) => known.get(key)!.price);
     for (const line of lines) {
       const others = clicks - line.sums.clicks;
       if (line.sums.clicks < LEAST_CLICKS || others < 5 * LEAST_CLICKS) continue;
-      // What costs more is bought less often: the rate is expected to fall with price as it does in this category.
       const dear = known.get(line.key)!.price;
-      const usual = meanPrice(lines, (key) => known.get(key)!.price);
       const fall = dear && usual && dear > usual ? Math.sqrt(usual / dear) : 1;
       asked.push({ line, expected: line.sums.clicks * ((orders - line.sums.orders) / others) * fall });
     }

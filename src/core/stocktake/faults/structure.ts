@@ -2,9 +2,10 @@ import { nameClash } from "../../account/name-clash";
 import type { Keyword } from "../../account/records/keyword";
 import { comparedWords } from "../../channel/matching";
 import { formatCount, plural } from "../../kit/format";
+import { groupBy } from "../../kit/group-by";
 import { LEAST_ORDERS } from "../../planogram/enough";
 import type { Finding } from "../finding";
-import type { Material, StockItem, StockLine } from "../material";
+import { wholeOf, type Material, type StockItem, type StockLine } from "../material";
 import { listOf, say } from "../phrase";
 import { aMonth, MONTH, refOf } from "./lost";
 
@@ -47,8 +48,8 @@ export function homeless(material: Material): Finding[] {
       ...{ key: "homeless", fault: "homeless" as const, about },
       says:
         sold.length > 0
-          ? say`${plural(lost.length, "item")} have no home by nobody’s choice. ${formatCount(sold.length)} of them sold ${{ money: month }} a month in the shop, ${{ share: all > 0 ? ((month / MONTH) * material.days) / all : 0, of: "store sales" }}: ${listOf(about)}.`
-          : say`${plural(lost.length, "item")} have no home by nobody’s choice: ${listOf(about)}.`,
+          ? say`${plural(lost.length, "item has", "items have")} no home by nobody’s choice. ${formatCount(sold.length)} of them sold ${{ money: month }} a month in the shop, ${{ share: all > 0 ? ((month / MONTH) * material.days) / all : 0, of: "store sales" }}: ${listOf(about)}.`
+          : say`${plural(lost.length, "item has", "items have")} no home by nobody’s choice: ${listOf(about)}.`,
       // What ads for them would bring is not known before they run.
       ...{ month: null, money: "to gain" as const, stands: null },
       mend: { by: "place", path: "catalogue", words: "See them" },
@@ -57,8 +58,9 @@ export function homeless(material: Material): Finding[] {
 }
 
 /** Store sales of the window by item; where no report of the shop is there, what ads sold. */
-function salesOf({ levels, missing }: Material): Map<string, number> {
-  const of = missing.includes("storeRevenue") ? "revenue" : "storeRevenue";
+function salesOf(material: Material): Map<string, number> {
+  const { levels } = material;
+  const of = wholeOf(material, "item").missing.includes("storeRevenue") ? "revenue" : "storeRevenue";
   return new Map((levels.item ?? []).map(({ key, sums }) => [key, sums[of]]));
 }
 
@@ -120,7 +122,7 @@ export function nameClashes({ account }: Material): Finding[] {
   return [
     {
       ...{ key: "name-clash", fault: "name-clash" as const, about },
-      says: say`${plural(wrong.length, "name")} say something else than the settings: ${{ ref: wrong[0]!.ref }} (${wrong[0]!.clash})${wrong.length > 1 ? say`, ${listOf(about.slice(1))}` : ""}. Whoever reads the name decides on what is not so.`,
+      says: say`${plural(wrong.length, "name says", "names say")} something else than the settings: ${{ ref: wrong[0]!.ref }} (${wrong[0]!.clash})${wrong.length > 1 ? say`, ${listOf(about.slice(1))}` : ""}. Whoever reads the name decides on what is not so.`,
       ...{ month: null, money: "lost" as const, stands: null },
       mend: { ...STRUCTURE, words: "Put the names right" },
     },
@@ -130,14 +132,12 @@ export function nameClashes({ account }: Material): Finding[] {
 /** Keywords that stand in several ad groups with the same words and match type: one sets the bid, another pays. */
 export function sameKeywords({ account, levels, ...material }: Material): Finding[] {
   if (!account) return [];
-  const byWords = new Map<string, Keyword[]>();
-  for (const keyword of account.all("keyword")) {
+  const running = account.all("keyword").filter((keyword) => {
     const adGroup = account.find("adGroup", keyword.adGroup);
     const campaign = adGroup && account.find("campaign", adGroup.campaign);
-    if (keyword.status !== "on" || adGroup?.status !== "on" || campaign?.status !== "on") continue;
-    const words = `${keyword.match}/${[...comparedWords(keyword.text)].join(" ")}`;
-    byWords.set(words, [...(byWords.get(words) ?? []), keyword]);
-  }
+    return keyword.status === "on" && adGroup?.status === "on" && campaign?.status === "on";
+  });
+  const byWords = groupBy(running, ({ match, text }) => `${match}/${[...comparedWords(text)].join(" ")}`);
   const twice = [...byWords.values()].filter((all) => new Set(all.map(({ adGroup }) => adGroup)).size > 1);
   if (twice.length === 0) return [];
   const costs = new Map((levels.target ?? []).map(({ key, sums }) => [key, sums.cost as number]));
@@ -151,7 +151,7 @@ export function sameKeywords({ account, levels, ...material }: Material): Findin
   return [
     {
       ...{ key: "same-keyword", fault: "same-keyword" as const, about },
-      says: say`${plural(twice.length, "keyword")} stand in several ad groups with the same match type: ${listOf(about)}. They cost ${{ money: month }} a month, and which of them serves is left to chance.`,
+      says: say`${plural(twice.length, "keyword stands", "keywords stand")} in several ad groups with the same match type: ${listOf(about)}. They cost ${{ money: month }} a month, and which of them serves is left to chance.`,
       month: month > 0 ? { mean: month, low: month, high: month } : null,
       ...{ money: "spent" as const, stands: null },
       mend: { by: "place", path: "targets/keywords", words: "Open Keywords" },

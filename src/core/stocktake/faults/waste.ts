@@ -1,8 +1,8 @@
 import { poissonTail, sureAmong } from "../../exclusions/false-alarms";
 import { plural } from "../../kit/format";
 import type { FaultKey, Finding, Mend } from "../finding";
-import { wholeOf, type Material, type StockLine } from "../material";
-import { listOf, say, type RefKind } from "../phrase";
+import { tellsReturns, wholeOf, type Material, type StockLine } from "../material";
+import { listOf, say } from "../phrase";
 import { aMonth, isWorthTelling, refOf, sharesOf, standsOn } from "./lost";
 
 /**
@@ -29,7 +29,7 @@ const overPaid = ({ sums }: StockLine, goal: number) => sums.cost - sums.revenue
 
 interface Waste {
   fault: FaultKey;
-  kind: RefKind;
+  kind: "term" | "item" | "placement";
   mend: Mend;
   lines: readonly StockLine[] | undefined;
 }
@@ -63,7 +63,8 @@ export function wasteFindings(material: Material): Finding[] {
     },
   ];
   return all.flatMap(({ fault, kind, mend, lines }): Finding[] => {
-    if (!lines || lines.length === 0) return [];
+    // Where sales are not told, nothing that costs can be said to bring none.
+    if (!lines || lines.length === 0 || !tellsReturns(wholeOf(material, kind))) return [];
     const wasted = wastedLines(lines, material, (line) =>
       // What sold has its own value, which a single dear order must not set alone.
       kind === "item" ? (price.get(line.key) ?? usual) : usual,
@@ -73,7 +74,7 @@ export function wasteFindings(material: Material): Finding[] {
       material,
     );
     if (wasted.length === 0 || !isWorthTelling(lost, material)) return [];
-    const whole = wholeOf(material, kind === "term" || kind === "item" || kind === "placement" ? kind : null);
+    const whole = wholeOf(material, kind);
     const about = wasted.map((line) => refOf(line.placeKind === "listing" ? "listing" : kind, line));
     const { spend, sales } = sharesOf(wasted, whole.sums);
     const orders = wasted.reduce((sum, { sums }) => sum + sums.orders, 0);

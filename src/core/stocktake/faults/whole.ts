@@ -2,7 +2,7 @@ import { poissonTail } from "../../exclusions/false-alarms";
 import { plural } from "../../kit/format";
 import { formatDay } from "../../kit/days";
 import type { Finding } from "../finding";
-import { wholeOf, type Material, type StockDay, type StockLine } from "../material";
+import { tellsReturns, wholeOf, type Material, type StockDay, type StockLine } from "../material";
 import { say } from "../phrase";
 import { aMonth, isWorthTelling, MONTH, refOf, sharesOf, standsOn } from "./lost";
 
@@ -90,7 +90,7 @@ export function concentration(material: Material): Finding[] {
     [material.levels.campaign, "campaign", "campaigns"],
   ];
   return told.flatMap(([lines, kind, many]): Finding[] => {
-    if (!lines || lines.length < 4 * FEW) return [];
+    if (!lines || lines.length < 4 * FEW || !tellsReturns(wholeOf(material, kind))) return [];
     const first = [...lines].sort((a, b) => b.sums.cost - a.sums.cost).slice(0, FEW);
     const { spend, sales } = sharesOf(first, wholeOf(material, kind).sums);
     const orders = first.reduce((sum, { sums }) => sum + sums.orders, 0);

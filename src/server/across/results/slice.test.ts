@@ -1,5 +1,4 @@
 import { beforeAll, describe, expect, it } from "vitest";
-import { diffRecords } from "@/core/kit/diff";
 import { formatDay } from "@/core/kit/days";
 import { METRICS, type MetricKey } from "@/core/kit/metrics";
 import { SEEN_BY } from "@/core/market/arrivals";
@@ -7,7 +6,7 @@ import { testCampaign } from "@/core/market/test-shop";
 import { LEVELS, sourceOf, SOURCES, type Level, type Source } from "@/core/results/levels";
 import { seenShare } from "@/core/evidence/lag";
 import type { Database } from "@/db/client";
-import { addToBasket, importFeed, runToEnd, testWorkspace } from "../../testing";
+import { importFeed, runAccount, testWorkspace } from "../../testing";
 import type { WorkspaceInfo } from "../../workspaces";
 import { loadLag } from "../../results/lag";
 import { sliceSchema } from "./slice-query";
@@ -36,9 +35,7 @@ beforeAll(async () => {
       { type: "keyword", text: "zeppelin", match: "exact" },
     ]),
   };
-  await addToBasket(db, diffRecords({}, account));
-  await runToEnd(db, info, "dispatch", { takesBack: null });
-  await runToEnd(db, info, "market-run", { from: FIRST, through: LAST, seed: "s" });
+  await runAccount(workspace, account, { from: FIRST, through: LAST, seed: "s" });
 });
 
 async function slice(asked: object): Promise<Slice> {
@@ -105,6 +102,25 @@ describe("results by a level and a split", () => {
     const asText = (rows: number[][]) => rows.map((row) => row.join("/")).sort();
     const seen = lines.map((line) => sums(line.sums)).filter((row) => row.some((value) => value !== 0));
     expect(asText(seen)).toEqual(asText(slow.filter((row) => row.some((value) => value !== 0))));
+  });
+
+  it("by aim tell own pages and own brands from other searches, as SQL does", async () => {
+    const { lines } = await slice({ level: "aim", days: 45 });
+    const cost = async (where: string) => {
+      const [row] = await sql(
+        `SELECT coalesce(sum(cost), 0) FROM term_facts JOIN codes ON codes.no = term WHERE day > ${LAST - 45} AND text <> '' AND ${where}`,
+      );
+      return row![0];
+    };
+    const found = (key: string) => lines.find((line) => line.key === key)?.sums.cost ?? 0;
+    const isOwn =
+      "text IN (SELECT value ->> 'id' FROM json_each('" +
+      JSON.stringify(Array.from({ length: 30 }, (_, i) => ({ id: `I${i}` }))) +
+      "'))";
+    expect(found("own pages")).toBeGreaterThan(0);
+    expect(found("own pages")).toBe(await cost(isOwn));
+    const isBrand = "(' ' || lower(text) || ' ') GLOB '* maker[0-2] *'";
+    expect(found("own brand searches")).toBe(await cost(`${isBrand} AND NOT ${isOwn}`));
   });
 
   it("have one total, whichever report divides it", async () => {

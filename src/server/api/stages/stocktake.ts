@@ -67,6 +67,13 @@ export const stocktakeEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace(
     {
+      ...({ method: "POST", role: "editor", path: "stocktakes/{stocktake}/bring-back" } as const),
+      summary: "Bring a stocktake back that was taken away.",
+    },
+    async ({ db, path }) => removeStocktake(db, idOf(path), true),
+  ),
+  inWorkspace(
+    {
       ...({ method: "GET", role: "viewer", path: "stocktakes/{stocktake}/file", heavy: true } as const),
       summary:
         "The report as one HTML file that opens without a network, or its tables as a workbook; masked if asked.",

@@ -12,6 +12,7 @@ import { Button } from "@/ui/button";
 import { EmptyNote, Loading } from "@/ui/notes";
 import { Pills } from "@/ui/pills";
 import { apiBytes, apiSend, toastError } from "../../../_lib/api";
+import { saveFile } from "../../../_lib/save-file";
 import { useApiPath, useRefresh, useWorkspace } from "../../../_lib/workspace";
 import type { SetPlan } from "./ads-part";
 import { GroupsDialog, type Behind } from "./groups-dialog";
@@ -92,12 +93,7 @@ export function ProofPart({
   const download = async (format: "csv" | "xlsx") => {
     try {
       const bytes = await apiBytes(apiPath(`copy-plans/warnings?format=${format}`), { plan: draft });
-      const url = URL.createObjectURL(new Blob([bytes], { type: TYPE[format] }));
-      const link = document.createElement("a");
-      link.href = url;
-      link.download = `${draft.key}-warnings.${format}`;
-      link.click();
-      URL.revokeObjectURL(url);
+      saveFile(`${draft.key}-warnings.${format}`, bytes, TYPE[format]);
     } catch (failure) {
       toastError(failure);
     }

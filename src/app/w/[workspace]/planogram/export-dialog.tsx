@@ -12,6 +12,7 @@ import { Dialog } from "@/ui/dialog";
 import { Checkbox, Field, Select, TextInput } from "@/ui/field";
 import { useSettled } from "@/ui/use-settled";
 import { apiBytes, apiDelete, apiSend, toastError, useApi, useAsk } from "../../../_lib/api";
+import { saveFile } from "../../../_lib/save-file";
 import { useApiPath, useRefresh } from "../../../_lib/workspace";
 
 const FORMATS = { csv: "CSV", tsv: "TSV", xlsx: "XLSX", json: "JSON" } as const;
@@ -58,12 +59,7 @@ function ExportForm({ profiles, onClose }: { profiles: ExportProfile[]; onClose:
   };
   const download = async () => {
     const bytes = await apiBytes(apiPath("structure/export"), draft);
-    const url = URL.createObjectURL(new Blob([bytes]));
-    const link = document.createElement("a");
-    link.href = url;
-    link.download = `${draft.key}.${draft.format}`;
-    link.click();
-    URL.revokeObjectURL(url);
+    saveFile(`${draft.key}.${draft.format}`, bytes);
   };
   const keep = async () => {
     const kept = { ...draft, key: keyFrom(draft.name) };

@@ -13,6 +13,7 @@ import { TextInput } from "@/ui/field";
 import { Surface } from "@/ui/page";
 import { useUnfolded } from "@/ui/use-unfolded";
 import { apiBytes, toastError } from "../../../_lib/api";
+import { saveFile } from "../../../_lib/save-file";
 import { useApiPath, useWorkspace } from "../../../_lib/workspace";
 import type { EachChange } from "./each";
 import { EachDialog, type Picked } from "./each-dialog";
@@ -163,12 +164,7 @@ function DownloadButton({ planogram, format }: { planogram: Planogram; format: k
     setBusy(true);
     try {
       const bytes = await apiBytes(apiPath(`planograms/preview/file?format=${format}`), planogram);
-      const url = URL.createObjectURL(new Blob([bytes], { type: TYPE[format] }));
-      const link = document.createElement("a");
-      link.href = url;
-      link.download = `${planogram.key}.${format}`;
-      link.click();
-      URL.revokeObjectURL(url);
+      saveFile(`${planogram.key}.${format}`, bytes, TYPE[format]);
     } catch (error) {
       toastError(error);
     }

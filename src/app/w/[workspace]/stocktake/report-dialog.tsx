@@ -8,7 +8,8 @@ import type { StocktakeView } from "@/server/stocktake/stocktakes";
 import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
 import { Checkbox, ChoiceSelect, Field, TextInput } from "@/ui/field";
-import { ApiError, apiSend, toastError } from "../../../_lib/api";
+import { apiBytes, apiSend, toastError } from "../../../_lib/api";
+import { saveFile } from "../../../_lib/save-file";
 import { useApiPath, useRefresh } from "../../../_lib/workspace";
 
 /** The report: which chapters in which order, how it is headed, masked or not; printed, or as a file. */
@@ -30,12 +31,9 @@ export function ReportDialog({ view, onClose }: { view: StocktakeView; onClose: 
       await apiSend(apiPath("stocktake-style"), { name, logo }, "PUT");
     await refresh();
   };
-  const file = async (format: "html" | "xlsx") => {
+  const file = (format: "html" | "xlsx") => {
     const query = new URLSearchParams({ format, masked: String(isMasked), paper });
-    const response = await fetch(`/api/v1/${apiPath(`stocktakes/${view.id}/file?${query}`)}`);
-    if (!response.ok)
-      throw new ApiError(((await response.json()) as { error: ApiError["failure"] }).error, response.status);
-    return response.blob();
+    return apiBytes(apiPath(`stocktakes/${view.id}/file?${query}`));
   };
   const attempt = async (work: () => Promise<void>) => {
     try {
@@ -47,14 +45,10 @@ export function ReportDialog({ view, onClose }: { view: StocktakeView; onClose: 
   };
   const save = (format: "html" | "xlsx") =>
     attempt(async () => {
-      const link = document.createElement("a");
-      link.href = URL.createObjectURL(await file(format));
-      link.download = `stocktake-${view.id}${isMasked ? "-masked" : ""}.${format}`;
-      link.click();
-      URL.revokeObjectURL(link.href);
+      saveFile(`stocktake-${view.id}${isMasked ? "-masked" : ""}.${format}`, await file(format));
       toast.success(isMasked ? "Written and searched: nothing masked stands in it." : "Written.");
     });
-  const print = () => attempt(async () => setHtml(await (await file("html")).text()));
+  const print = () => attempt(async () => setHtml(new TextDecoder().decode(await file("html"))));
   const readLogo = (picked: File | undefined) => {
     if (!picked) return;
     const reader = new FileReader();

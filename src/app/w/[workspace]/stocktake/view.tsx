@@ -2,7 +2,6 @@
 
 import { parseAsInteger, useQueryState } from "nuqs";
 import { useRef, useState } from "react";
-import { toast } from "sonner";
 import { formatMoment, formatMetric, plural } from "@/core/kit/format";
 import { CHAPTERS, windowWords } from "@/core/stocktake/chapters";
 import { FAULTS } from "@/core/stocktake/finding";
@@ -14,6 +13,7 @@ import { EmptyNote, ErrorNote } from "@/ui/notes";
 import { PageHead, PageWaiting, WaitingRows } from "@/ui/page";
 import { Who } from "@/ui/who";
 import { apiDelete, apiSend, jobEnded, toastError, useApi } from "../../../_lib/api";
+import { sayDone } from "../../../_lib/undo";
 import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../_lib/workspace";
 import { Chapter } from "./chapter";
 import { ComparePanel } from "./compare";
@@ -92,7 +92,7 @@ function Taken({
   const remove = async () => {
     try {
       await apiDelete(apiPath(`stocktakes/${shown.id}`));
-      toast.success(`“${shown.name}” taken away.`);
+      sayDone(`“${shown.name}” taken away.`, () => apiSend(apiPath(`stocktakes/${shown.id}/bring-back`)).then(refresh));
       onChoose(null);
       await refresh();
     } catch (error) {
@@ -170,7 +170,7 @@ function Body({ view, onRemove }: { view: StocktakeView; onRemove: () => void })
   return (
     <div className="flex min-h-0 flex-1 gap-4">
       <div ref={scroller} className="relative min-w-0 flex-1 space-y-3 overflow-y-auto pr-1">
-        <section className="rounded-lg border border-line bg-surface px-4 py-2">
+        <section aria-label="What was found" className="rounded-lg border border-line bg-surface px-4 py-2">
           <div className="flex items-baseline gap-3">
             <h2 className="font-display text-lg font-semibold">What was found</h2>
             <p className="text-sm text-soft">
