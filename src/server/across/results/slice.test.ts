@@ -24,7 +24,6 @@ const FEED = `id,title,price,brand,category\n${Array.from(
 let workspace: { db: Database; info: WorkspaceInfo };
 beforeAll(async () => {
   workspace = await testWorkspace();
-  const { db, info } = workspace;
   await importFeed(workspace, FEED);
   const all = Array.from({ length: 30 }, (_, i) => `I${i}`);
   const account = {
