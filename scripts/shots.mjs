@@ -14,7 +14,6 @@ export const VIEWS = {
   planogram: "/planogram",
   copy: "/copy?plan=by-kind",
   targets: "/targets",
-  ledger: "/targets/ledger",
   bids: "/bids",
   budgets: "/budgets",
   moves: "/moves",
@@ -22,6 +21,7 @@ export const VIEWS = {
   placements: "/exclusions/placements",
   dispatch: "/dispatch",
   results: "/results?days=60",
+  stocktake: "/stocktake",
   // Last, since it runs days of the market.
   experiments: "/experiments",
 };
@@ -90,6 +90,13 @@ async function keepPlans() {
     await page.request.post(`${api}/copy-plans`, { data: { ...plan, ...change } });
 }
 
+/** Takes stock, so that there is something to read. */
+async function takeStock() {
+  const api = url.replace("/w/", "/api/v1/");
+  const { job } = await (await page.request.post(`${api}/stocktakes`, { data: {} })).json();
+  while ((await (await page.request.get(`${api}/jobs/${job}`)).json()).state !== "done") await page.waitForTimeout(200);
+}
+
 /** An experiment that is over and one that runs. */
 async function tryThings() {
   const api = url.replace("/w/", "/api/v1/");
@@ -119,6 +126,7 @@ async function tryThings() {
 for (const [name, view] of Object.entries(views)) {
   const undo = name === "dispatch" ? await fillBasket() : null;
   if (name === "copy") await keepPlans();
+  if (name === "stocktake") await takeStock();
   if (name === "experiments") await tryThings();
   await page.goto(url + view, { waitUntil: "networkidle" });
   // A view is photographed once all that it shows is there; one that never gets there is no picture.

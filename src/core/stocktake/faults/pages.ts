@@ -57,7 +57,7 @@ export function poorPages(material: Material): Finding[] {
   return [
     {
       ...{ key: "page-work", fault: "page-work" as const, about },
-      says: say`${listOf(about)} get clicks as good as others of their category and sell less than half as often: ${plural(Math.round(ordered.reduce((sum, { line }) => sum + line.sums.orders, 0)), "order")} where ${String(Math.round(orders))} were to be expected. A lower bid does not mend a page.`,
+      says: say`${listOf(about)} sell less than half as often a click as others of their category, price allowed for: ${plural(Math.round(ordered.reduce((sum, { line }) => sum + line.sums.orders, 0)), "order")} where ${String(Math.round(orders))} were to be expected. A lower bid does not mend a page.`,
       month: { mean: month, low: month * Math.max(0, 1 - unsure), high: month * (1 + unsure) },
       money: "to gain",
       stands: standsOn(ordered.map(({ line }) => line)),

@@ -61,7 +61,7 @@ function FindingLine({
 }) {
   const { slug } = useWorkspace();
   const { mend, stands } = finding;
-  const path = mend.by === "moves" ? `moves?kind=${mend.proposer}` : mend.by === "place" ? mend.path : null;
+  const path = pathOf(finding);
   return (
     <li className="grid grid-cols-[9.5rem_1fr_auto] items-start gap-x-4 py-2.5 max-md:grid-cols-1">
       <Month finding={finding} scale={scale} spelling={spelling} />
@@ -94,6 +94,27 @@ function FindingLine({
       </div>
     </li>
   );
+}
+
+/** Where a finding is mended; null where somebody else has to. */
+function pathOf(finding: Finding): string | null {
+  const { mend } = finding;
+  if (mend.by === "moves") return `moves?kind=${mend.proposer}`;
+  if (mend.by === "others") return null;
+  return mend.path === "catalogue" ? catalogueOf(finding) : mend.path;
+}
+
+/** Items that an address names; the rest is reached by what they have in common. */
+const MOST_NAMED = 150;
+
+/** The item table with the items of a finding. */
+function catalogueOf({ about }: Finding): string {
+  const value = about
+    .slice(0, MOST_NAMED)
+    .map(({ key }) => key)
+    .join("\n");
+  const filter = { match: "all", of: [{ field: "id", op: "one-of", value }] };
+  return `catalogue?${new URLSearchParams({ filter: JSON.stringify(filter), days: "90", sort: "-cost" }).toString()}`;
 }
 
 const WHO = { pages: "whoever keeps the pages", stock: "whoever keeps the stock", shop: "whoever keeps the shop" };

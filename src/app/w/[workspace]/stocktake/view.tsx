@@ -59,7 +59,8 @@ function useTakeStock(open: (id: number | null) => void) {
     setBusy(true);
     try {
       const { job } = await apiSend<{ job: string }>(apiPath("stocktakes"), {});
-      if (await jobEnded(apiPath(`jobs/${job}`))) {
+      // That it failed, and why, is said where all jobs are told.
+      if (await jobEnded(apiPath(`jobs/${job}`)).catch(() => false)) {
         await refresh();
         open(null);
       }
