@@ -12,9 +12,9 @@ export interface ComparedFinding {
   /** Mills a month at the earlier one and at the later one; null where it was not there, or not told. */
   before: number | null;
   after: number | null;
-  /** Of what it is about: how many are gone from it, and how many came. */
-  gone: number;
-  came: number;
+  /** Of what it is about: how many are gone from it, and how many came; null where not all are kept by name. */
+  gone: number | null;
+  came: number | null;
 }
 
 /** The whole a month of thirty days, mills. */
@@ -56,12 +56,13 @@ export function compareStocktakes(
     const [then, now] = [was!.get(key), is!.get(key)];
     const became = then && now ? "still there" : then ? "mended" : earlier.has(key) ? "came back" : "new";
     const names = (one: Finding | undefined) => new Set((one?.about ?? []).map((ref) => `${ref.kind}/${ref.key}`));
+    const isWhole = [then, now].every((one) => !one || one.count === one.about.length);
     const [old, fresh] = [names(then), names(now)];
     return {
       ...{ finding: (now ?? then)!, became },
       ...{ before: then?.month?.mean ?? null, after: now?.month?.mean ?? null },
-      gone: [...old].filter((name) => !fresh.has(name)).length,
-      came: [...fresh].filter((name) => !old.has(name)).length,
+      gone: isWhole ? [...old].filter((name) => !fresh.has(name)).length : null,
+      came: isWhole ? [...fresh].filter((name) => !old.has(name)).length : null,
     };
   });
   const order = new Map(byMoney(compared.map(({ finding }) => finding)).map(({ key }, at) => [key, at]));

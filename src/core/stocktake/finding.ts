@@ -43,12 +43,12 @@ export type FaultKey = keyof typeof FAULTS;
 
 /** Who mends it: moves that go into the basket, a page of the program where it is set, or a list for somebody else. */
 export type Mend =
-  | { by: "moves"; proposer: string; moves: string[] }
+  | { by: "moves"; proposer: string; moves: number }
   | { by: "place"; path: string; words: string }
   | { by: "others"; who: "pages" | "stock" | "shop"; words: string };
 
-/** Something that is wrong, with what it costs. */
-export interface Finding {
+/** Something that is wrong, with what it costs, as it was found. */
+export interface Found {
   /** The same for the same thing, whenever it is found. */
   key: string;
   fault: FaultKey;
@@ -61,6 +61,19 @@ export interface Finding {
   money: "lost" | "to gain" | "spent";
   stands: { clicks: number; orders: number; cost: number } | null;
   mend: Mend;
+}
+
+/** How many of what a finding is about are kept by name. */
+const MOST_NAMED = 100;
+
+/** A finding as it is kept: at most the first hundred of what it is about by name, and how many there are. */
+export interface Finding extends Found {
+  count: number;
+}
+
+/** A finding with no more names than anybody reads: it may be about 100,000 items. */
+export function asKept(found: Found): Finding {
+  return { ...found, about: found.about.slice(0, MOST_NAMED), count: found.about.length };
 }
 
 /** Money that a finding is sorted by: what is only spent counts as nothing lost for sure. */

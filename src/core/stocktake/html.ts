@@ -44,7 +44,7 @@ export function monthText(
 /** What has to be done about a finding, in words. */
 export function mendText({ mend }: Finding): string {
   if (mend.by === "moves")
-    return `${formatCount(mend.moves.length)} ${mend.moves.length === 1 ? "move waits" : "moves wait"} in the list.`;
+    return `${formatCount(mend.moves)} ${mend.moves === 1 ? "move waits" : "moves wait"} in the list.`;
   if (mend.by === "place") return `${mend.words}.`;
   const who = { pages: "whoever keeps the pages", stock: "whoever keeps the stock", shop: "whoever keeps the shop" }[
     mend.who

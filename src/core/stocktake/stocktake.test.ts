@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { noSums, type Sums } from "../kit/metrics";
 import { compareStocktakes } from "./compare";
+import { asKept } from "./finding";
 import { wastedLines } from "./faults/waste";
 import { weakLines } from "./faults/weak";
 import { ordersMissing } from "./faults/whole";
@@ -75,6 +76,17 @@ describe("what can't be told yet", () => {
   });
 });
 
+describe("a finding about many", () => {
+  it("keeps a hundred by name, and how many there are", () => {
+    const about = Array.from({ length: 250 }, (_, at) => ({ kind: "item" as const, key: String(at), name: "" }));
+    const kept = asKept({
+      ...{ key: "homeless", fault: "homeless", about, says: [], month: null, money: "to gain", stands: null },
+      mend: { by: "place", path: "catalogue", words: "See them" },
+    });
+    expect([kept.about.length, kept.about[99]!.key, kept.count]).toEqual([100, "99", 250]);
+  });
+});
+
 describe("masked names", () => {
   const noBrand = () => false;
 
@@ -116,7 +128,7 @@ describe("two stocktakes", () => {
     const finding = (key: string, mean: number, about: string[] = []) => ({
       ...{ key, fault: "leak" as const, says: [], money: "lost" as const, stands: null },
       ...{ month: { mean, low: mean, high: mean }, mend: { by: "place" as const, path: "", words: "" } },
-      about: about.map((name) => ({ kind: "item" as const, key: name, name })),
+      ...{ about: about.map((name) => ({ kind: "item" as const, key: name, name })), count: about.length },
     });
     const head = (findings: ReturnType<typeof finding>[], total: Sums) => ({
       ...{ from: 0, to: 29, days: 30, currency: "EUR", goal: 3, missing: [], before: null, findings, total },

@@ -1,5 +1,5 @@
 import { plural } from "../../kit/format";
-import type { Finding } from "../finding";
+import type { Found } from "../finding";
 import type { Material } from "../material";
 import { listOf, say } from "../phrase";
 import { refOf, standsOn } from "./lost";
@@ -9,7 +9,7 @@ const OFTEN = 0.3;
 const GOOD = 0.8;
 
 /** Good campaigns that run out of money, where no proposal says so already. */
-export function dryWinners(material: Material): Finding[] {
+export function dryWinners(material: Material): Found[] {
   const { levels, purseDays, goal } = material;
   if (purseDays <= 0 || material.moves?.some(({ proposer }) => proposer === "dry")) return [];
   const dry = (levels.campaign ?? [])

@@ -1,5 +1,5 @@
 import { formatCount } from "../../kit/format";
-import type { Finding } from "../finding";
+import type { Found } from "../finding";
 import type { Material, StockHeld } from "../material";
 import { listOf, say } from "../phrase";
 import { isWorthTelling, MONTH } from "./lost";
@@ -16,10 +16,10 @@ export function isLeft({ share, isAimedAt, monthlyViews }: StockHeld): boolean {
  * Own pages and brand searches that are left to others. What they could bring is told by those of their kind that are held: sales
  * a view there, for the views that are not ours, less what clicks cost at the goal.
  */
-export function undefended(material: Material): Finding[] {
+export function undefended(material: Material): Found[] {
   const { held, goal, days } = material;
   if (!held || days <= 0) return [];
-  return (["brand", "page"] as const).flatMap((what): Finding[] => {
+  return (["brand", "page"] as const).flatMap((what): Found[] => {
     const all = held.filter((one) => one.what === what && (one.monthlyViews ?? 0) > 0);
     const left = all.filter(isLeft).sort((a, b) => b.monthlyViews! - a.monthlyViews!);
     const own = all.filter((one) => !isLeft(one) && one.impressions > 0);

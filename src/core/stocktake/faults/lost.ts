@@ -1,6 +1,6 @@
 import type { Sums } from "../../kit/metrics";
 import type { Between } from "../../moves/move";
-import type { Finding } from "../finding";
+import type { Found } from "../finding";
 import type { Material, StockLine } from "../material";
 import type { Ref, RefKind } from "../phrase";
 
@@ -46,7 +46,7 @@ export function refOf(kind: RefKind, { key, name }: { key: string; name: string 
 }
 
 /** What lines stand on together. */
-export function standsOn(lines: readonly StockLine[]): Finding["stands"] {
+export function standsOn(lines: readonly StockLine[]): Found["stands"] {
   const sum = (of: (line: StockLine) => number) => lines.reduce((all, line) => all + of(line), 0);
   return {
     clicks: sum(({ sums }) => sums.clicks),

@@ -1,5 +1,5 @@
 import { plural } from "../../kit/format";
-import type { FaultKey, Finding } from "../finding";
+import type { FaultKey, Found } from "../finding";
 import type { Material, StockMove } from "../material";
 import { listOf, say, type Phrase, type Ref, type RefKind } from "../phrase";
 import { isWorthTelling, MONTH, sumOf } from "./lost";
@@ -9,7 +9,7 @@ interface Moved {
   kind: RefKind;
   /** What the moves are about, in words around the names. */
   says(names: Phrase, moves: readonly StockMove[]): Phrase;
-  money: Finding["money"];
+  money: Found["money"];
 }
 
 /** What proposals of a kind say is wrong: the finding, whose mending is the proposals themselves. */
@@ -65,10 +65,10 @@ const MOVED: Record<string, Moved> = {
 };
 
 /** What is proposed already, told as what is wrong; each kind of proposal is one finding. */
-export function movedFindings(material: Material): Finding[] {
+export function movedFindings(material: Material): Found[] {
   const { moves } = material;
   if (!moves) return [];
-  return Object.entries(MOVED).flatMap(([proposer, { fault, kind, says, money }]): Finding[] => {
+  return Object.entries(MOVED).flatMap(([proposer, { fault, kind, says, money }]): Found[] => {
     const own = moves.filter((move) => move.proposer === proposer);
     if (own.length === 0) return [];
     const known = own.flatMap(({ contribution }) => (contribution ? [contribution] : []));
@@ -89,7 +89,7 @@ export function movedFindings(material: Material): Finding[] {
         ...{ key: fault, fault, about, month, money },
         says: says(listOf(about), own),
         stands: { clicks: clicks!, orders: orders!, cost: cost! },
-        mend: { by: "moves", proposer, moves: own.map(({ key }) => key) },
+        mend: { by: "moves", proposer, moves: own.length },
       },
     ];
   });

@@ -1,7 +1,7 @@
 import { poissonTail, sureAmong } from "../../exclusions/false-alarms";
 import { plural } from "../../kit/format";
 import { groupBy } from "../../kit/group-by";
-import type { Finding } from "../finding";
+import type { Found } from "../finding";
 import { tellsReturns, wholeOf, type Material, type StockLine } from "../material";
 import { listOf, say } from "../phrase";
 import { aMonth, isWorthTelling, refOf, standsOn } from "./lost";
@@ -15,7 +15,7 @@ const POOR = 0.5;
  * Items that convert below their category: a lower bid does not mend a page. The category's rate is that of its other items; of an
  * item dearer than what is clicked there it is expected to fall with the root of the price.
  */
-export function poorPages(material: Material): Finding[] {
+export function poorPages(material: Material): Found[] {
   if (!tellsReturns(wholeOf(material, "item"))) return [];
   const known = new Map(material.items.map((item) => [item.key, item]));
   const clicked = (material.levels.item ?? []).filter(({ key, sums }) => {

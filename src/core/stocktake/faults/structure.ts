@@ -4,7 +4,7 @@ import { comparedWords } from "../../channel/matching";
 import { formatCount, plural } from "../../kit/format";
 import { groupBy } from "../../kit/group-by";
 import { LEAST_ORDERS } from "../../planogram/enough";
-import type { Finding } from "../finding";
+import type { Found } from "../finding";
 import { wholeOf, type Material, type StockItem, type StockLine } from "../material";
 import { listOf, say } from "../phrase";
 import { aMonth, MONTH, refOf } from "./lost";
@@ -12,7 +12,7 @@ import { aMonth, MONTH, refOf } from "./lost";
 const STRUCTURE = { by: "place", path: "planogram", words: "Open the workbench" } as const;
 
 /** Groups that serve whatever no other takes, and what they cost. */
-export function leaks({ leaks: open, days }: Material): Finding[] {
+export function leaks({ leaks: open, days }: Material): Found[] {
   if (!open || open.length === 0) return [];
   const about = open.map(({ campaign, name }) => ({ kind: "campaign" as const, key: campaign, name }));
   const sum = (of: "cost" | "revenue" | "items") => open.reduce((all, one) => all + one[of], 0);
@@ -30,7 +30,7 @@ export function leaks({ leaks: open, days }: Material): Finding[] {
 }
 
 /** Items that the shop sells and that no campaign serves, by nobody's choice. */
-export function homeless(material: Material): Finding[] {
+export function homeless(material: Material): Found[] {
   const bySales = salesOf(material);
   const lost = material.items.filter(({ isForgotten, isBuyable }) => isForgotten && isBuyable);
   if (lost.length === 0) return [];
@@ -65,7 +65,7 @@ function salesOf(material: Material): Map<string, number> {
 }
 
 /** Money that still goes to what nobody can buy. */
-export function soldOut({ items }: Material): Finding[] {
+export function soldOut({ items }: Material): Found[] {
   const paid = items.filter(({ isBuyable, lateCost }) => !isBuyable && lateCost > 0);
   if (paid.length === 0) return [];
   const ordered = paid.sort((a, b) => b.lateCost - a.lateCost);
@@ -88,7 +88,7 @@ export function soldOut({ items }: Material): Finding[] {
 const BEST = 0.05;
 
 /** Best sellers that are gone: what they sold a month is what the shop loses, whatever ads do. */
-export function soldOutSellers(material: Material): Finding[] {
+export function soldOutSellers(material: Material): Found[] {
   const bySales = salesOf(material);
   const ordered = material.items
     .filter(({ key }) => (bySales.get(key) ?? 0) > 0)
@@ -111,7 +111,7 @@ export function soldOutSellers(material: Material): Finding[] {
 }
 
 /** Names that say another purpose or kind than the settings do. */
-export function nameClashes({ account }: Material): Finding[] {
+export function nameClashes({ account }: Material): Found[] {
   if (!account) return [];
   const wrong = account.all("campaign").flatMap((campaign) => {
     const clash = campaign.status === "on" ? nameClash(campaign) : null;
@@ -130,7 +130,7 @@ export function nameClashes({ account }: Material): Finding[] {
 }
 
 /** Keywords that stand in several ad groups with the same words and match type: one sets the bid, another pays. */
-export function sameKeywords({ account, levels, ...material }: Material): Finding[] {
+export function sameKeywords({ account, levels, ...material }: Material): Found[] {
   if (!account) return [];
   const running = account.all("keyword").filter((keyword) => {
     const adGroup = account.find("adGroup", keyword.adGroup);
@@ -164,7 +164,7 @@ const MANY = 5;
 const MUCH = 0.5;
 
 /** Campaigns that can't learn because each gets too few orders, though together they would. */
-export function tooSmall(material: Material): Finding[] {
+export function tooSmall(material: Material): Found[] {
   const { account, levels } = material;
   if (!account || material.days < 14) return [];
   const orders = new Map((levels.campaign ?? []).map((line) => [line.key, line]));

@@ -1,6 +1,6 @@
 import { poissonTail, sureAmong } from "../../exclusions/false-alarms";
 import { plural } from "../../kit/format";
-import type { FaultKey, Finding, Mend } from "../finding";
+import type { FaultKey, Found, Mend } from "../finding";
 import { tellsReturns, wholeOf, type Material, type StockLine } from "../material";
 import { listOf, say } from "../phrase";
 import { aMonth, isWorthTelling, refOf, sharesOf, standsOn } from "./lost";
@@ -35,7 +35,7 @@ interface Waste {
 }
 
 /** Terms, items and placements that only cost. */
-export function wasteFindings(material: Material): Finding[] {
+export function wasteFindings(material: Material): Found[] {
   const { total, goal, levels } = material;
   const usual = total.orders > 0 ? total.revenue / total.orders : null;
   const price = new Map(material.items.map((item) => [item.key, item.price]));
@@ -62,7 +62,7 @@ export function wasteFindings(material: Material): Finding[] {
       lines: total.orders > 0 ? levels.placement : undefined,
     },
   ];
-  return all.flatMap(({ fault, kind, mend, lines }): Finding[] => {
+  return all.flatMap(({ fault, kind, mend, lines }): Found[] => {
     // Where sales are not told, nothing that costs can be said to bring none.
     if (!lines || lines.length === 0 || !tellsReturns(wholeOf(material, kind))) return [];
     const wasted = wastedLines(lines, material, (line) =>

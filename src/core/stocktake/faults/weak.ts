@@ -1,6 +1,6 @@
 import { sureAmong } from "../../exclusions/false-alarms";
 import { groupsOfItems } from "../group-items";
-import type { FaultKey, Finding, Mend } from "../finding";
+import type { FaultKey, Found, Mend } from "../finding";
 import type { Sums } from "../../kit/metrics";
 import { wholeOf, type Material, type StockLevel, type StockLine } from "../material";
 import { listOf, say, type RefKind } from "../phrase";
@@ -108,8 +108,8 @@ export function weakLines(lines: readonly StockLine[], material: Material, total
 }
 
 /** Lines of each level that take more than they bring. One line alone has nothing to stand beside. */
-export function weakFindings(material: Material): Finding[] {
-  return WEAK.flatMap(({ fault, level, lines, kind, mend }): Finding[] => {
+export function weakFindings(material: Material): Found[] {
+  return WEAK.flatMap(({ fault, level, lines, kind, mend }): Found[] => {
     const all = lines(material);
     if (!all || all.filter(({ sums }) => sums.cost > 0).length < 2) return [];
     const whole = wholeOf(material, level);

@@ -1,13 +1,13 @@
 import { poissonTail } from "../../exclusions/false-alarms";
 import { plural } from "../../kit/format";
 import { formatDay } from "../../kit/days";
-import type { Finding } from "../finding";
+import type { Found } from "../finding";
 import { tellsReturns, wholeOf, type Material, type StockDay, type StockLine } from "../material";
 import { say } from "../phrase";
 import { aMonth, isWorthTelling, MONTH, refOf, sharesOf, standsOn } from "./lost";
 
 /** The whole against its goal: below it only where luck does not explain that. */
-export function belowGoal(material: Material): Finding[] {
+export function belowGoal(material: Material): Found[] {
   const { total, goal, missing } = material;
   if (missing.includes("revenue") || missing.includes("cost") || total.cost <= 0) return [];
   const roas = total.revenue / total.cost;
@@ -59,7 +59,7 @@ export function ordersMissing(
 }
 
 /** Orders that stopped being counted. What comes after is judged on broken counts, so nothing weighs more. */
-export function trackingBroken(material: Material): Finding[] {
+export function trackingBroken(material: Material): Found[] {
   const found = ordersMissing(material.daily);
   if (!found) return [];
   const { from, orders, expected, cost } = found;
@@ -83,13 +83,13 @@ const LESS = 0.6;
 const FEW = 10;
 
 /** A few items, terms or campaigns that take much of the money and bring little of the sales. */
-export function concentration(material: Material): Finding[] {
+export function concentration(material: Material): Found[] {
   const told: [StockLine[] | undefined, "item" | "term" | "campaign", string][] = [
     [material.levels.item, "item", "items"],
     [material.levels.term?.filter(({ key }) => key !== ""), "term", "terms"],
     [material.levels.campaign, "campaign", "campaigns"],
   ];
-  return told.flatMap(([lines, kind, many]): Finding[] => {
+  return told.flatMap(([lines, kind, many]): Found[] => {
     if (!lines || lines.length < 4 * FEW || !tellsReturns(wholeOf(material, kind))) return [];
     const first = [...lines].sort((a, b) => b.sums.cost - a.sums.cost).slice(0, FEW);
     const { spend, sales } = sharesOf(first, wholeOf(material, kind).sums);

@@ -85,6 +85,8 @@ function Compared({ compared }: { compared: Comparison }) {
                   <span className="block text-soft">
                     {money(before)} → {money(after)} a month
                     {became === "still there" &&
+                      gone !== null &&
+                      came !== null &&
                       (gone > 0 || came > 0) &&
                       `; ${plural(gone, "name")} gone from it, ${came} came`}
                   </span>

@@ -84,7 +84,7 @@ function FindingLine({
         {path && (
           <Link href={`/w/${slug}/${path}`} className={buttonClasses("plain")}>
             {mend.by === "moves"
-              ? `${formatCount(mend.moves.length)} ${mend.moves.length === 1 ? "move" : "moves"}`
+              ? `${formatCount(mend.moves)} ${mend.moves === 1 ? "move" : "moves"}`
               : mend.by === "place" && mend.words}
           </Link>
         )}
@@ -104,15 +104,9 @@ function pathOf(finding: Finding): string | null {
   return mend.path === "catalogue" ? catalogueOf(finding) : mend.path;
 }
 
-/** Items that an address names; the rest is reached by what they have in common. */
-const MOST_NAMED = 150;
-
-/** The item table with the items of a finding. */
+/** The item table with those of a finding's items that are kept by name. */
 function catalogueOf({ about }: Finding): string {
-  const value = about
-    .slice(0, MOST_NAMED)
-    .map(({ key }) => key)
-    .join("\n");
+  const value = about.map(({ key }) => key).join("\n");
   const filter = { match: "all", of: [{ field: "id", op: "one-of", value }] };
   return `catalogue?${new URLSearchParams({ filter: JSON.stringify(filter), days: "90", sort: "-cost" }).toString()}`;
 }
