@@ -64,6 +64,11 @@ export function listOf(refs: readonly Ref[], most = 3): Phrase {
   return rest > 0 ? [...shown, ` and ${formatCount(rest)} more`] : shown;
 }
 
+/** The form of a verb that goes with one name or with several. */
+export function verb(refs: readonly Ref[], one: string, several: string): string {
+  return refs.length === 1 ? one : several;
+}
+
 /** A sentence as text. A share always names what it is a share of. */
 export function phraseText(phrase: Phrase, spelling: Spelling): string {
   return phrase

@@ -1,7 +1,7 @@
 import { plural } from "../../kit/format";
 import type { Found } from "../finding";
 import type { Material } from "../material";
-import { listOf, say } from "../phrase";
+import { listOf, say, verb } from "../phrase";
 import { refOf, standsOn } from "./lost";
 
 /** A campaign whose money is gone on this share of the days runs dry; and is good where its return reaches the goal with this chance. */
@@ -23,7 +23,7 @@ export function dryWinners(material: Material): Found[] {
   return [
     {
       ...{ key: "dry", fault: "dry" as const, about },
-      says: say`${listOf(about)} reach the goal of ${{ ratio: goal }} and run out of money: ${{ ref: about[0]! }} on ${plural(first!.dryDays ?? 0, "day")} of the last ${String(purseDays)}${at}.`,
+      says: say`${listOf(about)} ${verb(about, "reaches", "reach")} the goal of ${{ ratio: goal }} and ${verb(about, "runs", "run")} out of money: ${{ ref: about[0]! }} on ${plural(first!.dryDays ?? 0, "day")} of the last ${String(purseDays)}${at}.`,
       // What more money brings is the return curve's to tell.
       ...{ month: null, money: "to gain" as const, stands: standsOn(dry) },
       mend: { by: "place", path: "budgets", words: "Open Budgets" },

@@ -1,14 +1,14 @@
 import { plural } from "../../kit/format";
 import type { FaultKey, Found } from "../finding";
 import type { Material, StockMove } from "../material";
-import { listOf, say, type Phrase, type Ref, type RefKind } from "../phrase";
+import { listOf, say, verb, type Phrase, type Ref, type RefKind } from "../phrase";
 import { isWorthTelling, MONTH, sumOf } from "./lost";
 
 interface Moved {
   fault: FaultKey;
   kind: RefKind;
   /** What the moves are about, in words around the names. */
-  says(names: Phrase, moves: readonly StockMove[]): Phrase;
+  says(names: Phrase, moves: readonly StockMove[], about: readonly Ref[]): Phrase;
   money: Found["money"];
 }
 
@@ -16,11 +16,11 @@ interface Moved {
 const MOVED: Record<string, Moved> = {
   overlap: {
     ...{ fault: "overlap", kind: "campaign", money: "lost" },
-    says: (names) => say`${names} take items that others serve better.`,
+    says: (names, _, about) => say`${names} ${verb(about, "takes", "take")} items that others serve better.`,
   },
   dry: {
     ...{ fault: "dry", kind: "campaign", money: "to gain" },
-    says: (names) => say`${names} run out of money while more of it would pay.`,
+    says: (names, _, about) => say`${names} ${verb(about, "runs", "run")} out of money while more of it would pay.`,
   },
   waste: {
     ...{ fault: "waste-terms", kind: "term", money: "lost" },
@@ -29,7 +29,8 @@ const MOVED: Record<string, Moved> = {
   },
   "no-margin": {
     ...{ fault: "no-margin", kind: "item", money: "lost" },
-    says: (names) => say`${names} leave too little after costs to pay for a click.`,
+    says: (names, _, about) =>
+      say`${names} ${verb(about, "leaves", "leave")} too little after costs to pay for a click.`,
   },
   starved: {
     ...{ fault: "starved", kind: "target", money: "to gain" },
@@ -87,7 +88,7 @@ export function movedFindings(material: Material): Found[] {
     return [
       {
         ...{ key: fault, fault, about, month, money },
-        says: says(listOf(about), own),
+        says: says(listOf(about), own, about),
         stands: { clicks: clicks!, orders: orders!, cost: cost! },
         mend: { by: "moves", proposer, moves: own.length },
       },

@@ -3,7 +3,7 @@ import { plural } from "../../kit/format";
 import { groupBy } from "../../kit/group-by";
 import type { Found } from "../finding";
 import { tellsReturns, wholeOf, type Material, type StockLine } from "../material";
-import { listOf, say } from "../phrase";
+import { listOf, say, verb } from "../phrase";
 import { aMonth, isWorthTelling, refOf, standsOn } from "./lost";
 
 /** Clicks from which a page can be held against its category. */
@@ -57,7 +57,7 @@ export function poorPages(material: Material): Found[] {
   return [
     {
       ...{ key: "page-work", fault: "page-work" as const, about },
-      says: say`${listOf(about)} sell less than half as often a click as others of their category, price allowed for: ${plural(Math.round(ordered.reduce((sum, { line }) => sum + line.sums.orders, 0)), "order")} where ${String(Math.round(orders))} were to be expected. A lower bid does not mend a page.`,
+      says: say`${listOf(about)} ${verb(about, "sells", "sell")} less than half as often a click as others of their category, price allowed for: ${plural(Math.round(ordered.reduce((sum, { line }) => sum + line.sums.orders, 0)), "order")} where ${String(Math.round(orders))} were to be expected. A lower bid does not mend a page.`,
       month: { mean: month, low: month * Math.max(0, 1 - unsure), high: month * (1 + unsure) },
       money: "to gain",
       stands: standsOn(ordered.map(({ line }) => line)),

@@ -6,7 +6,7 @@ import { groupBy } from "../../kit/group-by";
 import { LEAST_ORDERS } from "../../planogram/enough";
 import type { Found } from "../finding";
 import { wholeOf, type Material, type StockItem, type StockLine } from "../material";
-import { listOf, say } from "../phrase";
+import { listOf, say, verb } from "../phrase";
 import { aMonth, MONTH, refOf } from "./lost";
 
 const STRUCTURE = { by: "place", path: "planogram", words: "Open the workbench" } as const;
@@ -20,7 +20,7 @@ export function leaks({ leaks: open, days }: Material): Found[] {
   return [
     {
       ...{ key: "leak", fault: "leak" as const, about },
-      says: say`${listOf(about)} ${open.length === 1 ? "has" : "have"} an open remainder: ${plural(sum("items"), "item")} get ads there that nobody chose, and every new one will. It cost ${{ money: month }} a month.`,
+      says: say`${listOf(about)} ${verb(about, "has", "have")} an open remainder: ${plural(sum("items"), "item")} get ads there that nobody chose, and every new one will. It cost ${{ money: month }} a month.`,
       month: { mean: month, low: month, high: month },
       money: "spent",
       stands: { clicks: 0, orders: 0, cost: sum("cost") },
@@ -75,7 +75,7 @@ export function soldOut({ items }: Material): Found[] {
   return [
     {
       ...{ key: "sold-out", fault: "sold-out" as const, about },
-      says: say`${listOf(about)} can’t be bought and cost ${{ money: week }} in the last seven days.`,
+      says: say`${listOf(about)} can’t be bought and ${verb(about, "costs", "cost")} ${{ money: week }} in the last seven days.`,
       month: { mean: month, low: month, high: month },
       money: "lost",
       stands: null,
@@ -103,7 +103,7 @@ export function soldOutSellers(material: Material): Found[] {
   return [
     {
       ...{ key: "sold-out-sellers", fault: "sold-out-sellers" as const, about },
-      says: say`${listOf(about)} ${gone.length === 1 ? "is" : "are"} among the best sellers and can’t be bought. While they could, they sold ${{ money: month }} a month.`,
+      says: say`${listOf(about)} ${verb(about, "is", "are")} among the best sellers and can’t be bought. While they could, they sold ${{ money: month }} a month.`,
       ...{ month: null, money: "to gain" as const, stands: null },
       mend: { by: "others", who: "stock", words: "Order them again, or tell when they come back" },
     },

@@ -2,7 +2,7 @@ import { poissonTail, sureAmong } from "../../exclusions/false-alarms";
 import { plural } from "../../kit/format";
 import type { FaultKey, Found, Mend } from "../finding";
 import { tellsReturns, wholeOf, type Material, type StockLine } from "../material";
-import { listOf, say } from "../phrase";
+import { listOf, say, verb } from "../phrase";
 import { aMonth, isWorthTelling, refOf, sharesOf, standsOn } from "./lost";
 
 /**
@@ -87,7 +87,7 @@ export function wasteFindings(material: Material): Found[] {
     return [
       {
         ...{ key: fault, fault, about, mend },
-        says: say`${listOf(about)} cost ${{ money: cost }} a month for ${plural(Math.round(orders), "order")} in ${plural(material.days, "day")}: ${{ share: spend, of: whole.spend }}, ${{ share: sales, of: whole.sales }}. If they paid, so few would be a rare accident.`,
+        says: say`${listOf(about)} ${verb(about, "costs", "cost")} ${{ money: cost }} a month for ${plural(Math.round(orders), "order")} in ${plural(material.days, "day")}: ${{ share: spend, of: whole.spend }}, ${{ share: sales, of: whole.sales }}. If they paid, so few would be a rare accident.`,
         month: {
           mean: lost,
           low: Math.max(0, lost - (cost - lost) * spread),

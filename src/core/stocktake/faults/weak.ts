@@ -3,7 +3,7 @@ import { groupsOfItems } from "../group-items";
 import type { FaultKey, Found, Mend } from "../finding";
 import type { Sums } from "../../kit/metrics";
 import { wholeOf, type Material, type StockLevel, type StockLine } from "../material";
-import { listOf, say, type RefKind } from "../phrase";
+import { listOf, say, verb, type RefKind } from "../phrase";
 import { isWorthTelling, lostOn, refOf, sharesOf, standsOn, sumOf } from "./lost";
 
 interface Weak {
@@ -116,13 +116,12 @@ export function weakFindings(material: Material): Found[] {
     const weak = weakLines(all, material, whole.sums);
     if (weak.length === 0) return [];
     const about = weak.map((line) => refOf(kind, line));
-    const isOne = about.length === 1;
     const { spend, sales } = sharesOf(weak, whole.sums);
     const roas = spend > 0 ? (sales * whole.sums.revenue) / (spend * whole.sums.cost) : 0;
     return [
       {
         ...{ key: fault, fault, about, mend },
-        says: say`${listOf(about)} ${isOne ? "takes" : "take"} ${{ share: spend, of: whole.spend }} and ${isOne ? "brings" : "bring"} ${{ share: sales, of: whole.sales }}: ${isOne ? "it returns" : "they return"} ${{ ratio: roas }} where the goal is ${{ ratio: material.goal }}.`,
+        says: say`${listOf(about)} ${verb(about, "takes", "take")} ${{ share: spend, of: whole.spend }} and ${verb(about, "brings", "bring")} ${{ share: sales, of: whole.sales }}: ${verb(about, "it returns", "they return")} ${{ ratio: roas }} where the goal is ${{ ratio: material.goal }}.`,
         month: sumOf(weak.map((line) => lostOn(line, material)!)),
         money: "lost",
         stands: standsOn(weak),
