@@ -12,6 +12,8 @@ import { Field, Select, TextInput } from "@/ui/field";
 import { Logo } from "@/ui/logo";
 import { ErrorNote } from "@/ui/notes";
 import { ApiError, apiSend } from "./_lib/api";
+import { LookAtFile } from "./look-at-file";
+import { slugOf } from "./slug-of";
 import { WorkspaceList, type Standing } from "./workspace-list";
 
 const formSchema = z.object({
@@ -22,17 +24,6 @@ const formSchema = z.object({
 });
 
 type Form = z.infer<typeof formSchema>;
-
-function slugOf(name: string): string {
-  const slug = name
-    .normalize("NFKD")
-    .replace(/\p{M}/gu, "")
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, "-")
-    .replace(/^-+|-+$/g, "")
-    .slice(0, 40);
-  return slug || "shop";
-}
 
 const neverChanges = () => () => {};
 
@@ -68,7 +59,12 @@ export function FirstRun({
       ))}
       <div className="mt-10 grid gap-10 md:grid-cols-[1fr_380px]">
         <div>{workspaces.length > 0 ? <WorkspaceList workspaces={workspaces} standing={standing} /> : <Round />}</div>
-        {isBrowser && mayMake && <NewWorkspaceForm />}
+        {isBrowser && mayMake && (
+          <div className="space-y-6">
+            <NewWorkspaceForm />
+            <LookAtFile />
+          </div>
+        )}
         {!mayMake && workspaces.length === 0 && (
           <p className="h-fit rounded-lg border border-line bg-surface p-5">
             You have no role in any workspace yet. Ask an owner of one to invite you.

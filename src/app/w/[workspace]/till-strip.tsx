@@ -18,6 +18,8 @@ export function TillStrip({ till }: { till: Till | undefined }) {
   const { slug, currency } = useWorkspace();
   const apiPath = useApiPath();
   const basket = useApi<BasketView>(till && till.basket > 0 ? apiPath("basket?limit=1") : null);
+  // Without a feed nobody knows what has a home.
+  const knowsItems = till !== undefined && till.items > 0;
   const money = (amount: number) => formatMoneyShort(amount, currency);
   const effect = basket.data?.effect;
   // Both are read anew after a change, one before the other: an older estimate does not stand beside a newer count.
@@ -48,7 +50,7 @@ export function TillStrip({ till }: { till: Till | undefined }) {
         href={`/w/${slug}/planogram`}
         marked={(till?.withoutHome ?? 0) > 0}
       >
-        {till ? formatCount(till.withoutHome) : NO_VALUE}
+        {knowsItems ? formatCount(till.withoutHome) : NO_VALUE}
       </Figure>
       <Figure
         label="Leaks"
@@ -56,7 +58,7 @@ export function TillStrip({ till }: { till: Till | undefined }) {
         href={`/w/${slug}/planogram`}
         marked={(till?.leaks ?? 0) > 0}
       >
-        {till?.leaks ?? NO_VALUE}
+        {knowsItems ? till.leaks : NO_VALUE}
       </Figure>
       <Figure label="Feed" href={`/w/${slug}/catalogue`}>
         <span className="font-normal" suppressHydrationWarning>

@@ -1,6 +1,6 @@
 "use client";
 
-import { parseAsInteger, useQueryState } from "nuqs";
+import { parseAsInteger, parseAsString, useQueryState } from "nuqs";
 import { useRef, useState } from "react";
 import { formatMoment, formatMetric, plural } from "@/core/kit/format";
 import { CHAPTERS, windowWords } from "@/core/stocktake/chapters";
@@ -15,6 +15,7 @@ import { Who } from "@/ui/who";
 import { apiDelete, apiSend, jobEnded, toastError, useApi } from "../../../_lib/api";
 import { sayDone } from "../../../_lib/undo";
 import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../_lib/workspace";
+import { ReportDialog as ReadReportDialog } from "../results/reports/report-dialog";
 import { Chapter } from "./chapter";
 import { ComparePanel } from "./compare";
 import { Findings, scaleOf } from "./findings";
@@ -27,6 +28,7 @@ export default function StocktakePage() {
   const all = useApi<StocktakeLine[]>(apiPath("stocktakes"));
   const [asked, setAsked] = useQueryState("stocktake", parseAsInteger);
   const take = useTakeStock((id) => void setAsked(id));
+  const add = useAddReport(take.start);
   if (!all.data) return <PageWaiting title="Stocktake" what="stocktakes" error={all.error} />;
   const shown = all.data.find(({ id }) => id === asked) ?? all.data[0];
   if (!shown) {
@@ -36,28 +38,58 @@ export default function StocktakePage() {
         <EmptyNote
           title="No stock was taken yet"
           action={
-            <Button look="ember" disabled={take.isBusy} onClick={() => void take.start()}>
-              {take.isBusy ? "Taking stock …" : "Take stock"}
-            </Button>
+            <>
+              <Button disabled={take.isBusy} onClick={add.open}>
+                Add a report file …
+              </Button>
+              <Button look="ember" disabled={take.isBusy} onClick={() => void take.start()}>
+                {take.isBusy ? "Taking stock …" : "Take stock"}
+              </Button>
+            </>
           }
         >
           A stocktake says in sentences what is wrong with the account and what it costs a month, with the tables it
           stands on. It reads results, catalogue and structure, whatever there is of them, and changes nothing.
         </EmptyNote>
+        {add.dialog}
       </div>
     );
   }
-  return <Taken lines={all.data} shown={shown} take={take} onChoose={(id) => void setAsked(id)} />;
+  return <Taken lines={all.data} shown={shown} take={take} add={add} onChoose={(id) => void setAsked(id)} />;
 }
 
-/** Takes stock as a job and opens it once it is there. */
+/** Adding a report file, which a stocktake is taken with as soon as it is read; one that was chosen at the door waits already. */
+function useAddReport(takeStock: (after: string) => Promise<void>) {
+  const [upload, setUpload] = useQueryState("upload", parseAsString);
+  const [fileName, setFileName] = useQueryState("file", parseAsString);
+  const [isAsked, setAsked] = useState(false);
+  const onClose = () => {
+    setAsked(false);
+    void setUpload(null);
+    void setFileName(null);
+  };
+  return {
+    open: () => setAsked(true),
+    dialog: (
+      <ReadReportDialog
+        open={isAsked || upload !== null}
+        given={upload === null ? null : { upload, fileName: fileName ?? "report" }}
+        onClose={onClose}
+        onStarted={(job) => void takeStock(job)}
+      />
+    ),
+  };
+}
+
+/** Takes stock as a job, after another one where it has to wait for that, and opens it once it is there. */
 function useTakeStock(open: (id: number | null) => void) {
   const apiPath = useApiPath();
   const refresh = useRefresh();
   const [isBusy, setBusy] = useState(false);
-  const start = async () => {
+  const start = async (after: string | null = null) => {
     setBusy(true);
     try {
+      if (after !== null && !(await jobEnded(apiPath(`jobs/${after}`)).catch(() => false))) return;
       const { job } = await apiSend<{ job: string }>(apiPath("stocktakes"), {});
       // That it failed, and why, is said where all jobs are told.
       if (await jobEnded(apiPath(`jobs/${job}`)).catch(() => false)) {
@@ -77,11 +109,13 @@ function Taken({
   lines,
   shown,
   take,
+  add,
   onChoose,
 }: {
   lines: StocktakeLine[];
   shown: StocktakeLine;
   take: ReturnType<typeof useTakeStock>;
+  add: ReturnType<typeof useAddReport>;
   onChoose: (id: number | null) => void;
 }) {
   const apiPath = useApiPath();
@@ -135,6 +169,9 @@ function Taken({
             </Select>
           </span>
         )}
+        <Button onClick={add.open} disabled={take.isBusy}>
+          Add a file …
+        </Button>
         <Button onClick={() => setReport(true)} disabled={!view.data}>
           Report …
         </Button>
@@ -149,6 +186,7 @@ function Taken({
       ) : (
         <WaitingRows />
       )}
+      {add.dialog}
       {isReport && view.data && <ReportDialog view={view.data} onClose={() => setReport(false)} />}
       {other !== null && <ComparePanel id={shown.id} other={other} onClose={() => setOther(null)} />}
     </div>

@@ -19,20 +19,40 @@ import { Button } from "@/ui/button";
 import { Dialog } from "@/ui/dialog";
 import { DayInput } from "@/ui/day-input";
 import { Field, Select, TextInput } from "@/ui/field";
-import { ErrorNote } from "@/ui/notes";
-import { ApiError, apiGet, apiSend, apiUpload } from "../../../../_lib/api";
+import { ErrorNote, Loading } from "@/ui/notes";
+import { ApiError, apiGet, apiSend, apiUpload, useApi } from "../../../../_lib/api";
 import type { ReadingChoice } from "@/server/catalogue/reading/open-feed";
 import { howRead, readingQuery, ReadingOverrides } from "../../reading-overrides";
 import { RenamedCampaigns } from "./renamed-campaigns";
 import { useApiPath, useRefresh, useWorkspace } from "../../../../_lib/workspace";
 
+/** A report file that lies on the server already and waits to be understood. */
+export interface GivenReport {
+  upload: string;
+  fileName: string;
+}
+
 /** Takes a report file in: choose it, say what it is and which column is which, read it. */
-export function ReportDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
+export function ReportDialog({
+  open,
+  onClose,
+  given = null,
+  onStarted,
+}: {
+  open: boolean;
+  onClose: () => void;
+  /** A file that was chosen before the dialog opened. */
+  given?: GivenReport | null;
+  /** Told of the job that reads the file. */
+  onStarted?: (job: string) => void;
+}) {
   const apiPath = useApiPath();
   const refresh = useRefresh();
   const [busy, setBusy] = useState("");
   const [error, setError] = useState<Failure | null>(null);
-  const [found, setFound] = useState<{ fileName: string; proposal: ReportProposal } | null>(null);
+  const [chosen, setFound] = useState<{ fileName: string; proposal: ReportProposal } | null>(null);
+  const lookAtGiven = useApi<ReportProposal>(open && given ? apiPath(`report-uploads/${given.upload}`) : null);
+  const found = chosen ?? (given && lookAtGiven.data ? { fileName: given.fileName, proposal: lookAtGiven.data } : null);
   const close = () => {
     setFound(null);
     setError(null);
@@ -65,15 +85,18 @@ export function ReportDialog({ open, onClose }: { open: boolean; onClose: () => 
     attempt("Starting", async () => {
       const { upload: id, kind, reading } = found!.proposal;
       const body = { upload: id, fileName: found!.fileName, kind, mapping, reading };
-      await apiSend(apiPath("report-imports"), body);
+      const { job } = await apiSend<{ job: string }>(apiPath("report-imports"), body);
       toast.info("Reading the report. You can go on meanwhile.");
+      onStarted?.(job);
       close();
       await refresh();
     });
   return (
     <Dialog open={open} onClose={close} title={found ? `Columns of ${found.fileName}` : "Read in a report"} wide>
       {error && <ErrorNote error={error} />}
-      {!found && (
+      {lookAtGiven.error && <ErrorNote error={lookAtGiven.error.failure} />}
+      {lookAtGiven.isLoading && <Loading what="columns" />}
+      {!found && !lookAtGiven.isLoading && (
         <div
           className="rounded-lg border-2 border-dashed border-line p-6 text-sm"
           onDragOver={(event) => event.preventDefault()}
