@@ -82,6 +82,7 @@ async function main(): Promise<void> {
     if (!saved.ok) throw new Error(saved.error.message);
   }
   await recomputeAll(db);
+  await runNow("alerts", {});
   console.log(`Made in ${plural(Math.round((Date.now() - began) / 1000), "second")}.`);
 }
 

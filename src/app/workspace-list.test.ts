@@ -12,6 +12,7 @@ const QUIET: Standing = {
     placementsDue: null,
     experimentsOver: [],
     runDry: [],
+    alerts: [],
     faults: [],
   },
 };

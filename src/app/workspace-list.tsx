@@ -23,6 +23,7 @@ export function asksInWords({ till, asks }: Standing): string[] {
     asks.exclusionsDue.all > 0 ? `${plural(asks.exclusionsDue.all, "exclusion")} to look at` : "",
     asks.placementsDue ? `${plural(asks.placementsDue.placements, "placement")} to look at` : "",
     asks.experimentsOver.length > 0 ? `${plural(asks.experimentsOver.length, "experiment")} to settle` : "",
+    asks.alerts.length > 0 ? plural(asks.alerts.length, "alert") : "",
     till.basket > 0 ? `${plural(till.basket, "change")} in the basket` : "",
   ].filter(Boolean);
 }

@@ -14,5 +14,6 @@ export * from "./moves";
 export * from "./exclusions";
 export * from "./experiments";
 export * from "./stocktake";
+export * from "./alerts";
 export * from "./budgets";
 export * from "./ready";

@@ -53,6 +53,7 @@ describe("what asks for a decision today", () => {
   it("is nothing where nothing is due", async () => {
     expect(await asksOfToday(db, info)).toEqual({
       ...{
+        alerts: [],
         pausesDue: [],
         exclusionsDue: { all: 0, waiting: 0 },
         placementsDue: null,

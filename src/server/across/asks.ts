@@ -1,6 +1,9 @@
+import { and, eq, isNull } from "drizzle-orm";
+import { ALERT_KINDS, type AlertKind } from "@/core/alerts/alerts";
 import type { Account } from "@/core/account/account";
 import { dayAt, formatDay } from "@/core/kit/days";
 import type { Database } from "@/db/client";
+import { alerts } from "@/db/schema";
 import { readAccount } from "../account/state";
 import { placementsDue, type PlacementsDue } from "../exclusions/placements/due";
 import { experimentsOver } from "../experiments/running";
@@ -31,6 +34,8 @@ export interface Asks {
   /** Experiments whose days are over, and that nobody has settled. */
   experimentsOver: { id: number; name: string }[];
   runDry: RunsDry[];
+  /** Alerts that speak up and that nobody put aside, but for those that the other lines tell. */
+  alerts: { kind: AlertKind; says: string }[];
   /** Faults of the catalogue that cost money: the spend of the last 30 days on items that have them. */
   faults: { code: string; label: string; items: number; cost: number }[];
 }
@@ -49,9 +54,21 @@ export async function asksOfToday(db: Database, info: WorkspaceInfo): Promise<As
     exclusionsDue: exclusionsDue(planned, live, today),
     placementsDue: await placementsDue(db, info, planned),
     experimentsOver: await experimentsOver(db, info),
-    runDry: await runDry(db, live),
+    runDry: await oftenDry(db, live),
+    alerts: await speakingAlerts(db),
     faults: await faultsThatCost(db),
   };
+}
+
+/** Told by lines of their own already. */
+const TOLD_ELSEWHERE: ReadonlySet<AlertKind> = new Set(["dry", "homeless"]);
+
+async function speakingAlerts(db: Database): Promise<Asks["alerts"]> {
+  const rows = await db
+    .select({ kind: alerts.kind, says: alerts.says })
+    .from(alerts)
+    .where(and(eq(alerts.isOn, true), eq(alerts.state, "speaks"), isNull(alerts.aside)));
+  return ALERT_KINDS.flatMap((kind) => rows.filter((row) => row.kind === kind && !TOLD_ELSEWHERE.has(kind)));
 }
 
 function pausesDue(account: Account, today: string): Asks["pausesDue"] {
@@ -69,7 +86,8 @@ function exclusionsDue(planned: Account, live: Account, today: string): Asks["ex
   return { all: due.length, waiting: due.filter(({ key }) => !live.has(key)).length };
 }
 
-async function runDry(db: Database, live: Account): Promise<RunsDry[]> {
+/** Running campaigns that were out of money on at least half of the last days, the most often first. */
+export async function oftenDry(db: Database, live: Account): Promise<RunsDry[]> {
   const { of, stops } = await campaignStops(db);
   return [...stops]
     .flatMap(([key, { days, hour }]): RunsDry[] => {

@@ -14,6 +14,7 @@ import { shelfEndpoints } from "./stages/shelves";
 import { exclusionEndpoints } from "./stages/exclusions";
 import { experimentEndpoints } from "./stages/experiments";
 import { stocktakeEndpoints } from "./stages/stocktake";
+import { alertEndpoints } from "./stages/alerts";
 import { exportEndpoints } from "./stages/exports";
 import { bidsEndpoints } from "./stages/bids";
 import { movesEndpoints } from "./stages/moves";
@@ -83,6 +84,7 @@ export const ENDPOINTS: BoundEndpoint[] = [
   ...exclusionEndpoints,
   ...experimentEndpoints,
   ...stocktakeEndpoints,
+  ...alertEndpoints,
   ...reportEndpoints,
   ...runEndpoints,
 ];

@@ -28,6 +28,8 @@ export const JOB_KINDS = [
   "standing-orders",
   "experiments",
   "stocktake",
+  "alerts",
+  "alert-messages",
   "make-ready",
 ] as const;
 export type JobKind = (typeof JOB_KINDS)[number];
@@ -42,6 +44,7 @@ export const BESIDE_KINDS: ReadonlySet<JobKind> = new Set([
   "market-compare",
   "channel-places",
   "channel-reports",
+  "alert-messages",
 ]);
 
 export interface JobView {

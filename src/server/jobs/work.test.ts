@@ -49,6 +49,8 @@ function handlers(run: (context: JobContext) => Promise<unknown>) {
     "standing-orders": handler,
     experiments: handler,
     stocktake: handler,
+    alerts: handler,
+    "alert-messages": handler,
     "make-ready": handler,
   };
   return { all, seen };

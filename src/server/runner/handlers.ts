@@ -18,6 +18,8 @@ import { planogramApply } from "../planogram/apply";
 import { planogramSteps } from "../planogram/in-step";
 import { shelvesJob } from "../shelves/job";
 import { stocktakeJob } from "../stocktake/job";
+import { alertsJob } from "../alerts/look";
+import { alertMessagesJob } from "../alerts/messages";
 import { makeReadyJob } from "./make-ready";
 import { standingOrdersJob } from "../standing/job";
 import type { JobHandlers } from "../jobs/work";
@@ -46,5 +48,7 @@ export const jobHandlers: JobHandlers = {
   "standing-orders": standingOrdersJob,
   experiments: experimentsJob,
   stocktake: stocktakeJob,
+  alerts: alertsJob,
+  "alert-messages": alertMessagesJob,
   "make-ready": makeReadyJob,
 };

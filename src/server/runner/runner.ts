@@ -4,6 +4,8 @@ import { eq } from "drizzle-orm";
 import type { Failure } from "@/core/kit/outcome";
 import type { Database } from "@/db/client";
 import { jobs } from "@/db/schema";
+import { queueDueAlerts } from "../alerts/look";
+import { queueDueMessages } from "../alerts/messages";
 import { queueDueFetches } from "../catalogue/schedule";
 import type { JobKind } from "../jobs/jobs";
 import { claimJob, countAttempt, leaveJob, lostJobs, settleLost, type JobRow } from "../jobs/work";
@@ -235,6 +237,8 @@ export class Runner {
       queueDueReports,
       queueDueOrders,
       queueDueExperiments,
+      queueDueAlerts,
+      queueDueMessages,
     ]) {
       await queue(db, info).catch((error: unknown) =>
         log.error({ err: error, slug: info.slug }, "looking for what is due failed"),

@@ -4,7 +4,7 @@ import { isBuyable } from "@/core/catalogue/field-changes";
 import { paidPrices } from "@/core/catalogue/margins";
 import { cellText } from "@/core/kit/columns";
 import { formatDay, parseDay, windowBefore, windowEnding, windowLength, type Window } from "@/core/kit/days";
-import type { Sums } from "@/core/kit/metrics";
+import type { AdMeasure, Sums } from "@/core/kit/metrics";
 import { fail, ok, type Outcome } from "@/core/kit/outcome";
 import {
   STOCK_LEVELS,
@@ -154,9 +154,15 @@ function linesOf({ lines, missing }: Slice): StockLine[] {
   }));
 }
 
-async function dailyOf(db: Database, info: WorkspaceInfo, window: Window): Promise<StockDay[]> {
+/** The whole by day, the oldest first; none where no report tells what is needed of it. */
+export async function dailyOf(
+  db: Database,
+  info: WorkspaceInfo,
+  window: Window,
+  needs: readonly AdMeasure[] = ["orders"],
+): Promise<StockDay[]> {
   const slice = await sliceOf(db, info, "day", window);
-  if (!slice.ok || slice.value.missing.includes("orders")) return [];
+  if (!slice.ok || needs.some((key) => slice.value.missing.includes(key))) return [];
   const lag = await loadLag(db);
   return slice.value.lines
     .map(({ key, sums }) => {

@@ -22,6 +22,9 @@ import { PersonMenu } from "./person-menu";
 import { STAGES } from "./stages";
 import { TillStrip } from "./till-strip";
 
+/** Pages below Today. */
+const TODAY = ["", "/weeks", "/alerts"];
+
 /** What stands around every screen: stages left, window and search on top, the till strip below. */
 export function Frame({ children }: { children: ReactNode }) {
   const { slug, name } = useWorkspace();
@@ -40,7 +43,9 @@ export function Frame({ children }: { children: ReactNode }) {
     dispatch: till.data?.basket || undefined,
   };
   const isAt = (path: string) =>
-    path === "" ? pathname === `/w/${slug}` : `${pathname}/`.startsWith(`/w/${slug}/${path}/`);
+    path === ""
+      ? TODAY.some((part) => pathname === `/w/${slug}${part}`)
+      : `${pathname}/`.startsWith(`/w/${slug}/${path}/`);
   const link = (path: string, label: string) => (
     <Link
       key={path}

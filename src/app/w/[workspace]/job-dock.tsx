@@ -32,6 +32,8 @@ export const JOB_LABEL: Record<JobKind, [doing: string, done: string]> = {
   "standing-orders": ["Standing orders are at work", "Standing orders are done: see Moves"],
   experiments: ["Looking at experiments", "Experiments looked at"],
   stocktake: ["Taking stock", "Stock taken"],
+  alerts: ["Looking at alerts", "Alerts looked at"],
+  "alert-messages": ["Sending alerts", "Alerts sent"],
   "make-ready": ["Making views ready", "Views are ready"],
   "channel-read": ["Reading the channel back", "Channel read back: see Dispatch, Channel"],
   "account-edit-undo": ["Taking the change back", "Change taken back"],
@@ -157,9 +159,11 @@ export function JobDock() {
   );
 }
 
+const BY_ITSELF: ReadonlySet<JobView["kind"]> = new Set(["make-ready", "alerts", "alert-messages"]);
+
 /** What nobody asked for and nobody waits for is not told. */
 function isShown({ kind }: JobView): boolean {
-  return kind !== "make-ready";
+  return !BY_ITSELF.has(kind);
 }
 
 function isActive(job: JobView): boolean {

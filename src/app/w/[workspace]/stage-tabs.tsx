@@ -14,6 +14,7 @@ export function StageTabs({
   carry = ["days"],
 }: {
   label: string;
+  /** Its path; "" for Today, which stands above the stages. */
   stage: string;
   /** Paths below the stage, "" for its first part, with what stands behind their names. */
   tabs: { path: string; label: string; mark?: ReactNode }[];
@@ -24,7 +25,7 @@ export function StageTabs({
   const pathname = usePathname();
   const search = useSearchParams();
   const along = new URLSearchParams(carry.flatMap((name) => (search.get(name) ? [[name, search.get(name)!]] : [])));
-  const base = `/w/${slug}/${stage}`;
+  const base = stage === "" ? `/w/${slug}` : `/w/${slug}/${stage}`;
   return (
     <nav aria-label={label} className="flex gap-1 border-b border-line">
       {tabs.map(({ path, label: name, mark }) => {

@@ -7,6 +7,7 @@ import { METRICS } from "@/core/kit/metrics";
 import { STARTING_SET } from "@/core/shelves/ready-made";
 import { formatMoney } from "@/core/kit/money";
 import { clock } from "@/core/kit/clock";
+import type { AlertKind } from "@/core/alerts/alerts";
 import type { Asks } from "@/server/across/asks";
 import type { OutOfStep } from "@/server/planogram/in-step";
 import type { TillStrip } from "@/server/across/results/till";
@@ -17,6 +18,7 @@ import { buttonClasses } from "@/ui/button";
 
 import { PageHead, PageWaiting, Surface } from "@/ui/page";
 import { stepWords } from "./planogram/step-words";
+import { TodayTabs } from "./today-tabs";
 import { TopMoves } from "./moves/top-moves";
 import { useShelfSets } from "./shelves/use-shelf-fields";
 import { forgottenWords, replanPath } from "./forgotten";
@@ -29,6 +31,7 @@ interface Steps {
   campaigns: boolean;
   basket: number;
   results: boolean;
+  stocktake: boolean;
 }
 
 type Decision = [text: string, href: string, action: string];
@@ -41,12 +44,25 @@ function named(list: { name: string }[]): string {
   return list.length > MOST_NAMES ? `${some.join(", ")} and ${list.length - MOST_NAMES} more` : some.join(", ");
 }
 
+/** Where one goes from an alert. */
+const ALERT_WAY: Record<AlertKind, [href: string, action: string]> = {
+  tracking: ["results?level=day", "Look at the days"],
+  return: ["results?level=campaign", "Look at campaigns"],
+  spend: ["results?level=campaign", "Look at campaigns"],
+  dry: ["budgets", "Look at budgets"],
+  feed: ["catalogue", "Look at the feed"],
+  homeless: ["planogram", "Plan them in"],
+  "sold-out": ["stocktake", "Take stock"],
+  turned: ["targets", "Look at targets"],
+};
+
 /** What is due, what runs out of money and what costs for nothing, as decisions. */
 function askedFor(
-  { pausesDue, exclusionsDue, placementsDue, experimentsOver, runDry, faults }: Asks,
+  { alerts, pausesDue, exclusionsDue, placementsDue, experimentsOver, runDry, faults }: Asks,
   currency: string,
 ): Decision[] {
   const found: Decision[] = [];
+  for (const { kind, says } of alerts) found.push([says, ...ALERT_WAY[kind]]);
   if (pausesDue.length > 0) {
     found.push([
       `${plural(pausesDue.length, "pause")} to look at again: ${named(pausesDue)}.`,
@@ -136,8 +152,16 @@ export default function Today() {
       "Run the market",
     ],
     [steps.data.shelves, "Look at the shelves", "See who brings sales and who only costs.", "shelves", "Open shelves"],
+    [
+      steps.data.stocktake,
+      "Take stock",
+      "What is wrong in sentences, the worst chapter first, and the moves with most money.",
+      "stocktake",
+      "Take stock",
+    ],
   ];
   const next = list.findIndex(([isDone]) => !isDone);
+  const onlyStock = next === list.length - 1;
   const cold = shelves.data?.lines.find((line) => line.key === "cold");
   const hot = shelves.data?.lines.find((line) => line.key === "hot");
   const decisions: Decision[] = [];
@@ -185,6 +209,13 @@ export default function Today() {
       "Look at them",
     ]);
   }
+  if (onlyStock) {
+    decisions.push([
+      "Nobody took stock of this account yet: what is wrong in sentences, and what each costs a month.",
+      "stocktake",
+      "Take stock",
+    ]);
+  }
   if (till.data.basket > 0)
     decisions.push([`${plural(till.data.basket, "change")} in the basket.`, "dispatch", "Review and send"]);
 
@@ -200,7 +231,8 @@ export default function Today() {
             : `${formatCount(till.data.items)} items · no results yet`
         }
       />
-      {next >= 0 && (
+      <TodayTabs />
+      {next >= 0 && !onlyStock && (
         <Surface title="Your first round">
           <ol className="space-y-2">
             {list.map(([isDone, title, text, href, action], i) => (

@@ -2,7 +2,9 @@ import { formatDay, type Window } from "@/core/kit/days";
 import { SOURCES, type Source } from "@/core/results/levels";
 import { addSums, type Sums } from "@/core/kit/metrics";
 import { totalOf } from "@/core/results/window-sums";
+import { isNotNull } from "drizzle-orm";
 import type { Database } from "@/db/client";
+import { stocktakes } from "@/db/schema";
 import { listFeeds } from "../../catalogue/feeds";
 import { loadCatalogue } from "../../catalogue/load";
 import { countLeaks, forgottenItems } from "../catalogue/standings";
@@ -101,5 +103,11 @@ export async function setUpSteps(db: Database) {
     campaigns: at.live.all("campaign").length > 0,
     basket: at.waiting,
     results: span !== null,
+    stocktake: await hasTakenStock(db),
   };
+}
+
+async function hasTakenStock(db: Database): Promise<boolean> {
+  const taken = await db.select({ id: stocktakes.id }).from(stocktakes).where(isNotNull(stocktakes.head)).limit(1);
+  return taken.length > 0;
 }
