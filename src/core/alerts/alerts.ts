@@ -16,49 +16,57 @@ const WITHIN = 1.2816;
 const NONE_CAME = 2.303;
 const HOUR = 3_600_000;
 
-/** What can be watched: what it is called, what its limit is, and how one begins. */
+/** What can be watched: what it is called, how that reads before its limit, and where the limit begins. */
 export const ALERTS = {
   tracking: {
+    title: "Orders are no longer counted",
     label: "Orders are no longer counted",
     about: "Clicks go on as ever, and orders stop coming in a way that luck does not explain.",
     limit: null,
   },
   return: {
+    title: "Return below its limit",
     label: "Return falls below",
     about: `Of the last ${LATE_DAYS} days with results, late orders reckoned in; only where luck does not explain it.`,
     limit: { unit: "× the goal", least: 0.05, most: 3, first: 0.8, step: 0.05 },
   },
   spend: {
+    title: "Spend moved",
     label: "Spend a day moves by more than",
     about: `The last ${LATE_DAYS} days against the ${USUAL_DAYS} before.`,
     limit: { unit: "%", least: 5, most: 1000, first: 40, step: 5 },
   },
   dry: {
+    title: "Campaigns out of money",
     label: "Campaigns out of money, at least",
     about: "Campaigns that stopped before the day was over on half of the last days.",
     limit: { unit: "campaigns", least: 1, most: 10_000, first: 1, step: 1 },
   },
   feed: {
+    title: "Old feed",
     label: "The feed is older than",
     about: "Prices and stock that ads tell may be of yesterday.",
     limit: { unit: "hours", least: 1, most: 2000, first: 48, step: 1 },
   },
   homeless: {
+    title: "Items without a home",
     label: "Items without a home, more than",
     about: "Items that no group serves and nobody chose to leave out.",
     limit: { unit: "items", least: 0, most: 1_000_000, first: 5, step: 1 },
   },
   "sold-out": {
+    title: "Spend on sold-out items",
     label: "Spend on sold-out items, more than",
     about: `Share of the spend of the last ${LATE_DAYS} days on items that can't be bought now.`,
     limit: { unit: "%", least: 0, most: 100, first: 3, step: 0.5 },
   },
   turned: {
+    title: "Rival pages that turned",
     label: "Rival pages that turned, at least",
     about: `Listings that reached the goal over ${PAID_DAYS} days, and fell short of it in the ${TURN_DAYS} after, both beyond luck.`,
     limit: { unit: "listings", least: 1, most: 10_000, first: 1, step: 1 },
   },
-} as const satisfies Record<string, { label: string; about: string; limit: Limit | null }>;
+} as const satisfies Record<string, { title: string; label: string; about: string; limit: Limit | null }>;
 
 /** What a limit is counted in, between which ends it lies, and where it begins. */
 export interface Limit {

@@ -108,7 +108,7 @@ h2 { font-size: 1.1rem; margin: 1.6rem 0 .3rem; } li { margin: .3rem 0; }
 ${figures}
 </tbody></table>
 <h2>Alerts</h2>
-${alerts.length > 0 ? list(alerts.map(({ kind, says }) => `<b>${escapeMarkup(ALERTS[kind].label)}</b>: ${escapeMarkup(says)}`)) : "<p>None speaks up.</p>"}
+${alerts.length > 0 ? list(alerts.map(({ kind, says }) => `<b>${escapeMarkup(ALERTS[kind].title)}</b>: ${escapeMarkup(says)}`)) : "<p>None speaks up.</p>"}
 <h2>What is wrong</h2>
 <p>${escapeMarkup(foundWords(digest))}</p>
 ${found.length > 0 ? list(found) : ""}

@@ -61,7 +61,7 @@ export async function asksOfToday(db: Database, info: WorkspaceInfo): Promise<As
 }
 
 /** Told by lines of their own already. */
-const TOLD_ELSEWHERE: ReadonlySet<AlertKind> = new Set(["dry", "homeless"]);
+const TOLD_ELSEWHERE: ReadonlySet<AlertKind> = new Set(["dry", "homeless", "sold-out"]);
 
 async function speakingAlerts(db: Database): Promise<Asks["alerts"]> {
   const rows = await db

@@ -68,7 +68,7 @@ export async function setAlert(
   const words = isOn
     ? `watched${limit === null ? "" : `, limit ${limit} ${ALERTS[kind].limit?.unit ?? ""}`}`
     : "no longer watched";
-  await noteChange(db, `Alert “${ALERTS[kind].label}”: ${words}`, "", "alerts");
+  await noteChange(db, `Alert “${ALERTS[kind].title}”: ${words}`, "", "alerts");
   await lookAtAlerts(db, info);
   return ok(await viewAlerts(db));
 }
@@ -98,7 +98,7 @@ export async function putAside(
     .where(eq(alerts.kind, row.kind));
   await noteChange(
     db,
-    `Alert “${ALERTS[row.kind].label}” ${isAside ? "put aside" : "taken up again"}`,
+    `Alert “${ALERTS[row.kind].title}” ${isAside ? "put aside" : "taken up again"}`,
     reason,
     "alerts",
   );
@@ -130,7 +130,7 @@ export async function lookAtAlerts(db: Database, info: WorkspaceInfo, now = Date
         .onConflictDoUpdate({ target: alerts.kind, set });
       if (!isNew || state !== "speaks") continue;
       began.push(kind);
-      await queueMessage(tx, info, "alert.speaks", now, { alert: kind, about: ALERTS[kind].label, says, limit });
+      await queueMessage(tx, info, "alert.speaks", now, { alert: kind, about: ALERTS[kind].title, says, limit });
     }
     await tx
       .insert(alertLooks)

@@ -112,7 +112,7 @@ function AlertRow({
   onTakeUp: () => void;
 }) {
   const { timeZone } = useWorkspace();
-  const { label, about, limit: ends } = ALERTS[kind];
+  const { title, label, about, limit: ends } = ALERTS[kind];
   const read = (text: string): number | null => {
     const value = Number(text.replace(",", "."));
     return text.trim() !== "" && ends && value >= ends.least && value <= ends.most ? value : null;
@@ -137,7 +137,7 @@ function AlertRow({
             <SettledInput
               aria-label={`Limit: ${label}`}
               inputMode="decimal"
-              className="w-20 text-right num"
+              className="w-20! shrink-0 text-right num"
               value={String(limit)}
               onSettle={(text) => {
                 const value = read(text);
@@ -177,7 +177,7 @@ function AlertRow({
         {isOn && state === "speaks" && (
           <Button look="quiet" onClick={aside === null ? onAside : onTakeUp}>
             {aside === null ? "Put aside …" : "Take up again"}
-            <span className="sr-only"> {label}</span>
+            <span className="sr-only"> {title}</span>
           </Button>
         )}
       </td>
@@ -207,7 +207,7 @@ function AsideDialog({ kind, onClose }: { kind: AlertKind; onClose: () => void }
           void put();
         }}
       >
-        <p>“{ALERTS[kind].label}” stays aside until it is quiet again. The next time it speaks up it is told anew.</p>
+        <p>“{ALERTS[kind].title}” stays aside until it is quiet again. The next time it speaks up it is told anew.</p>
         <Field label="Why">
           {(props) => (
             <TextInput {...props} autoFocus value={reason} onChange={(event) => setReason(event.target.value)} />

@@ -123,7 +123,7 @@ function Week({ week }: { week: Digest }) {
           <ul className="space-y-1 num">
             {alerts.map(({ kind, says }) => (
               <li key={kind}>
-                <b>{ALERTS[kind].label}</b>: {says}
+                <b>{ALERTS[kind].title}</b>: {says}
               </li>
             ))}
           </ul>
