@@ -56,8 +56,11 @@ test("the item table works without a mouse", async ({ page }) => {
   await page.keyboard.press("Escape");
   await expect(dialog).toHaveCount(0);
   await page.keyboard.press("?");
-  await expect(dialog).toContainText("Next and previous row");
+  const guide = page.getByRole("complementary", { name: "Guide" });
+  await expect(guide).toContainText("Next and previous row");
   await expectAccessible(page);
+  await page.keyboard.press("?");
+  await expect(guide).toHaveCount(0);
 });
 
 test("the view is in the address: columns, sort, filter and window come back", async ({ page }) => {

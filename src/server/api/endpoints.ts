@@ -14,6 +14,7 @@ import { shelfEndpoints } from "./stages/shelves";
 import { exclusionEndpoints } from "./stages/exclusions";
 import { experimentEndpoints } from "./stages/experiments";
 import { stocktakeEndpoints } from "./stages/stocktake";
+import { loadGuides } from "../guide/guides";
 import { alertEndpoints } from "./stages/alerts";
 import { exportEndpoints } from "./stages/exports";
 import { bidsEndpoints } from "./stages/bids";
@@ -46,6 +47,10 @@ const globalEndpoints: BoundEndpoint[] = [
       const runner = await isRunnerAtWork();
       return ok({ ready: broken.length === 0 && runner && freeMb > LEAST_FREE_MB, runner, freeMb, broken });
     },
+  ),
+  global(
+    { method: "GET", role: "member", path: "guide", summary: "The guide: jobs from start to end, step by step." },
+    async () => ok(await loadGuides()),
   ),
   global({ method: "GET", role: "member", path: "workspaces", summary: "Workspaces." }, async ({ asker }) => {
     const all = await listWorkspaces();

@@ -4,16 +4,27 @@ import { Command } from "cmdk";
 import { useRouter } from "next/navigation";
 import { useTheme } from "next-themes";
 import { useEffect, useState } from "react";
+import { findGuides, type Guide } from "@/core/guide/guide";
 import { Dialog } from "@/ui/dialog";
 import type { ItemLine } from "@/server/across/catalogue/items";
 import { apiSend, toastError, useApi } from "../../_lib/api";
 import { useApiPath, useRefresh, useWorkspace } from "../../_lib/workspace";
+import { GUIDE_PATH } from "./guide-panel";
 import { STAGES } from "./stages";
 
 const ROW = "flex cursor-pointer justify-between gap-3 rounded-md px-3 py-1.5 data-[selected=true]:bg-petrol-wash";
 
 /** Search over items and everything one can do; Ctrl K opens it. */
-export function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
+export function CommandPalette({
+  open,
+  onOpenChange,
+  onGuide,
+}: {
+  open: boolean;
+  onOpenChange: (open: boolean) => void;
+  /** Opens a guide beside the page. */
+  onGuide: (key: string) => void;
+}) {
   const { slug } = useWorkspace();
   const router = useRouter();
   const { resolvedTheme, setTheme } = useTheme();
@@ -23,6 +34,7 @@ export function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenCh
   const found = useApi<{ items: ItemLine[]; total: number }>(
     open && text.trim().length > 1 ? apiPath(`items?limit=8&q=${encodeURIComponent(text.trim())}`) : null,
   );
+  const guides = useApi<Guide[]>(open ? GUIDE_PATH : null, { staleTime: Infinity });
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
       if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "k") {
@@ -76,6 +88,20 @@ export function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenCh
                 {label}
               </Command.Item>
             ))}
+          {findGuides(guides.data ?? [], text).map(({ key, title }) => (
+            <Command.Item
+              key={key}
+              value={`guide ${key}`}
+              onSelect={() => {
+                close();
+                onGuide(key);
+              }}
+              className={ROW}
+            >
+              <span className="truncate">{title}</span>
+              <span className="text-xs text-soft">Guide</span>
+            </Command.Item>
+          ))}
           {(found.data?.items ?? []).map((item) => (
             <Command.Item
               key={item.id}

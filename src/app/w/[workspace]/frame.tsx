@@ -1,6 +1,6 @@
 "use client";
 
-import { Moon, Search, Sun } from "lucide-react";
+import { CircleHelp, Moon, Search, Sun } from "lucide-react";
 import Link from "next/link";
 import { usePathname } from "next/navigation";
 import { useTheme } from "next-themes";
@@ -17,7 +17,7 @@ import type { TillStrip as Till } from "@/server/across/results/till";
 import { useUndoKey } from "../../_lib/undo";
 import { CommandPalette } from "./command-palette";
 import { JobDock } from "./job-dock";
-import { KeysHelp } from "./keys-help";
+import { GuidePanel } from "./guide-panel";
 import { PersonMenu } from "./person-menu";
 import { STAGES } from "./stages";
 import { TillStrip } from "./till-strip";
@@ -32,11 +32,11 @@ export function Frame({ children }: { children: ReactNode }) {
   const [days, setDays] = useDays();
   const ownWindow = useShownWindow();
   const [palette, setPalette] = useState(false);
-  const [help, setHelp] = useState(false);
+  const [guide, setGuide] = useState<string | null>(null);
   const apiPath = useApiPath();
   const till = useApi<Till>(apiPath(`till?days=${days}`), { refetchInterval: 20_000 });
   const suffix = days === DEFAULT_DAYS ? "" : `?days=${days}`;
-  useKeys({ "?": () => setHelp(true) });
+  useKeys({ "?": () => setGuide((shown) => (shown === null ? "" : null)) });
   useUndoKey();
   const waiting: Record<string, number | undefined> = {
     planogram: till.data?.withoutHome || undefined,
@@ -64,7 +64,12 @@ export function Frame({ children }: { children: ReactNode }) {
   );
 
   return (
-    <div className="grid h-dvh grid-cols-[172px_minmax(0,1fr)] grid-rows-[minmax(0,1fr)_auto]">
+    <div
+      className={cx(
+        "grid h-dvh grid-rows-[minmax(0,1fr)_auto]",
+        guide === null ? "grid-cols-[172px_minmax(0,1fr)]" : "grid-cols-[172px_minmax(0,1fr)_300px]",
+      )}
+    >
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-surface focus:p-2">
         Skip to the content
       </a>
@@ -118,6 +123,16 @@ export function Frame({ children }: { children: ReactNode }) {
             <span className="flex-1 text-left">Search and commands</span>
             <kbd className="rounded border border-line px-1 text-[11px]">Ctrl K</kbd>
           </button>
+          <button
+            type="button"
+            aria-label="Guide"
+            aria-pressed={guide !== null}
+            title="Guide: jobs from start to end, and the keys (?)"
+            onClick={() => setGuide(guide === null ? "" : null)}
+            className="rounded-md border border-line bg-surface p-1.5 text-soft hover:bg-raised"
+          >
+            <CircleHelp aria-hidden className="size-4" />
+          </button>
           <PersonMenu />
           <ThemeSwitch />
         </header>
@@ -125,9 +140,9 @@ export function Frame({ children }: { children: ReactNode }) {
           {children}
         </main>
       </div>
+      {guide !== null && <GuidePanel shown={guide} onShow={setGuide} onClose={() => setGuide(null)} />}
       <TillStrip till={till.data} />
-      <CommandPalette open={palette} onOpenChange={setPalette} />
-      <KeysHelp open={help} onClose={() => setHelp(false)} />
+      <CommandPalette open={palette} onOpenChange={setPalette} onGuide={setGuide} />
     </div>
   );
 }

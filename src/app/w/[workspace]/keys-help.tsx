@@ -1,7 +1,5 @@
 "use client";
 
-import { Dialog } from "@/ui/dialog";
-
 const KEYS: [key: string, what: string][] = [
   ["/", "Go to the filter"],
   ["j, k", "Next and previous row"],
@@ -18,22 +16,21 @@ const KEYS: [key: string, what: string][] = [
   ["Ctrl K", "Search and commands"],
   ["Ctrl Z", "Take back your last edit, also after its message is gone"],
   ["u", "Take back the last change of a copy plan"],
-  ["?", "This list"],
+  ["?", "The guide, with these keys"],
 ];
 
-export function KeysHelp({ open, onClose }: { open: boolean; onClose: () => void }) {
+/** What each key does. */
+export function Keys() {
   return (
-    <Dialog open={open} onClose={onClose} title="Keys">
-      <dl className="grid grid-cols-[90px_1fr] gap-y-1.5">
-        {KEYS.map(([key, what]) => (
-          <div key={key} className="contents">
-            <dt>
-              <kbd className="rounded border border-line bg-paper px-1.5 py-0.5 text-xs">{key}</kbd>
-            </dt>
-            <dd>{what}</dd>
-          </div>
-        ))}
-      </dl>
-    </Dialog>
+    <dl className="grid grid-cols-[70px_1fr] gap-y-1.5">
+      {KEYS.map(([key, what]) => (
+        <div key={key} className="contents">
+          <dt>
+            <kbd className="rounded border border-line bg-paper px-1.5 py-0.5 text-xs">{key}</kbd>
+          </dt>
+          <dd>{what}</dd>
+        </div>
+      ))}
+    </dl>
   );
 }

@@ -27,7 +27,7 @@ export function TillStrip({ till }: { till: Till | undefined }) {
   return (
     <footer
       aria-label="Till strip"
-      className="col-span-2 flex h-11 items-center gap-5 overflow-hidden bg-till px-5 text-sm whitespace-nowrap text-till-ink num"
+      className="col-span-full flex h-11 items-center gap-5 overflow-hidden bg-till px-5 text-sm whitespace-nowrap text-till-ink num"
     >
       <Figure label="Return">
         {till?.roas == null ? NO_VALUE : till.roas.toFixed(2)}
