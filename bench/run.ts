@@ -9,7 +9,18 @@ const only = process.argv
   ?.slice(7)
   .split(",");
 /** Parts that need no catalogue of the core. */
-const ALONE = ["copy", "market", "negatives", "calibration", "policies", "decisions", "latency", "views", "idle"];
+const ALONE = [
+  "copy",
+  "market",
+  "negatives",
+  "calibration",
+  "policies",
+  "decisions",
+  "stocktake",
+  "latency",
+  "views",
+  "idle",
+];
 const wants = (name: string) => !only || only.includes(name);
 const sizes: [rows: number, label: string][] = [
   [10_000, "10k"],
@@ -58,6 +69,7 @@ await part("negatives", async () => (await import("./negatives")).benchNegatives
 await part("calibration", async () => (await import("./calibration")).benchCalibration());
 await part("policies", async () => (await import("./policies")).benchPolicies());
 await part("decisions", async () => (await import("./decisions")).benchDecisions());
+await part("stocktake", async () => (await import("./stocktake")).benchStocktake());
 await part("latency", async () => (await import("./latency")).benchLatency(folder));
 await part("views", async () => (await import("./views")).benchViews(folder));
 await part("idle", async () => (await import("./idle")).benchIdle(folder));

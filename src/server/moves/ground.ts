@@ -57,6 +57,13 @@ export async function loadGround(
       "Read a report in, or run days of the test market.",
     );
   }
+  if ((await loadCatalogue(db, [])).length === 0) {
+    return fail(
+      "moves-no-catalogue",
+      "There is no catalogue yet, so nothing can be proposed: what a click is worth hangs on the items.",
+      "Read a feed in.",
+    );
+  }
   const window = windowEnding(days.to, WINDOW_DAYS);
   const results = await loadWindow(db, window);
   const recent = await loadMeasures(db, windowEnding(days.to, RECENT_DAYS), "all");
