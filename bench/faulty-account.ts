@@ -117,6 +117,8 @@ export interface Faulty {
   goalTimes: number;
   /** Whether the orders of the last days are taken from the reports. */
   breaksTracking: boolean;
+  /** What each of some faults is about: it is there only where that costs money and brings too little. */
+  marks: Partial<Record<Planted, { kind: "campaign" | "match" | "item"; keys: string[] }>>;
 }
 
 /** So many times what a click is worth pays for nothing. */
@@ -147,7 +149,7 @@ export function plantFaults(
     const bid = feed[noun]! * (isWeak ? FAR_TOO_MUCH : 1);
     const isDry = has("dry") && place("dry") === noun;
     const name = has("name-clash") && place("name-clash") === noun ? `${noun}s, keyword` : `${noun}s`;
-    const money = isDry ? { dailyBudget: Math.max(1_000, Math.round(full[noun]! / 4)) } : {};
+    const money = isDry ? { dailyBudget: Math.max(100, Math.round(full[noun]! / 4)) } : {};
     if (has("too-small") && place("too-small") === noun) {
       ids.forEach((id, at) => {
         built.campaign(`${noun}${at}`, `${noun} ${at}`, bid);
@@ -213,6 +215,13 @@ export function plantFaults(
     ],
     goalTimes: has("below-goal") ? 4 : 1,
     breaksTracking: has("tracking"),
+    marks: {
+      "weak-campaign": { kind: "campaign", keys: [`c:${place("weak-campaign")}`] },
+      "weak-match": { kind: "match", keys: ["broad"] },
+      "waste-items": { kind: "item", keys: [...wasted] },
+      "waste-terms": { kind: "campaign", keys: ["c:stray"] },
+      dry: { kind: "campaign", keys: [`c:${place("dry")}`] },
+    },
   };
 }
 

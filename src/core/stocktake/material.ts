@@ -60,8 +60,8 @@ export interface StockItem {
   /** Days since it was first read; null where that is not known. */
   age: number | null;
   isBuyable: boolean;
-  /** How many groups serve it, by the account as the channel has it; null without an account. */
-  homes: number | null;
+  /** Campaigns that are its home by name, by the account as the channel has it; null without an account. */
+  homes: string[] | null;
   /** Whether it lacks a home by nobody's choice. */
   isForgotten: boolean;
   /** What it cost in the last seven days; its results are the line of the same key. */

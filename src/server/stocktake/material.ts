@@ -1,3 +1,5 @@
+import { isHomeKind } from "@/core/account/homes";
+import type { ServingGroup } from "@/core/account/walk";
 import { recordName } from "@/core/account/names";
 import { FORGOTTEN, STANDINGS } from "@/core/account/standing";
 import { isBuyable } from "@/core/catalogue/field-changes";
@@ -194,7 +196,7 @@ async function itemsOf(db: Database, info: WorkspaceInfo, { to }: Window): Promi
   const account = await liveAccount(db);
   const hasAccount = account.all("campaign").length > 0;
   const standings = hasAccount ? await loadStandings(db) : null;
-  const homes = hasAccount ? (await walkAccount(db, account)).proof.perRow : null;
+  const homes = hasAccount ? namedHomes((await walkAccount(db, account)).serving, length) : null;
   const prices = paidPrices(catalogue);
   return Array.from({ length }, (_, row): StockItem => {
     const price = prices[row]!;
@@ -212,6 +214,16 @@ async function itemsOf(db: Database, info: WorkspaceInfo, { to }: Window): Promi
       lateCost: late[row]!,
     };
   });
+}
+
+/** Campaigns that serve each item as its home; not by an open remainder, which is told as a leak. */
+function namedHomes(serving: readonly ServingGroup[], length: number): string[][] {
+  const homes = Array.from({ length }, (): string[] => []);
+  for (const { campaign, rows, leak } of serving) {
+    if (!isHomeKind(campaign.kind) || leak) continue;
+    for (const row of rows) if (!homes[row]!.includes(campaign.key)) homes[row]!.push(campaign.key);
+  }
+  return homes;
 }
 
 const OLD = 100_000;

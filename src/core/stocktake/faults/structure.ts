@@ -159,6 +159,35 @@ export function sameKeywords({ account, levels, ...material }: Material): Found[
   ];
 }
 
+/** Items in several campaigns are worth a line from so many on. */
+const LEAST_SHARED = 5;
+
+/** Items that lie in several campaigns of which only one serves them, where no proposal says so already. */
+export function sharedHomes({ items, account, moves, levels, days }: Material): Found[] {
+  if (!account || moves?.some(({ proposer }) => proposer === "overlap")) return [];
+  const shared = items.filter(({ homes }) => (homes?.length ?? 0) > 1);
+  if (shared.length < LEAST_SHARED) return [];
+  const counts = new Map<string, number>();
+  for (const { homes } of shared) for (const key of homes!) counts.set(key, (counts.get(key) ?? 0) + 1);
+  const about = [...counts]
+    .sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1))
+    .map(([key]) => refOf("campaign", { key, name: account.find("campaign", key)?.name ?? key }));
+  const keys = new Set(shared.map(({ key }) => key));
+  const month = aMonth(
+    (levels.item ?? []).reduce((sum, line) => sum + (keys.has(line.key) ? line.sums.cost : 0), 0),
+    { days },
+  );
+  return [
+    {
+      ...{ key: "overlap", fault: "overlap" as const, about },
+      says: say`${plural(shared.length, "item lies", "items lie")} in several campaigns: ${listOf(about)}. The first in serve order takes the clicks, so budgets, bids and results of the others say little of them. They cost ${{ money: month }} a month.`,
+      month: month > 0 ? { mean: month, low: month, high: month } : null,
+      ...{ money: "spent" as const, stands: null },
+      mend: { ...STRUCTURE, words: "Give each one home" },
+    },
+  ];
+}
+
 /** So many campaigns, and such a share of all, are too many that learn nothing. */
 const MANY = 5;
 const MUCH = 0.5;

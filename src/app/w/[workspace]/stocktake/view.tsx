@@ -20,6 +20,7 @@ import { Chapter } from "./chapter";
 import { ComparePanel } from "./compare";
 import { Findings, scaleOf } from "./findings";
 import { ReportDialog } from "./report-dialog";
+import { WhereToBegin } from "./where-to-begin";
 
 /** What is wrong with the account, ranked by money, with the chapters it stands on. */
 export default function StocktakePage() {
@@ -182,7 +183,7 @@ function Taken({
       {view.error ? (
         <ErrorNote error={view.error.failure} />
       ) : view.data ? (
-        <Body view={view.data} onRemove={() => void remove()} />
+        <Body view={view.data} isFirst={lines.length === 1} onRemove={() => void remove()} />
       ) : (
         <WaitingRows />
       )}
@@ -193,7 +194,7 @@ function Taken({
   );
 }
 
-function Body({ view, onRemove }: { view: StocktakeView; onRemove: () => void }) {
+function Body({ view, isFirst, onRemove }: { view: StocktakeView; isFirst: boolean; onRemove: () => void }) {
   const { timeZone } = useWorkspace();
   const apiPath = useApiPath();
   const chapters = useApi<ChapterView[]>(apiPath(`stocktakes/${view.id}/chapters`));
@@ -209,6 +210,7 @@ function Body({ view, onRemove }: { view: StocktakeView; onRemove: () => void })
   return (
     <div className="flex min-h-0 flex-1 gap-4">
       <div ref={scroller} className="relative min-w-0 flex-1 space-y-3 overflow-y-auto pr-1">
+        {isFirst && open[0] && <WhereToBegin worst={open[0]} spelling={spelling} onChapter={goTo} />}
         <section aria-label="What was found" className="rounded-lg border border-line bg-surface px-4 py-2">
           <div className="flex items-baseline gap-3">
             <h2 className="font-display text-lg font-semibold">What was found</h2>
