@@ -185,6 +185,7 @@ describe("the way round the loop", () => {
       campaigns: true,
       basket: 0,
       results: true,
+      stocktake: false,
     });
     const empty = await testWorkspace();
     expect(await setUpSteps(empty.db)).toEqual({
@@ -193,6 +194,7 @@ describe("the way round the loop", () => {
       campaigns: false,
       basket: 0,
       results: false,
+      stocktake: false,
     });
     expect(await startMarketRun(empty.db, empty.info, { days: 7 })).toMatchObject({
       ok: false,
