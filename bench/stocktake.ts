@@ -1,6 +1,6 @@
 // npm run bench -- --only=stocktake [--salt=abc] [--worlds=40] [--items=240]: accounts with faults put into them, singly and
 // together, and sound ones between, in fresh worlds; what a stocktake finds of them and what it finds beside the truth:
-// bench/out/stocktake.md and .json, for docs/stocktake.md.
+// bench/out/stocktake.md and .json.
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
