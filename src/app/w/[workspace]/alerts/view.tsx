@@ -70,11 +70,10 @@ export default function AlertsPage() {
           <thead>
             <tr className="border-b border-line text-left text-soft">
               <th className="w-16 py-1 font-normal">Watched</th>
-              <th className="w-80 font-normal">What</th>
+              <th className="w-[32%] font-normal">What</th>
               <th className="w-44 font-normal">Limit</th>
               <th className="font-normal">How it stands</th>
-              <th className="w-32 font-normal">Since</th>
-              <th className="w-32 text-right font-normal">To do</th>
+              <th className="w-28 text-right font-normal">To do</th>
             </tr>
           </thead>
           <tbody>
@@ -99,6 +98,8 @@ export default function AlertsPage() {
     </div>
   );
 }
+
+const STANDS = { speaks: "Speaks up", quiet: "Quiet", unknown: "Not known" };
 
 function AlertRow({
   alert: { kind, isOn, limit, state, says, since, aside, asideBy },
@@ -166,13 +167,17 @@ function AlertRow({
             {says || "Not looked at yet."}
           </span>
         )}
+        {isOn && state !== null && since !== null && (
+          <span className="block text-xs text-soft">
+            {STANDS[state]} since {formatMoment(since, timeZone)}
+          </span>
+        )}
         {aside !== null && (
           <span className="block text-xs text-soft">
             Put aside by {asideBy}: {aside}
           </span>
         )}
       </td>
-      <td className="py-2 text-soft num">{isOn && since !== null ? formatMoment(since, timeZone) : ""}</td>
       <td className="py-1 text-right">
         {isOn && state === "speaks" && (
           <Button look="quiet" onClick={aside === null ? onAside : onTakeUp}>
