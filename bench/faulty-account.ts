@@ -74,6 +74,8 @@ export interface Bids {
 
 export const NOUNS_WITH_WORDS = NOUNS.slice(0, 3);
 const PLENTY = 500_000_000;
+/** The least that the test market takes a day. */
+const LEAST_BUDGET = 500;
 
 class Builder {
   readonly records: Structure = {};
@@ -149,7 +151,7 @@ export function plantFaults(
     const bid = feed[noun]! * (isWeak ? FAR_TOO_MUCH : 1);
     const isDry = has("dry") && place("dry") === noun;
     const name = has("name-clash") && place("name-clash") === noun ? `${noun}s, keyword` : `${noun}s`;
-    const money = isDry ? { dailyBudget: Math.max(100, Math.round(full[noun]! / 4)) } : {};
+    const money = isDry ? { dailyBudget: Math.max(LEAST_BUDGET, Math.round(full[noun]! / 4)) } : {};
     if (has("too-small") && place("too-small") === noun) {
       ids.forEach((id, at) => {
         built.campaign(`${noun}${at}`, `${noun} ${at}`, bid);
