@@ -1,9 +1,10 @@
 "use client";
 
 import { useRouter } from "next/navigation";
+import Papa from "papaparse";
 import { useState } from "react";
 import type { Failure } from "@/core/kit/outcome";
-import { currencyIn } from "@/core/results/reports/report-numbers";
+import { guessKind, proposeReportMapping } from "@/core/results/reports/report-mapping";
 import type { ReportProposal } from "@/server/results/reports/reports";
 import { Button } from "@/ui/button";
 import { Field, Select, TextInput } from "@/ui/field";
@@ -13,13 +14,14 @@ import { freeSlug } from "./slug-of";
 
 /** So much of a file's beginning is searched for the currency it names. */
 const LOOKED_AT = 64 * 1024;
+const LOOKED_ROWS = 20;
 
-/** The currency that the first lines of a text file name; null where they name none, or several. */
+/** The currency that the amounts in a text file's first rows are in, as the reading of reports finds it; null where they name none. */
 async function currencyOf(file: File): Promise<string | null> {
   if (!/\.(csv|tsv|txt)$/i.test(file.name)) return null;
-  const cells = (await file.slice(0, LOOKED_AT).text()).split(/[,;\t\n]/);
-  const named = new Set(cells.map(currencyIn).filter((code) => code !== null));
-  return named.size === 1 ? [...named][0]! : null;
+  const { data } = Papa.parse<string[]>(await file.slice(0, LOOKED_AT).text(), { preview: LOOKED_ROWS });
+  const [headings = [], ...rows] = data;
+  return proposeReportMapping(guessKind(headings), headings, rows).currency;
 }
 
 /**

@@ -1,12 +1,15 @@
 import { describe, expect, it } from "vitest";
+import { Account } from "../account/account";
 import { noSums, type Sums } from "../kit/metrics";
+import { testCampaign } from "../market/test-shop";
 import { compareStocktakes } from "./compare";
 import { asKept } from "./finding";
+import { sharedHomes } from "./faults/structure";
 import { wastedLines } from "./faults/waste";
 import { weakLines } from "./faults/weak";
 import { ordersMissing } from "./faults/whole";
 import { Aliases, findUnmasked, isMasked, maskedSpelling } from "./masking";
-import type { Material, StockLine } from "./material";
+import type { Material, StockItem, StockLine } from "./material";
 import { listOf, phraseText, plainSpelling, say } from "./phrase";
 import { daysUntilTold } from "./thin";
 
@@ -44,6 +47,32 @@ describe("what only costs", () => {
     const of = (key: string, cost: number) => line(key, sums(cost, 0, 50, 0));
     const wasted = wastedLines([of("luck", 20_000), of("waste", 200_000)], { goal: 3, falseAlarms: 0.1 }, () => 50_000);
     expect(wasted.map(({ key }) => key)).toEqual(["waste"]);
+  });
+});
+
+describe("items in several campaigns", () => {
+  const account = Account.fromStructure({
+    ...testCampaign("c:a", { name: "Rakes" }, ["I1"], 500),
+    ...testCampaign("c:b", { name: "All" }, ["I1"], 500),
+  });
+  const item = (key: string, homes: string[]) => ({ key, homes }) as StockItem;
+  const material = (shared: number, proposers: string[] = []) =>
+    ({
+      ...{ account, days: 60, moves: proposers.map((proposer) => ({ proposer })) },
+      items: [
+        ...Array.from({ length: shared }, (_, at) => item(`S${at}`, at === 0 ? ["c:b"] : ["c:a", "c:b"])),
+        item("S0b", ["c:a", "c:b"]),
+      ],
+      // One of them and one that is in no other campaign: 20.00 in sixty days is 10.00 a month.
+      levels: { item: [line("S1", sums(20_000, 0)), line("S0", sums(90_000, 0))] },
+    }) as unknown as Material;
+
+  it("are told with what they cost a month, unless they are few or a proposal says so", () => {
+    const [found] = sharedHomes(material(5));
+    expect(phraseText(found!.says, plainSpelling("EUR"))).toContain("5 items lie in several campaigns: Rakes, All.");
+    expect(found).toMatchObject({ fault: "overlap", month: { mean: 10_000 }, money: "spent" });
+    expect(sharedHomes(material(4))).toEqual([]);
+    expect(sharedHomes(material(5, ["overlap"]))).toEqual([]);
   });
 });
 

@@ -92,8 +92,9 @@ describe("alerts of a workspace", () => {
     });
     const share = (100 * Number(rows[0]!["gone"])) / Number(rows[0]!["cost"]);
     const soldOut = await standing("sold-out");
+    expect(share).toBeGreaterThan(0);
     expect(soldOut.state).toBe(share > 3 ? "speaks" : "quiet");
-    if (share > 0) expect(soldOut.says).toContain(`${share.toFixed(1)} % of the spend`);
+    expect(soldOut.says).toContain(`${share.toFixed(1)} % of the spend`);
     // Five items were left without a home.
     expect(await standing("homeless")).toMatchObject({ state: "quiet", says: "5 items without a home." });
     value(await setAlert(db, info, { kind: "homeless", isOn: true, limit: 4 }));

@@ -113,19 +113,26 @@ export async function setAddress(
 export async function sendTest(db: Database, info: WorkspaceInfo): Promise<Outcome<AddressView>> {
   const [to] = await db.select().from(alertAddress);
   if (!to) return fail("alerts-no-address", "There is no address to send to.", "Set one first.");
-  await queueMessage(db, info, "test", Date.now(), {});
-  await sendDue(db);
+  const now = Date.now();
+  await queueMessage(db, info, "test", now, {});
+  await sendDue(db, now, "test");
   return ok(await viewAddress(db));
 }
 
-/** Sends what is due. A message that does not arrive waits for its next try. @returns how many arrived */
-export async function sendDue(db: Database, now = Date.now()): Promise<number> {
+/**
+ * Sends what is due. A message that does not arrive waits for its next try.
+ * @param only messages of this kind alone, where somebody waits for the answer
+ * @returns how many arrived
+ */
+export async function sendDue(db: Database, now = Date.now(), only?: MessageKind): Promise<number> {
   const [to] = await db.select().from(alertAddress);
   if (!to) return 0;
   const due = await db
     .select()
     .from(alertMessages)
-    .where(and(eq(alertMessages.state, "waiting"), lte(alertMessages.nextAt, now)))
+    .where(
+      and(eq(alertMessages.state, "waiting"), lte(alertMessages.nextAt, now), only && eq(alertMessages.what, only)),
+    )
     .orderBy(asc(alertMessages.at));
   let arrived = 0;
   for (const { id, body, tries } of due) {

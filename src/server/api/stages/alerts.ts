@@ -40,7 +40,7 @@ export const alertEndpoints: BoundEndpoint[] = [
   ),
   inWorkspace(
     {
-      ...({ method: "GET", role: "editor", path: "alert-address" } as const),
+      ...({ method: "GET", role: "owner", path: "alert-address" } as const),
       summary: "Where alerts and weeks are sent, and the last messages. The secret is not told.",
     },
     async ({ db }) => ok(await viewAddress(db)),

@@ -10,6 +10,7 @@ import { Field, TextInput } from "@/ui/field";
 import { ErrorNote } from "@/ui/notes";
 import { Surface } from "@/ui/page";
 import { ApiError, apiSend, useApi } from "../../../_lib/api";
+import { useSession } from "../../../_lib/session";
 import { useApiPath, useRefresh, useWorkspace } from "../../../_lib/workspace";
 import { ShownOnce } from "../people/shown-once";
 
@@ -19,7 +20,11 @@ const STATE = { waiting: "waits for its next try", sent: "arrived", failed: "did
 /** Where word of alerts and weeks is sent: an address of one's own, signed; and what became of the last messages. */
 export function AlertAddress() {
   const apiPath = useApiPath();
-  const view = useApi<AddressView>(apiPath("alert-address"));
+  const { slug } = useWorkspace();
+  // An address often holds a secret itself, so it is for those who may set it.
+  const mayRead = useSession(slug).data?.role === "owner";
+  const view = useApi<AddressView>(mayRead ? apiPath("alert-address") : null);
+  if (!mayRead) return null;
   return (
     <Surface title="Sent to">
       {view.error && <ErrorNote error={view.error.failure} />}

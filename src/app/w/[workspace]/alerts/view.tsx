@@ -7,12 +7,11 @@ import { formatMoment, plural } from "@/core/kit/format";
 import type { AlertView, viewAlerts } from "@/server/alerts/look";
 import { Button } from "@/ui/button";
 import { cx } from "@/ui/cx";
-import { Dialog } from "@/ui/dialog";
-import { Field, TextInput } from "@/ui/field";
 import { PageHead, PageWaiting, Surface } from "@/ui/page";
 import { SettledInput } from "@/ui/settled-input";
 import { apiSend, jobEnded, toastError, useApi } from "../../../_lib/api";
 import { useApiPath, useOwnWindow, useRefresh, useWorkspace } from "../../../_lib/workspace";
+import { PutAsideDialog } from "../put-aside-dialog";
 import { TodayTabs } from "../today-tabs";
 import { AlertAddress } from "./alert-address";
 
@@ -94,7 +93,16 @@ export default function AlertsPage() {
         </p>
       </Surface>
       <AlertAddress />
-      {aside && <AsideDialog kind={aside} onClose={() => setAside(null)} />}
+      {aside && (
+        <PutAsideDialog
+          title="Put an alert aside"
+          what={ALERTS[aside].title}
+          path={`alerts/${aside}/aside`}
+          onClose={() => setAside(null)}
+        >
+          “{ALERTS[aside].title}” stays aside until it is quiet again. The next time it speaks up it is told anew.
+        </PutAsideDialog>
+      )}
     </div>
   );
 }
@@ -187,46 +195,5 @@ function AlertRow({
         )}
       </td>
     </tr>
-  );
-}
-
-function AsideDialog({ kind, onClose }: { kind: AlertKind; onClose: () => void }) {
-  const apiPath = useApiPath();
-  const refresh = useRefresh();
-  const [reason, setReason] = useState("");
-  const put = async () => {
-    try {
-      await apiSend(apiPath(`alerts/${kind}/aside`), { reason }, "PUT");
-      onClose();
-      await refresh();
-    } catch (error) {
-      toastError(error);
-    }
-  };
-  return (
-    <Dialog open onClose={onClose} title="Put an alert aside">
-      <form
-        className="space-y-4"
-        onSubmit={(event) => {
-          event.preventDefault();
-          void put();
-        }}
-      >
-        <p>“{ALERTS[kind].title}” stays aside until it is quiet again. The next time it speaks up it is told anew.</p>
-        <Field label="Why">
-          {(props) => (
-            <TextInput {...props} autoFocus value={reason} onChange={(event) => setReason(event.target.value)} />
-          )}
-        </Field>
-        <div className="flex justify-end gap-2">
-          <Button type="button" onClick={onClose}>
-            Cancel
-          </Button>
-          <Button look="ember" type="submit" disabled={reason.trim() === ""}>
-            Put aside
-          </Button>
-        </div>
-      </form>
-    </Dialog>
   );
 }

@@ -7,11 +7,8 @@ import { FAULTS, weightOf, type Finding } from "@/core/stocktake/finding";
 import { monthText } from "@/core/stocktake/html";
 import type { Spelling } from "@/core/stocktake/phrase";
 import { Button, buttonClasses } from "@/ui/button";
-import { Dialog } from "@/ui/dialog";
-import { Field, TextInput } from "@/ui/field";
-import { apiSend, toastError } from "../../../_lib/api";
-import { sayDone } from "../../../_lib/undo";
-import { useApiPath, useRefresh, useWorkspace } from "../../../_lib/workspace";
+import { useWorkspace } from "../../../_lib/workspace";
+import { PutAsideDialog } from "../put-aside-dialog";
 import { Phrase } from "./phrase";
 
 /** Findings, each a sentence with what it costs a month on one scale, what it stands on, and the way to mend it. */
@@ -38,7 +35,17 @@ export function Findings({
           />
         ))}
       </ol>
-      {dismissing && <DismissDialog finding={dismissing} onClose={() => setDismissing(null)} />}
+      {dismissing && (
+        <PutAsideDialog
+          title="Put a finding aside"
+          what={FAULTS[dismissing.fault]}
+          path="stocktake-findings"
+          about={{ finding: dismissing.key }}
+          onClose={() => setDismissing(null)}
+        >
+          “{FAULTS[dismissing.fault]}” stays aside in this and every later stocktake until you take it up again.
+        </PutAsideDialog>
+      )}
     </>
   );
 }
@@ -137,53 +144,5 @@ function Month({ finding, scale, spelling }: { finding: Finding; scale: number; 
       </span>
       {told.between && <p className="text-[11px] leading-tight text-soft">{told.between}</p>}
     </div>
-  );
-}
-
-function DismissDialog({ finding, onClose }: { finding: Finding; onClose: () => void }) {
-  const apiPath = useApiPath();
-  const refresh = useRefresh();
-  const [reason, setReason] = useState("");
-  const send = async () => {
-    try {
-      await apiSend(apiPath("stocktake-findings"), { finding: finding.key, reason }, "PUT");
-      sayDone(`Put aside: ${FAULTS[finding.fault]}`, () =>
-        apiSend(apiPath("stocktake-findings"), { finding: finding.key, reason: "" }, "PUT").then(refresh),
-      );
-      onClose();
-      await refresh();
-    } catch (error) {
-      toastError(error);
-    }
-  };
-  return (
-    <Dialog open onClose={onClose} title="Put a finding aside">
-      <form
-        className="space-y-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          void send();
-        }}
-      >
-        <p>“{FAULTS[finding.fault]}” stays aside in this and every later stocktake until you take it up again.</p>
-        <Field label="Why">
-          {(props) => (
-            <TextInput
-              {...props}
-              autoFocus
-              maxLength={400}
-              value={reason}
-              onChange={(event) => setReason(event.target.value)}
-            />
-          )}
-        </Field>
-        <div className="flex justify-end gap-2">
-          <Button onClick={onClose}>Cancel</Button>
-          <Button look="ember" type="submit" disabled={reason.trim() === ""}>
-            Put aside
-          </Button>
-        </div>
-      </form>
-    </Dialog>
   );
 }
